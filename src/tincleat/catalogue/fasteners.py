@@ -1,0 +1,137 @@
+"""Bolts, holes and anchor rods from the data files."""
+
+import math
+from dataclasses import dataclass
+from functools import cache
+from typing import Literal
+
+from tincleat.catalogue.tables import number, rows
+from tincleat.errors import BadValue, NotFound
+
+HoleKind = Literal["normal", "oversize", "short slot", "long slot"]
+HOLE_KINDS: tuple[HoleKind, ...] = ("normal", "oversize", "short slot", "long slot")
+RuleSetName = Literal["EN", "AISC"]
+
+
+@dataclass(frozen=True)
+class BoltSize:
+    """One bolt size, mm: head and nut across flats ``head_af``, washer, thread length, room for the socket."""
+
+    name: str
+    system: str
+    d: float
+    pitch: float
+    stress_area: float
+    head_af: float
+    head_height: float
+    nut_height: float
+    washer_d: float
+    washer_t: float
+    thread: float
+    socket: float
+    clear: float
+
+    @property
+    def stock_step(self) -> float:
+        """Step of stocked lengths: 5 mm, or 1/4 in for inch bolts."""
+        return 6.35 if self.system == "in" else 5.0
+
+    def least_length(self, grip: float, washers: int) -> float:
+        """Least shank length for a grip (mm): washers, nut and one thread pitch beyond it (EN 1090-2 8.2.2; RCSC: stick-through)."""
+        return grip + washers * self.washer_t + self.nut_height + self.pitch
+
+    def stocked_length(self, grip: float, washers: int) -> float:
+        """The least stocked length not below :meth:`least_length`, mm."""
+        return math.ceil(self.least_length(grip, washers) / self.stock_step - 1e-9) * self.stock_step
+
+    def thread_length(self, length: float) -> float:
+        """Threaded part of a bolt of the given length, mm (ISO 888: 2d+6 to 125 mm, 2d+12 to 200, 2d+25 over; inch: fixed)."""
+        if self.system == "in":
+            return min(self.thread, length)
+        return min(2 * self.d + (6 if length <= 125 else 12 if length <= 200 else 25), length)
+
+
+@dataclass(frozen=True)
+class AnchorSize:
+    """One anchor rod size, mm: nut, hole in the base plate, square plate washer."""
+
+    name: str
+    d: float
+    pitch: float
+    stress_area: float
+    nut_af: float
+    nut_height: float
+    hole: float
+    washer_side: float
+    washer_t: float
+
+
+@cache
+def bolt_sizes() -> dict[str, BoltSize]:
+    """All bolt sizes by name, in rising order a system."""
+    keys = ("d", "pitch", "stress_area", "head_af", "head_height", "nut_height", "washer_d", "washer_t", "thread", "socket", "clear")
+    return {r["size"]: BoltSize(r["size"], r["system"], *(number(r, k) for k in keys)) for r in rows("bolts")}
+
+
+@cache
+def anchor_sizes() -> dict[str, AnchorSize]:
+    """All anchor rod sizes by name."""
+    keys = ("d", "pitch", "stress_area", "nut_af", "nut_height", "hole", "washer_side", "washer_t")
+    return {r["size"]: AnchorSize(r["size"], *(number(r, k) for k in keys)) for r in rows("anchors")}
+
+
+def bolt_size(name: str) -> BoltSize:
+    """The bolt size called ``name``; raises :class:`NotFound` with the sizes there are."""
+    try:
+        return bolt_sizes()[name]
+    except KeyError:
+        raise NotFound(f"there is no bolt size {name!r}", right=f"one of {', '.join(bolt_sizes())}") from None
+
+
+def anchor_size(name: str) -> AnchorSize:
+    """The anchor rod size called ``name``; raises :class:`NotFound` with the sizes there are."""
+    try:
+        return anchor_sizes()[name]
+    except KeyError:
+        raise NotFound(f"there is no anchor rod size {name!r}", right=f"one of {', '.join(anchor_sizes())}") from None
+
+
+@cache
+def _hole_rows() -> dict[tuple[str, str], dict[str, str]]:
+    return {(r["set"], r["size"]): r for r in rows("holes")}
+
+
+@cache
+def hole_size(rules: str, bolt: str, kind: str) -> tuple[float, float]:
+    """Width and over-all length (mm) of the hole for a bolt; equal for round holes.
+
+    A size the rule set does not list takes the other set's row (a metric bolt under either, an inch bolt only AISC).
+    """
+    if kind not in HOLE_KINDS:
+        raise BadValue(f"unknown hole {kind!r}", right=f"one of {', '.join(HOLE_KINDS)}")
+    table = _hole_rows()
+    row = table.get((rules, bolt)) or table.get(("AISC", bolt)) or table.get(("EN", bolt))
+    if row is None:
+        raise NotFound(f"no hole is listed for bolt {bolt!r}")
+    if kind == "normal":
+        return number(row, "normal"), number(row, "normal")
+    if kind == "oversize":
+        return number(row, "oversize"), number(row, "oversize")
+    name = kind.split()[0]
+    return number(row, f"{name}_width"), number(row, f"{name}_length")
+
+
+@cache
+def strengths(table: Literal["grades", "bolt_grades"], grade: str) -> tuple[float, float]:
+    """Yield and ultimate strength in N/mm² of a steel grade or bolt class."""
+    for row in rows(table):
+        if row["grade"] == grade:
+            values = [v for k, v in row.items() if k.startswith("f")]
+            return float(values[0]), float(values[1])
+    raise NotFound(f"there is no grade {grade!r}", right="one of " + ", ".join(r["grade"] for r in rows(table)))
+
+
+@cache
+def grade_names(table: Literal["grades", "bolt_grades"], use: str = "") -> tuple[str, ...]:
+    """Grade names, for bolt classes only those for ``use`` (``bolt`` or ``anchor``)."""
+    return tuple(r["grade"] for r in rows(table) if not use or r.get("use") in (use, "both"))

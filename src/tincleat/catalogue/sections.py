@@ -1,0 +1,219 @@
+"""Steel sections: dimensions from the data files, exact profiles with root radii, and their plate elements.
+
+Profile coordinates are (y, z) in mm about the middle of the bounding box: z along the depth ``h``, y across.
+"""
+
+import re
+from dataclasses import dataclass
+from functools import cache, cached_property
+from typing import Literal
+
+from rapidfuzz import fuzz, process
+
+from tincleat.catalogue.tables import names, number, rows
+from tincleat.errors import BadValue, NotFound
+from tincleat.geometry.outline import Outline
+
+Shape = Literal["I", "C", "L", "T", "RHS", "CHS", "FL", "RD"]
+STEEL_DENSITY = 7850e-9  # kg/mm³, EN 1991-1-1 table A.4
+SYMMETRIC = ("I", "RHS", "CHS", "FL", "RD")
+SHAPE_WORDS = {
+    "I": "I-section",
+    "C": "channel",
+    "L": "angle",
+    "T": "tee",
+    "RHS": "rectangular hollow section",
+    "CHS": "circular hollow section",
+    "FL": "flat",
+    "RD": "round bar",
+}
+
+
+@dataclass(frozen=True)
+class Element:
+    """A flat plate of a section: its middle plane, thickness and extent, in profile coordinates (mm).
+
+    ``normal`` is the profile axis across the plate; ``at`` the middle plane on that axis; ``low`` and ``high`` bound
+    the plate along the other axis.
+    """
+
+    name: str
+    normal: Literal["y", "z"]
+    at: float
+    thickness: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Section:
+    """One catalogue row; lengths in mm, mass in kg/m.  ``slope`` is the taper of the inner flange face, ``tf`` is at ``tf_at`` from the tip."""
+
+    name: str
+    shape: Shape
+    standard: str
+    h: float
+    b: float
+    tw: float
+    tf: float
+    r1: float
+    r2: float
+    slope: float
+    tf_at: float
+    mass: float
+
+    @cached_property
+    def outer(self) -> Outline:
+        """The outer outline, root radii as true arcs."""
+        return _outer(self)
+
+    @cached_property
+    def inner(self) -> tuple[Outline, ...]:
+        """Outlines of the hollow, if any."""
+        if self.shape == "RHS":
+            y, z = self.b / 2 - self.tw, self.h / 2 - self.tw
+            return (Outline.rounded([(-y, -z), (y, -z), (y, z), (-y, z)], [self.r2] * 4),)
+        return (Outline.circle(0, 0, self.h - 2 * self.tw),) if self.shape == "CHS" else ()
+
+    @cached_property
+    def area(self) -> float:
+        """Cross-section area in mm², exact with radii."""
+        return self.outer.area - sum(hole.area for hole in self.inner)
+
+    @cached_property
+    def centroid(self) -> tuple[float, float]:
+        """Centre of gravity (y, z) from the middle of the bounding box, mm."""
+        if not self.inner:
+            return self.outer.centroid
+        return (0.0, 0.0)
+
+    @property
+    def symmetric(self) -> bool:
+        """True when both mirror images of the profile are the profile itself."""
+        return self.shape in SYMMETRIC
+
+    @cached_property
+    def root(self) -> float:
+        """Distance from the outer flange face to the end of the root fillet on the web, mm (I, C, T)."""
+        return self.tf + self.slope * max(0.0, self.outstand - self.tf_at) + self.r1
+
+    @property
+    def outstand(self) -> float:
+        """Clear width of a flange beside the web, mm."""
+        return (self.b - self.tw) / 2 if self.shape in ("I", "T") else self.b - self.tw
+
+    @cached_property
+    def elements(self) -> tuple[Element, ...]:
+        """The flat plates that bolts can pass and welds can land on."""
+        h, b, tw, tf = self.h / 2, self.b / 2, self.tw, self.tf
+        top = Element("top flange", "z", h - tf / 2, tf, -b, b)
+        bottom = Element("bottom flange", "z", -h + tf / 2, tf, -b, b)
+        if self.shape == "I":
+            return (Element("web", "y", 0.0, tw, -h, h), top, bottom)
+        if self.shape == "C":
+            return (Element("web", "y", -b + tw / 2, tw, -h, h), top, bottom)
+        if self.shape == "T":
+            return (Element("web", "y", 0.0, tw, -h, h), top)
+        if self.shape == "L":
+            return (Element("upright leg", "y", -b + tw / 2, tw, -h, h), Element("flat leg", "z", -h + tw / 2, tw, -b, b))
+        if self.shape == "RHS":
+            return (
+                Element("near wall", "y", -b + tw / 2, tw, -h, h),
+                Element("far wall", "y", b - tw / 2, tw, -h, h),
+                Element("top wall", "z", h - tw / 2, tw, -b, b),
+                Element("bottom wall", "z", -h + tw / 2, tw, -b, b),
+            )
+        return (Element("flat", "y", 0.0, tw, -h, h),) if self.shape == "FL" else ()
+
+
+def _outer(s: Section) -> Outline:
+    h, b, tw = s.h / 2, s.b / 2, s.tw
+    tip = s.tf - s.slope * s.tf_at
+    root = s.tf + s.slope * (s.outstand - s.tf_at)
+    if s.shape == "I":
+        w = tw / 2
+        right = [(b, -h, 0), (b, -h + tip, s.r2), (w, -h + root, s.r1), (w, h - root, s.r1), (b, h - tip, s.r2), (b, h, 0)]
+        points = right + [(-y, -z, r) for y, z, r in right]
+    elif s.shape == "C":
+        w = -b + tw
+        points = [(-b, -h, 0), (b, -h, 0), (b, -h + tip, s.r2), (w, -h + root, s.r1), (w, h - root, s.r1), (b, h - tip, s.r2), (b, h, 0), (-b, h, 0)]
+    elif s.shape == "T":
+        w = tw / 2
+        points = [(-w, -h, 0), (w, -h, 0), (w, h - s.tf, s.r1), (b, h - s.tf, 0), (b, h, 0), (-b, h, 0), (-b, h - s.tf, 0), (-w, h - s.tf, s.r1)]
+    elif s.shape == "L":
+        points = [(-b, -h, 0), (b, -h, 0), (b, -h + tw, s.r2), (-b + tw, -h + tw, s.r1), (-b + tw, h, s.r2), (-b, h, 0)]
+    elif s.shape == "RHS":
+        points = [(-b, -h, s.r1), (b, -h, s.r1), (b, h, s.r1), (-b, h, s.r1)]
+    elif s.shape == "FL":
+        w = tw / 2
+        return Outline.rectangle(-w, -h, w, h)
+    else:
+        return Outline.circle(0, 0, s.h)
+    return Outline.rounded([(y, z) for y, z, _ in points], [float(r) for _, _, r in points])
+
+
+@cache
+def catalogue() -> dict[str, Section]:
+    """All sections by name, in catalogue order."""
+    out: dict[str, Section] = {}
+    for table in names("sections"):
+        for row in rows(table):
+            values = [number(row, k) for k in ("h", "b", "tw", "tf", "r1", "r2", "slope", "tf_at", "mass")]
+            out[row["designation"]] = Section(row["designation"], row["shape"], row["standard"], *values)  # type: ignore[arg-type]
+    return out
+
+
+def plain(name: str) -> str:
+    """A section name without spaces, capitals and signs that people type differently: ``UB305X165X40``."""
+    return re.sub(r"\s+", "", name).upper().replace("×", "X").replace("*", "X")
+
+
+@cache
+def _by_plain() -> dict[str, Section]:
+    return {plain(name): section for name, section in catalogue().items()}
+
+
+@cache
+def _bar(key: str) -> Section | None:
+    """Flats and rounds of any size within reason, though not listed."""
+    flat = re.fullmatch(r"FL(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
+    if flat:
+        w, t = sorted((float(flat[1]), float(flat[2])), reverse=True)
+        if 10 <= w <= 1000 and 3 <= t <= 200:
+            return Section(f"FL {w:g}x{t:g}", "FL", "EN 10058", w, t, t, 0, 0, 0, 0, 0, w * t * STEEL_DENSITY * 1000)
+    bar = re.fullmatch(r"RD(\d+(?:\.\d+)?)", key)
+    if bar and 6 <= float(bar[1]) <= 300:
+        d = float(bar[1])
+        return Section(f"RD {d:g}", "RD", "EN 10060", d, d, 0, 0, 0, 0, 0, 0, Outline.circle(0, 0, d).area * STEEL_DENSITY * 1000)
+    return None
+
+
+@cache
+def section(name: str) -> Section:
+    """The section called ``name``, however spaced; raises :class:`NotFound` with near names."""
+    key = plain(name)
+    found = _by_plain().get(key) or _bar(key)
+    if found:
+        return found
+    near = ", ".join(suggest(name, 3))
+    raise NotFound(f"there is no section {name!r} in the catalogue", right=f"near it: {near}" if near else "for example UB 305x165x40")
+
+
+def suggest(text: str, count: int = 8) -> list[str]:
+    """Names for a half-typed one: those that begin with it first, then the nearest spellings."""
+    key = plain(text)
+    if not key:
+        return []
+    begins = [s.name for k, s in _by_plain().items() if k.startswith(key)]
+    if len(begins) >= count:
+        return begins[:count]
+    table = _by_plain()
+    near = process.extract(key, table.keys(), scorer=fuzz.ratio, limit=count, score_cutoff=70)
+    return list(dict.fromkeys(begins + [table[k].name for k, _, _ in near]))[:count]
+
+
+def check_mass(s: Section) -> float:
+    """Listed mass over the mass of the computed area (1.0 is exact); raises BadValue for a listed mass of 0."""
+    if s.mass <= 0:
+        raise BadValue("the listed mass is not positive", s.name)
+    return s.mass / (s.area * STEEL_DENSITY * 1000)

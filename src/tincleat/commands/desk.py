@@ -1,0 +1,127 @@
+"""A project open for work: commands run, kept, undone and redone; derived things kept in step."""
+
+import json
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from tincleat.commands import connections, frame, house  # noqa: F401 - they declare their commands
+from tincleat.commands.registry import checked
+from tincleat.errors import BadValue, TinCleatError
+from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.made import Workshop
+from tincleat.project.entities import Change, HouseRules
+from tincleat.project.project import Project, inverse
+from tincleat.project.store import Store
+
+MOST_LINE = 1_000_000
+Listener = Callable[[Sequence[Change], set[str]], None]
+
+
+class Desk:
+    """One open project.  ``listeners`` hear of applied changes and the joints they touched."""
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+        self.ledger = Ledger(store.project, Workshop())
+        self.listeners: list[Listener] = []
+
+    @property
+    def project(self) -> Project:
+        """The project in memory."""
+        return self.store.project
+
+    @classmethod
+    def open(cls, path: "str | Path") -> "Desk":
+        """Open a project file; raises :class:`BadFile`."""
+        return cls(Store.open(path))
+
+    @classmethod
+    def create(cls, path: "str | Path", rules: HouseRules | None = None, overwrite: bool = False) -> "Desk":
+        """Make a new project file; raises :class:`BadFile`."""
+        return cls(Store.create(path, rules, overwrite))
+
+    def close(self) -> None:
+        """Close the file."""
+        self.store.close()
+
+    def run(self, name: str, **args: Any) -> str:
+        """Run one command and keep it before anything is told of it; its title.  On any error nothing has changed."""
+        return self.run_all([(name, args)])[0]
+
+    def run_all(self, steps: "Sequence[tuple[str, dict[str, Any]]]") -> list[str]:
+        """Run commands in order and keep all of them in one transaction, or none; an error names the step that failed."""
+        done: list[tuple[str, str, object, Sequence[Change]]] = []
+        pending: list[Change] = []  # applied, but not yet known to the ledger
+        touched: set[str] = set()
+        number = self.project.last_number
+        try:
+            for i, (name, args) in enumerate(steps):
+                try:
+                    found, checked_args = checked(name, args)
+                    if pending and found.needs_joints:
+                        touched |= self.ledger.changed(pending)
+                        pending = []
+                    title, changes = found.do(self.project, self.ledger, checked_args)
+                except TinCleatError as error:
+                    raise (error.at(f"step {i + 1}, {name}") if len(steps) > 1 else error) from None
+                if changes:
+                    self.project.apply(changes)
+                    pending += changes
+                    done.append((name, title, args, changes))
+            if done:
+                self.store.commit(done)
+        except BaseException:
+            for *_, changes in reversed(done):
+                self.project.apply(inverse(changes))
+            self.project.last_number = number
+            if touched:
+                self.ledger.rebuild()
+            raise
+        touched |= self.ledger.changed(pending)
+        self._tell([c for *_, changes in done for c in changes], touched)
+        return [title for _, title, *_ in done] or ["nothing to change"]
+
+    def run_script(self, text: str) -> list[str]:
+        """Run a script of one JSON object a line, ``{"do": name, ...arguments}``; all or nothing, errors name the line."""
+        steps, lines = [], []
+        for number, line in enumerate(text.splitlines(), 1):
+            if not line.strip() or line.lstrip().startswith("#"):
+                continue
+            where = f"line {number}"
+            if len(line) > MOST_LINE:
+                raise BadValue("the line is too long", where)
+            try:
+                row = json.loads(line)
+            except (ValueError, RecursionError) as error:
+                raise BadValue(f"this is not JSON: {error}", where, '{"do": "add-level", "name": "eaves", "elevation": 6000}') from None
+            if not isinstance(row, dict) or not isinstance(row.get("do"), str):
+                raise BadValue("the line does not name a command", where, '{"do": "add-level", ...}')
+            steps.append((row.pop("do"), row))
+            lines.append(number)
+        try:
+            return self.run_all(steps)
+        except TinCleatError as error:
+            head, _, tail = error.where.partition(",")
+            if head.startswith("step "):
+                raise type(error)(error.what, f"line {lines[int(head[5:]) - 1]},{tail}", error.right) from None
+            if len(lines) == 1:
+                raise error.at(f"line {lines[0]}") from None
+            raise
+
+    def undo(self) -> str:
+        """Take the last command back, kept at once; its title, or an empty text."""
+        return self._turned(self.store.next_undo(), self.store.undo())
+
+    def redo(self) -> str:
+        """Do the last undone command again; its title, or an empty text."""
+        return self._turned(self.store.next_redo(), self.store.redo())
+
+    def _turned(self, title: str, changes: Sequence[Change]) -> str:
+        self._tell(changes, self.ledger.changed(changes))
+        return title
+
+    def _tell(self, changes: Sequence[Change], touched: set[str]) -> None:
+        if changes:
+            for listener in self.listeners:
+                listener(changes, touched)

@@ -1,0 +1,195 @@
+"""Commands for grids, levels and members."""
+
+import math
+
+import msgspec
+import numpy as np
+
+from tincleat.catalogue.fasteners import strengths
+from tincleat.catalogue.sections import section
+from tincleat.commands.registry import command
+from tincleat.errors import BadValue
+from tincleat.geometry.frames import Vec3, vec
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.entities import Cardinal, Change, Grid, Level, Member, Role
+from tincleat.project.members import FARTHEST, check_member
+from tincleat.project.project import Project
+from tincleat.units import parse_length, parse_spacings
+
+Length = float | str
+
+
+def to_mm(value: Length, project: Project, label: str) -> float:
+    """A length argument in mm: numbers are mm, texts are read in the project's unit; raises BadValue naming the argument."""
+    try:
+        out = parse_length(value, project.house.units) if isinstance(value, str) else float(value)
+    except BadValue as error:
+        raise error.at(label) from None
+    if not math.isfinite(out) or abs(out) > FARTHEST:
+        raise BadValue(f"{value!r} is no length in a building", label, "within 10 km")
+    return out
+
+
+class AddGrid(msgspec.Struct, forbid_unknown_fields=True):
+    """A grid by spacing lists."""
+
+    name: str
+    x: str
+    y: str
+    origin: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    angle_deg: float = 0.0
+    x_labels: tuple[str, ...] = ()
+    y_labels: tuple[str, ...] = ()
+
+
+@command("add-grid", "Add a grid", AddGrid, ("grid lines", "axes"))
+def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list[Change]]:
+    """Add a grid: x and y are spacing lists such as 6@6000; lines are labelled 1, 2, … and A, B, … unless labels are given."""
+
+    def lines(text: str, labels: tuple[str, ...], letters: bool, label: str) -> tuple[tuple[str, float], ...]:
+        try:
+            gaps = parse_spacings(text, project.house.units)
+        except BadValue as error:
+            raise error.at(f"grid {label}") from None
+        if any(g <= 0 for g in gaps):
+            raise BadValue("a spacing is not positive", f"grid {label}", "for example 6@6000")
+        offsets = [0.0, *np.cumsum(gaps).tolist()]
+        names = list(labels) or [chr(65 + i) if letters and i < 26 else str(i + 1) for i in range(len(offsets))]
+        if len(names) != len(offsets):
+            raise BadValue(f"{len(names)} labels for {len(offsets)} lines", f"grid {label}", f"{len(offsets)} labels")
+        return tuple(zip(names, offsets, strict=True))
+
+    grid = Grid(project.new_id("g"), args.name, args.origin, math.radians(args.angle_deg), lines(args.x, args.x_labels, False, "x"), lines(args.y, args.y_labels, True, "y"))
+    return f"Add grid {args.name}", project.put(grid)
+
+
+class AddLevel(msgspec.Struct, forbid_unknown_fields=True):
+    """A level."""
+
+    name: str
+    elevation: Length
+
+
+@command("add-level", "Add a level", AddLevel, ("elevation", "floor"))
+def add_level(project: Project, ledger: Ledger, args: AddLevel) -> tuple[str, list[Change]]:
+    """Add a named elevation."""
+    return f"Add level {args.name}", project.put(Level(project.new_id("l"), args.name, to_mm(args.elevation, project, "elevation")))
+
+
+class NewMember(msgspec.Struct, forbid_unknown_fields=True):
+    """A member to add; lengths in mm, or texts in the project's unit; the roll in degrees."""
+
+    section: str
+    start: tuple[Length, Length, Length]
+    end: tuple[Length, Length, Length]
+    role: Role = "beam"
+    grade: str = ""
+    name: str = ""
+    roll_deg: float = 0.0
+    cardinal: Cardinal = "centre"
+    offset: tuple[float, float] = (0.0, 0.0)
+
+
+class AddMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to add together."""
+
+    members: list[NewMember]
+
+
+def _point(values: tuple[Length, Length, Length], project: Project, label: str) -> Vec3:
+    return vec([to_mm(v, project, f"{label} {axis}") for v, axis in zip(values, "xyz", strict=True)])
+
+
+def _made(args: NewMember, project: Project) -> Member:
+    shape = section(args.section)
+    grade = args.grade or ("A992" if shape.standard.startswith("ASTM") else "S355")
+    strengths("grades", grade)
+    key = project.new_id("m")
+    member = Member(
+        key, args.name or key.upper(), args.role, shape.name, grade, _point(args.start, project, "start"), _point(args.end, project, "end"),
+        math.radians(args.roll_deg), args.cardinal, args.offset,
+    )  # fmt: skip
+    return check_member(member)
+
+
+@command("add-members", "Add members", AddMembers, ("column", "beam", "rafter", "brace", "draw"))
+def add_members(project: Project, ledger: Ledger, args: AddMembers) -> tuple[str, list[Change]]:
+    """Add members, each with section, start, end, role, grade, roll and cardinal point."""
+    if not args.members:
+        raise BadValue("no members are given", "add-members", "a list of members")
+    made = []
+    for number, one in enumerate(args.members, 1):
+        try:
+            made.append(_made(one, project))
+        except BadValue as error:
+            raise error.at(f"member {number}") from None
+    return f"Add {len(made)} member{'s' if len(made) > 1 else ''}", project.put(*made)
+
+
+class ChangeMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Values to change on some members."""
+
+    ids: list[str]
+    section: str | None = None
+    grade: str | None = None
+    role: Role | None = None
+    name: str | None = None
+    roll_deg: float | None = None
+    cardinal: Cardinal | None = None
+    start: tuple[Length, Length, Length] | None = None
+    end: tuple[Length, Length, Length] | None = None
+
+
+@command("change-members", "Change members", ChangeMembers, ("section", "grade", "role", "stretch"))
+def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tuple[str, list[Change]]:
+    """Change section, grade, role, name, roll, cardinal point or ends; their connections follow."""
+    new = {}
+    if args.section is not None:
+        new["section"] = section(args.section).name
+    if args.grade is not None:
+        strengths("grades", args.grade)
+        new["grade"] = args.grade
+    for name in ("role", "name", "cardinal"):
+        if getattr(args, name) is not None:
+            new[name] = getattr(args, name)
+    if args.roll_deg is not None:
+        new["roll"] = math.radians(args.roll_deg)  # type: ignore[assignment]
+    for name in ("start", "end"):
+        if getattr(args, name) is not None:
+            new[name] = _point(getattr(args, name), project, name)  # type: ignore[assignment]
+    if not new:
+        raise BadValue("nothing to change is given", "change-members", "section, grade, role, name, roll_deg, cardinal, start or end")
+    found = [project.find("member", key) for key in args.ids]
+    return f"Change {len(found)} member{'s' if len(found) > 1 else ''}", project.put(*(check_member(msgspec.structs.replace(m, **new)) for m in found))
+
+
+class MoveMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to move by a vector."""
+
+    ids: list[str]
+    by: tuple[Length, Length, Length]
+
+
+@command("move-members", "Move members", MoveMembers, ("shift",))
+def move_members(project: Project, ledger: Ledger, args: MoveMembers) -> tuple[str, list[Change]]:
+    """Move members by a vector; their connections follow."""
+    by = np.array(_point(args.by, project, "by"))
+    moved = []
+    for key in args.ids:
+        m = project.find("member", key)
+        assert isinstance(m, Member)
+        moved.append(check_member(msgspec.structs.replace(m, start=vec(np.array(m.start) + by), end=vec(np.array(m.end) + by))))
+    return f"Move {len(moved)} member{'s' if len(moved) > 1 else ''}", project.put(*moved)
+
+
+class Delete(msgspec.Struct, forbid_unknown_fields=True):
+    """Things to delete, by id or name."""
+
+    ids: list[str]
+
+
+@command("delete-members", "Delete members", Delete, ("remove", "erase"))
+def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str, list[Change]]:
+    """Delete members with the connections at their ends."""
+    ids = [project.find("member", key).id for key in args.ids]
+    return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", project.drop("member", ids)

@@ -1,0 +1,85 @@
+"""Commands for house rules, typicals and concessions."""
+
+from typing import Any
+
+import msgspec
+
+from tincleat.commands.registry import command
+from tincleat.errors import BadValue, NotFound, Refused
+from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.entities import Change, Concession, HouseRules
+from tincleat.project.project import Project
+
+
+class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
+    """House rules to change, by field."""
+
+    values: dict[str, Any]
+
+
+@command("set-house-rules", "Change house rules", SetHouse, ("units", "standard", "rule set", "rounding", "stock", "factors"))
+def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, list[Change]]:
+    """Change units, rule set, factors, rounding steps, stock and defaults of the project."""
+    body = msgspec.to_builtins(project.house)
+    unknown = [k for k in args.values if k not in body or k == "id"]
+    if unknown:
+        raise BadValue(f"there is no house rule {unknown[0]!r}", "house rules", "one of " + ", ".join(k for k in body if k != "id"))
+    try:
+        house = msgspec.convert({**body, **args.values}, HouseRules)
+    except msgspec.ValidationError as error:
+        raise BadValue(str(error), "house rules", "a value of the field's type") from None
+    bolt_size(house.bolt)
+    anchor_size(house.anchor)
+    strengths("grades", house.plate_grade)
+    strengths("bolt_grades", house.bolt_grade)
+    for name in ("spacing_factor", "end_factor", "notch_clearance", "notch_radius", "weld_gap"):
+        value = getattr(house, name)
+        if not 0 <= value <= 1000:
+            raise BadValue(f"{name} {value!r} is outside its limits", "house rules", "0 to 1000")
+    for label, values in (("plates", house.plates), ("flats", house.flats)):
+        if any(not 0 < v <= 2000 for v in values):
+            raise BadValue(f"{label} holds a size that is no stock size", "house rules", "sizes over 0 and up to 2000 mm")
+    for kind, rule in house.rounding.items():
+        if not 0 <= rule.step <= 1000:
+            raise BadValue(f"the step of {kind!r} is {rule.step!r}", "house rules", "0 to 1000 mm")
+    return f"Change house rules ({', '.join(args.values)})", project.put(house)
+
+
+class Accept(msgspec.Struct, forbid_unknown_fields=True):
+    """A finding to accept."""
+
+    connection: str
+    finding: str
+    by: str
+    reason: str
+
+
+@command("accept-finding", "Accept a finding with a reason", Accept, ("concession", "waive", "allow"), needs_joints=True)
+def accept(project: Project, ledger: Ledger, args: Accept) -> tuple[str, list[Change]]:
+    """Accept a note or breach as a concession, with a name and a reason; it lapses if it gets worse."""
+    if not args.by.strip() or not args.reason.strip():
+        raise BadValue("a concession needs a name and a reason", "accept-finding", "both filled in")
+    entry = ledger.entry_of(args.connection)
+    finding = next((f for f in entry.findings if f.key == args.finding), None)
+    if finding is None or finding.level not in ("note", "breach"):
+        raise Refused(f"there is no open finding {args.finding!r}", args.connection, "one of " + ", ".join(f.key for f in entry.findings if f.level in ("note", "breach")))
+    old = next((c for c in project.concessions.values() if c.connection == args.connection and c.finding == args.finding), None)
+    key = old.id if old else project.new_id("a")
+    return f"Accept: {finding.title}", project.put(Concession(key, args.connection, args.finding, finding.actual, args.by.strip(), args.reason.strip()))
+
+
+class Withdraw(msgspec.Struct, forbid_unknown_fields=True):
+    """A concession to take back."""
+
+    connection: str
+    finding: str
+
+
+@command("withdraw-concession", "Withdraw a concession", Withdraw, ("reopen",), needs_joints=True)
+def withdraw(project: Project, ledger: Ledger, args: Withdraw) -> tuple[str, list[Change]]:
+    """Make an accepted finding count again."""
+    found = [c.id for c in project.concessions.values() if c.connection == args.connection and c.finding == args.finding]
+    if not found:
+        raise NotFound("there is no such concession", args.connection)
+    return "Withdraw a concession", project.drop("concession", found)

@@ -1,0 +1,251 @@
+"""A detail put together with its members: the plies bolts really pass, true grips and lengths, bodies for drawing."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
+from tincleat.catalogue.sections import Element, Section
+from tincleat.details.parts import Bolts, Detail, Hole, MemberHole, Rod, Weld
+from tincleat.details.steel import Cuts, element_polygon, steel_mesh
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism
+from tincleat.geometry.outline import Outline
+from tincleat.geometry.tolerances import ON_FACE
+from tincleat.joints.case import Case, CaseMember
+
+SUPPORTED, SUPPORT = "supported member", "supporting member"
+
+
+def member_name(number: int) -> str:
+    """What findings call member ``number`` of a case."""
+    return (SUPPORTED, SUPPORT)[number] if number < 2 else f"member {number + 1}"
+
+
+@dataclass(frozen=True, eq=False)
+class Ply:
+    """A flat thickness of steel: ``polygon`` is its true outline (no holes) in the frame's x-y plane, material from z = 0 to ``thickness``.
+
+    ``held`` are heights y at which the ply runs into another plate of its section, ``beyond`` stations x where it goes on out of
+    sight: neither is a free edge.
+    """
+
+    owner: str
+    element: str
+    frame: Frame
+    polygon: Polygon
+    thickness: float
+    holes: tuple[Hole, ...]
+    member: int = -1
+    held: tuple[float, ...] = ()
+    beyond: tuple[float, ...] = ()
+
+    @cached_property
+    def edges(self) -> tuple[Array, Array, "np.ndarray"]:
+        """Start and stop points (m, 2) of the outline's sides, and which of them (m,) are free edges."""
+        ring = np.asarray(self.polygon.exterior.coords)[:, :2]
+        a, b = ring[:-1], ring[1:]
+        free = np.ones(len(a), dtype=bool)
+        for axis, values in ((1, self.held), (0, self.beyond)):
+            for value in values:
+                free &= ~((np.abs(a[:, axis] - value) < ON_FACE) & (np.abs(b[:, axis] - value) < ON_FACE))
+        return a, b, free
+
+    @property
+    def name(self) -> str:
+        """Words for findings: the plate's name, or the member and its element."""
+        return f"{self.owner} {self.element}".strip()
+
+
+@dataclass(frozen=True)
+class Passing:
+    """One bolt through one ply: the ply's number, entry and exit along the bolt (mm), the bolt's place in the ply, its hole (or None)."""
+
+    ply: int
+    enter: float
+    leave: float
+    at: tuple[float, float]
+    hole: Hole | None
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """One bolt as it really sits: plies in order, grip from outer face to outer face, gaps between plies, chosen length; mm along the axis."""
+
+    group: int
+    number: int
+    point: Vec3
+    plies: tuple[Passing, ...]
+    enter: float
+    grip: float
+    gap: float
+    length: float
+
+
+class Assembled:
+    """A detail at its case, worked out once: give it to the checks, the sheet and the exporters."""
+
+    def __init__(self, case: Case, detail: Detail, rules: str) -> None:
+        """``rules`` names the rule set that hole sizes are read from."""
+        self.case, self.detail, self.rules = case, detail, rules
+
+    def cuts(self, number: int) -> Cuts:
+        """Cuts of member ``number`` in its own frame."""
+        d = self.detail
+        mine = Cuts(
+            tuple(e for e in d.ends if e.member == number),
+            tuple(n for n in d.notches if n.member == number),
+            tuple(h for h in d.holes if h.member == number),
+        )
+        return mine.seen_from(self.case.members[number].frame)
+
+    @cached_property
+    def plies(self) -> tuple[Ply, ...]:
+        """All plates of the detail, then all elements of the members."""
+        out = [Ply(p.name, "", p.frame, p.outline.polygon(), p.thickness, p.holes) for p in self.detail.plates]
+        for number, member in enumerate(self.case.members):
+            cuts = self.cuts(number)
+            for element in member.shape.elements:
+                polygon = element_polygon(element, cuts, member.low, member.high)
+                frame = element_frame(member, element)
+                holes = tuple(self._hole_in(frame, h) for h in self.detail.holes if h.member == number and h.element == element.name)
+                beyond = tuple(x for x, sign in ((member.low, 1.0), (member.high, -1.0)) if not any(e.normal[0] * sign > 0 for e in cuts.ends))
+                held = _held(member.shape, element)
+                out.append(Ply(member_name(number), element.name, frame, polygon, element.thickness, holes, number, held, beyond))
+        return tuple(out)
+
+    @staticmethod
+    def _hole_in(frame: Frame, hole: MemberHole) -> Hole:
+        at, along = frame.to_local(np.array([hole.point]))[0], frame.unturn(hole.along)
+        return Hole(float(at[0]), float(at[1]), hole.width, hole.length, float(np.arctan2(along[1], along[0])), hole.kind)
+
+    @cached_property
+    def fitted(self) -> tuple[Fitted, ...]:
+        """Every bolt with the plies its axis really passes."""
+        out: list[Fitted] = []
+        for g, group in enumerate(self.detail.bolts):
+            size = bolt_size(group.size)
+            points, axis = np.array(group.points), np.array(group.axis)
+            passing: list[list[Passing]] = [[] for _ in group.points]
+            for number, ply in enumerate(self.plies):
+                local, direction = ply.frame.to_local(points), ply.frame.unturn(axis)
+                if abs(direction[2]) < 0.7:
+                    continue
+                t0, t1 = -local[:, 2] / direction[2], (ply.thickness - local[:, 2]) / direction[2]
+                middle = local[:, :2] + direction[:2] * ((t0 + t1) / 2)[:, None]
+                inside = shapely.contains_xy(ply.polygon, middle[:, 0], middle[:, 1])
+                for i in np.flatnonzero(inside):
+                    u, v = (float(c) for c in middle[i])
+                    hole = min((h for h in ply.holes), key=lambda h: (h.x - u) ** 2 + (h.y - v) ** 2, default=None)
+                    if hole is not None and np.hypot(hole.x - u, hole.y - v) > max(hole.width, hole.length) / 2:
+                        hole = None
+                    passing[i].append(Passing(number, float(min(t0[i], t1[i])), float(max(t0[i], t1[i])), (u, v), hole))
+            for i, through in enumerate(passing):
+                through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
+                enter = through[0].enter if through else 0.0
+                grip = through[-1].leave - enter if through else 0.0
+                gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
+                length = group.length or size.stocked_length(grip, group.washers)
+                out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length))
+        return tuple(out)
+
+    def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh]:
+        """Head, nut and washer, and the shank, of one bolt in the joint frame."""
+        group = self.detail.bolts[fitted.group]
+        size = bolt_size(group.size)
+        frame = bolt_frame(group, fitted)
+        end = fitted.enter + fitted.length
+        nut = fitted.enter + fitted.grip + group.washers * size.washer_t
+        parts = [hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)]
+        if group.washers:
+            parts.append(cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12))
+        return joined(parts).placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
+
+    def member_mesh(self, number: int, low: float, high: float, per_arc: int = 1) -> Mesh:
+        """A stretch of a member with its cuts, in the joint frame."""
+        member = self.case.members[number]
+        return steel_mesh(member.shape, self.cuts(number), low, high, per_arc).placed(member.frame)
+
+    def hole_for(self, group: Bolts) -> tuple[float, float]:
+        """Width and length of the normal hole for a group's bolts in the rule set in use, mm."""
+        return hole_size(self.rules, group.size, "normal")
+
+
+def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
+    """The plies that belong together: those chained by gaps under two bolt diameters; the largest chain."""
+    chains: list[list[Passing]] = []
+    for p in through:
+        if chains and p.enter - chains[-1][-1].leave <= 2 * size.d:
+            chains[-1].append(p)
+        else:
+            chains.append([p])
+    return max(chains, key=len, default=[])
+
+
+def _held(shape: Section, element: Element) -> tuple[float, ...]:
+    """Heights at which an element meets another one of its section, in the element's own y."""
+    if element.normal == "z" and shape.shape in ("I", "T"):
+        return ()
+    if shape.shape == "T":
+        return (element.high,)
+    if shape.shape in ("L", "C") and (shape.shape == "L" or element.normal == "z"):
+        return (element.low,)
+    return () if shape.shape == "FL" else (element.low, element.high)
+
+
+def element_frame(member: CaseMember, element: Element) -> Frame:
+    """Frame of a member's element in the joint: x along the member, y across the plate, z through it, origin on the lower face."""
+    if element.normal == "y":
+        # x, depth, so z is -y of the member: the origin sits on the face at +y
+        frame = member.frame.moved(y=element.at + element.thickness / 2)
+        return Frame(frame.origin, frame.x, vec(-np.array(frame.y)))
+    return member.frame.moved(z=element.at - element.thickness / 2)
+
+
+def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
+    """Frame with z along the bolt from head to nut, origin at the bolt's declared point."""
+    axis = np.array(group.axis)
+    aside = np.array([0.0, 0.0, 1.0]) if abs(axis[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
+    return Frame.of(fitted.point, aside - axis * float(aside @ axis), axis)
+
+
+def weld_mesh(weld: Weld) -> Mesh:
+    """The fillet as a triangular prism in the joint frame."""
+    a, b = np.array(weld.start), np.array(weld.end)
+    u, v = np.array(weld.u) * weld.leg, np.array(weld.v) * weld.leg
+    points = np.array([a, a + u, a + v, b, b + u, b + v])
+    tris = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
+    if np.dot(np.cross(u, v), b - a) < 0:
+        tris = tris[:, ::-1].copy()
+    return Mesh(points, tris)
+
+
+def rod_mesh(rod: Rod) -> Mesh:
+    """Rod with foot, nuts and plate washers, in the joint frame."""
+    size = anchor_size(rod.size)
+    parts = [cylinder(size.d, rod.bottom, rod.top, 10), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    half = size.washer_side / 2
+    square = Outline.rectangle(-half, -half, half, half)
+    parts += [prism(square, (Outline.circle(0, 0, size.d + 2),), w, w + size.washer_t, per_arc=2) for w in rod.washers]
+    if rod.foot == "headed":
+        parts.append(hexagon(size.nut_af, rod.bottom, rod.bottom + size.nut_height))
+    elif rod.foot == "plate":
+        reach = 1.75 * size.d
+        parts.append(prism(Outline.rectangle(-reach, -reach, reach, reach), (), rod.bottom - size.d / 2, rod.bottom))
+    else:
+        hook = 4 * size.d
+        tail = cylinder(size.d, 0.0, hook, 10)
+        parts.append(tail.placed(Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
+    return joined(parts).placed(Frame((rod.x, rod.y, 0.0)))
+
+
+def touches(ply: Ply, point: Array) -> float:
+    """Distance in mm from a point to the ply's solid (0 inside or on it), holes ignored."""
+    local = ply.frame.to_local(np.array([point]))[0]
+    z = max(-local[2], local[2] - ply.thickness, 0.0)
+    flat = float(shapely.distance(ply.polygon, shapely.points(local[0], local[1])))
+    gap = float(np.hypot(z, flat))
+    return 0.0 if gap <= ON_FACE else gap

@@ -1,0 +1,211 @@
+"""A detail and its parts, by value, in the joint's frame (mm).  Part and member names tie parts to findings and lists."""
+
+from typing import Literal
+
+import msgspec
+
+from tincleat.catalogue.fasteners import HoleKind
+from tincleat.geometry.frames import Frame, Vec3
+from tincleat.geometry.outline import Outline
+
+View = Literal["front", "side", "plan"]
+Side = Literal["left", "right", "top", "bottom"]
+Origin = Literal["typed", "typical", "default", "worked out", "rounded", "member"]
+
+
+class Hole(msgspec.Struct, frozen=True, gc=False):
+    """A hole at (x, y) of its plate: ``width`` across, ``length`` over all along ``angle``; round when both are equal."""
+
+    x: float
+    y: float
+    width: float
+    length: float
+    angle: float = 0.0
+    kind: HoleKind | Literal["anchor", "vent"] = "normal"
+
+    @property
+    def outline(self) -> Outline:
+        """The hole's edge."""
+        if self.length <= self.width:
+            return Outline.circle(self.x, self.y, self.width)
+        return Outline.slot(self.x, self.y, self.width, self.length, self.angle)
+
+    @property
+    def area(self) -> float:
+        """Area in mm²."""
+        return self.outline.area
+
+
+class Plate(msgspec.Struct, frozen=True):
+    """A flat plate from z = 0 to ``thickness`` of its frame; ``kinds`` are the rounding kinds of its x and y extents."""
+
+    name: str
+    outline: Outline
+    thickness: float
+    frame: Frame
+    grade: str
+    holes: tuple[Hole, ...] = ()
+    kinds: tuple[str, str] = ("plate width", "plate length")
+
+    @property
+    def net_area(self) -> float:
+        """Face area less holes, mm², exact with arcs."""
+        return self.outline.area - sum(h.area for h in self.holes)
+
+    @property
+    def volume(self) -> float:
+        """Volume in mm³, exact with arcs."""
+        return self.net_area * self.thickness
+
+
+class Bolts(msgspec.Struct, frozen=True):
+    """A bolt group.  ``axis`` points from head to nut; ``load`` is the direction of the force; a ``length`` of 0 is worked out."""
+
+    name: str
+    size: str
+    grade: str
+    points: tuple[Vec3, ...]
+    axis: Vec3
+    load: Vec3
+    hole: HoleKind = "normal"
+    length: float = 0.0
+    washers: int = 1
+    site: bool = True
+
+
+class Weld(msgspec.Struct, frozen=True, gc=False):
+    """A straight fillet weld: its root runs ``start`` to ``end``; legs of ``leg`` mm lie along unit vectors ``u`` (on part a) and ``v`` (on part b)."""
+
+    name: str
+    leg: float
+    start: Vec3
+    end: Vec3
+    u: Vec3
+    v: Vec3
+    parts: tuple[str, str]
+    site: bool = False
+
+
+class Rod(msgspec.Struct, frozen=True, gc=False):
+    """An anchor rod along z at (x, y) from ``bottom`` to ``top``; nuts sit with their undersides at ``nuts``, plate washers at ``washers``."""
+
+    name: str
+    size: str
+    grade: str
+    x: float
+    y: float
+    bottom: float
+    top: float
+    foot: Literal["hooked", "headed", "plate"]
+    nuts: tuple[float, ...]
+    washers: tuple[float, ...]
+
+
+class Block(msgspec.Struct, frozen=True):
+    """Concrete or grout, from z = 0 to ``thickness`` of its frame."""
+
+    name: str
+    material: str
+    outline: Outline
+    thickness: float
+    frame: Frame
+
+
+class EndCut(msgspec.Struct, frozen=True, gc=False):
+    """A plane that ends a member of the case; ``normal`` points to the steel that stays."""
+
+    member: int
+    point: Vec3
+    normal: Vec3
+
+
+class Notch(msgspec.Struct, frozen=True):
+    """A prism taken out of a member of the case: ``outline`` in the frame's x-y plane, from z = 0 to ``depth``."""
+
+    name: str
+    member: int
+    frame: Frame
+    outline: Outline
+    depth: float
+
+
+class MemberHole(msgspec.Struct, frozen=True, gc=False):
+    """A hole drilled through one element of a member of the case, at a point of its middle plane."""
+
+    member: int
+    element: str
+    point: Vec3
+    axis: Vec3
+    width: float
+    length: float
+    along: Vec3
+    kind: HoleKind = "normal"
+
+
+class Dimension(msgspec.Struct, frozen=True):
+    """A chain of dimensions on one view of the sheet: gap i lies between points i and i+1 and is edited by ``settings[i]`` (or none)."""
+
+    view: View
+    side: Side
+    row: int
+    points: tuple[Vec3, ...]
+    settings: tuple[str, ...]
+
+
+class Number(msgspec.Struct, frozen=True, gc=False):
+    """A setting's value in use with its origin; ``raw`` and ``rule`` tell how a rounded number came about."""
+
+    name: str
+    value: bool | int | float | str | tuple[float, ...]
+    origin: Origin
+    raw: float = 0.0
+    rule: str = ""
+
+
+class Detail(msgspec.Struct, frozen=True):
+    """All a family makes at a joint."""
+
+    family: str
+    plates: tuple[Plate, ...] = ()
+    bolts: tuple[Bolts, ...] = ()
+    welds: tuple[Weld, ...] = ()
+    rods: tuple[Rod, ...] = ()
+    blocks: tuple[Block, ...] = ()
+    ends: tuple[EndCut, ...] = ()
+    notches: tuple[Notch, ...] = ()
+    holes: tuple[MemberHole, ...] = ()
+    dimensions: tuple[Dimension, ...] = ()
+    numbers: tuple[Number, ...] = ()
+
+    def number(self, name: str) -> Number:
+        """The value in use of a setting; raises KeyError."""
+        for number in self.numbers:
+            if number.name == name:
+                return number
+        raise KeyError(name)
+
+
+def mirrored(detail: Detail) -> Detail:
+    """The true mirror image of a detail in the joint's x-z plane: handed parts come out handed."""
+
+    def m(v: Vec3) -> Vec3:
+        return (v[0], -v[1] + 0.0, v[2])
+
+    replace = msgspec.structs.replace
+    return replace(
+        detail,
+        plates=tuple(
+            replace(
+                p, outline=p.outline.mirrored_y(), frame=p.frame.mirrored_y(), holes=tuple(replace(h, y=-h.y, angle=-h.angle) for h in p.holes)
+            )
+            for p in detail.plates
+        ),
+        bolts=tuple(replace(b, points=tuple(m(p) for p in b.points), axis=m(b.axis), load=m(b.load)) for b in detail.bolts),
+        welds=tuple(replace(w, start=m(w.start), end=m(w.end), u=m(w.u), v=m(w.v)) for w in detail.welds),
+        rods=tuple(replace(r, y=-r.y) for r in detail.rods),
+        blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
+        ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
+        notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
+        holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),
+        dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),
+    )  # fmt: skip

@@ -1,0 +1,210 @@
+"""A member with its cuts: plate elements as true 2D outlines, meshes, and volume in closed form.
+
+Everything here works in the member's own frame: x along it, y across, z along the depth, origin on the section's middle.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from tincleat.catalogue.sections import Element, Section
+from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism
+from tincleat.geometry.outline import Outline
+from tincleat.details.parts import EndCut, MemberHole, Notch
+
+FAR = 1e5  # mm, beyond any member
+
+
+@dataclass(frozen=True)
+class Cuts:
+    """Cuts of one member in its own frame."""
+
+    ends: tuple[EndCut, ...] = ()
+    notches: tuple[Notch, ...] = ()
+    holes: tuple[MemberHole, ...] = field(default=())
+
+    def seen_from(self, frame: Frame) -> "Cuts":
+        """The cuts, given in an outer frame, in ``frame``'s own coordinates."""
+
+        def p(v: tuple[float, float, float]) -> tuple[float, float, float]:
+            return vec(frame.to_local(np.array([v]))[0])
+
+        def d(v: tuple[float, float, float]) -> tuple[float, float, float]:
+            return vec(frame.unturn(v))
+
+        return Cuts(
+            tuple(EndCut(e.member, p(e.point), d(e.normal)) for e in self.ends),
+            tuple(Notch(n.name, n.member, frame.inside(n.frame), n.outline, n.depth) for n in self.notches),
+            tuple(MemberHole(h.member, h.element, p(h.point), d(h.axis), h.width, h.length, d(h.along), h.kind) for h in self.holes),
+        )
+
+
+def end_station(ends: Sequence[EndCut], low: float, high: float, y: float = 0.0, z: float = 0.0) -> tuple[float, float]:
+    """Where the steel starts and stops along the fibre (y, z), given planes and the uncut extent, mm."""
+    starts, stops = [], []
+    for e in ends:
+        nx = e.normal[0]
+        if abs(nx) < 1e-6:
+            continue
+        x = e.point[0] - (e.normal[1] * (y - e.point[1]) + e.normal[2] * (z - e.point[2])) / nx
+        (starts if nx > 0 else stops).append(x)
+    # a cut says where steel ends, be it shorter or longer than the line that was drawn
+    return (max(starts) if starts else low), (min(stops) if stops else high)
+
+
+def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Polygon:
+    """True outline (no holes) of one element in its middle plane: (x, z) for webs, (x, y) for flanges; mm."""
+    across = element.normal
+
+    def fibre(w: float) -> tuple[float, float]:
+        return (element.at, w) if across == "y" else (w, element.at)
+
+    a0, a1 = end_station(cuts.ends, low, high, *fibre(element.low))
+    b0, b1 = end_station(cuts.ends, low, high, *fibre(element.high))
+    shape = Polygon([(a0, element.low), (a1, element.low), (b1, element.high), (b0, element.high)])
+    for notch in cuts.notches:
+        hole = _slice(notch, across, element.at)
+        if hole is not None:
+            rest = shape.difference(hole)
+            shape = max(rest.geoms, key=lambda g: g.area) if rest.geom_type == "MultiPolygon" else rest
+    return shape
+
+
+def _slice(notch: Notch, across: str, at: float) -> Polygon | None:
+    """Where a notch's prism meets the plane y = at or z = at, in that plane's (x, other) coordinates."""
+    axis = 1 if across == "y" else 2
+    other = 3 - axis
+    z = np.array(notch.frame.z)
+    flat = notch.outline.points()
+    low = notch.frame.to_world(np.column_stack([flat, np.zeros(len(flat))]))
+    if abs(z[axis]) > 0.999:
+        height = (at - low[0, axis]) * np.sign(z[axis])
+        if not -1e-6 <= height <= notch.depth + 1e-6:
+            return None
+        return Polygon(low[:, [0, other]])
+    points = np.concatenate([low, low + z * notch.depth])
+    near = points[:, axis]
+    if not near.min() < at < near.max():
+        return None
+    hull = _section_of_hull(points, axis, at, len(flat))
+    return shapely.MultiPoint(hull[:, [0, other]]).convex_hull.buffer(0) if len(hull) >= 3 else None
+
+
+def _section_of_hull(points: Array, axis: int, at: float, n: int) -> Array:
+    """Points where the prism's edges pierce a plane; the prism's outline is taken as convex there."""
+    i = np.arange(n)
+    pairs = np.concatenate([np.stack([i, np.roll(i, -1)], 1), np.stack([i + n, np.roll(i, -1) + n], 1), np.stack([i, i + n], 1)])
+    a, b = points[pairs[:, 0]], points[pairs[:, 1]]
+    da, db = a[:, axis] - at, b[:, axis] - at
+    hit = (da * db < 0) & (np.abs(da - db) > 1e-12)
+    t = da[hit] / (da[hit] - db[hit])
+    return a[hit] + (b[hit] - a[hit]) * t[:, None]
+
+
+@lru_cache(maxsize=2048)
+def _rings(shape: Section, per_arc: int) -> tuple[Array, ...]:
+    outer = shape.outer.coarse(6 if shape.shape in ("CHS", "RD") and per_arc else per_arc) if per_arc else _sharp(shape)
+    inner = [h.coarse(6 if shape.shape == "CHS" else max(per_arc, 1))[::-1] for h in shape.inner]
+    return (outer, *inner)
+
+
+@lru_cache(maxsize=2048)
+def _sharp(shape: Section) -> Array:
+    """The profile without radii, for far views."""
+    if shape.shape in ("CHS", "RD"):
+        return shape.outer.coarse(2)
+    plain = Section(shape.name, shape.shape, shape.standard, shape.h, shape.b, shape.tw, shape.tf, 0, 0, shape.slope, shape.tf_at, shape.mass)
+    return plain.outer.points()
+
+
+@lru_cache(maxsize=2048)
+def bar(shape: Section, per_arc: int) -> Mesh:
+    """The member's body from x = 0 to 1; stretch its x to length.  ``per_arc`` 0 leaves radii out."""
+    flat = ring_prism(list(_rings(shape, per_arc)), 0.0, 1.0)
+    return Mesh(flat.points[:, [2, 0, 1]], flat.triangles)
+
+
+def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int = 1, drill: bool = False) -> Mesh:
+    """Mesh of the member between ``low`` and ``high`` with its end planes and notches, and holes if ``drill``."""
+    unit_bar = bar(shape, per_arc)
+    points = unit_bar.points.copy()
+    first = points[:, 0] < 0.5
+    starts = [e for e in cuts.ends if e.normal[0] > 1e-6]
+    stops = [e for e in cuts.ends if e.normal[0] < -1e-6]
+    for ends, chosen, default in ((starts, first, low), (stops, ~first, high)):
+        if ends:
+            e = ends[0]
+            y, z = points[chosen, 1], points[chosen, 2]
+            points[chosen, 0] = e.point[0] - (e.normal[1] * (y - e.point[1]) + e.normal[2] * (z - e.point[2])) / e.normal[0]
+        else:
+            points[chosen, 0] = default
+    mesh = Mesh(points, unit_bar.triangles)
+    cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
+    if drill:
+        for h in cuts.holes:
+            frame = Frame.of(h.point, h.along, h.axis)
+            edge = Outline.circle(0, 0, h.width) if h.length <= h.width else Outline.slot(0, 0, h.width, h.length, 0.0)
+            reach = max(e.thickness for e in shape.elements if e.name == h.element) / 2 + 1
+            cutters.append(prism(edge, (), -reach, reach, per_arc=4).placed(frame))
+    return cut(mesh, cutters) if cutters else mesh
+
+
+def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
+    """Volume in mm³: area times length on the centroid axis, less notches and holes, all in closed form.
+
+    Plane end cuts are exact (a prism's volume between planes is its area times the length at the centroid); a notch is
+    the integral of profile width times notch length over the depth.
+    """
+    start, stop = end_station(cuts.ends, low, high, *shape.centroid)
+    volume = shape.area * (stop - start)
+    for notch in cuts.notches:
+        volume -= _notch_volume(shape, notch, cuts, low, high)
+    for hole in cuts.holes:
+        element = next(e for e in shape.elements if e.name == hole.element)
+        edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
+        volume -= edge.area * element.thickness
+    return volume
+
+
+def _notch_volume(shape: Section, notch: Notch, cuts: Cuts, low: float, high: float) -> float:
+    flat = notch.outline.points(0.005)
+    body = notch.frame.to_world(np.column_stack([flat, np.zeros(len(flat))]))
+    bottom = end_station(cuts.ends, low, high, 0.0, -shape.h / 2)
+    top = end_station(cuts.ends, low, high, 0.0, shape.h / 2)
+    web = Polygon([(bottom[0], -shape.h / 2), (bottom[1], -shape.h / 2), (top[1], shape.h / 2), (top[0], shape.h / 2)])
+    taken = Polygon(body[:, [0, 2]]).buffer(0).intersection(web)
+    profile = Polygon(shape.outer.points(0.005), [h.points(0.005) for h in shape.inner])
+    total = 0.0
+    for part in getattr(taken, "geoms", [taken]):
+        if part.area > 0:
+            total += _product_of_widths(np.asarray(part.exterior.coords), [np.asarray(r.coords) for r in (profile.exterior, *profile.interiors)])
+    return total
+
+
+def _product_of_widths(notch: Array, profile: "list[Array]") -> float:
+    """Integral over z of (notch length at z) x (profile width at z); both are piecewise linear, so three Gauss points are exact."""
+    z0, z1 = notch[:, 1].min(), notch[:, 1].max()
+    breaks = np.unique(np.concatenate([notch[:, 1]] + [ring[:, 1] for ring in profile]))
+    breaks = breaks[(breaks >= z0) & (breaks <= z1)]
+    half, middle = np.diff(breaks) / 2, (breaks[1:] + breaks[:-1]) / 2
+    total = 0.0
+    for at, weight in ((-np.sqrt(0.6), 5 / 9), (0.0, 8 / 9), (np.sqrt(0.6), 5 / 9)):
+        z = middle + half * at
+        width = abs(_width(profile[0], z)) - sum(abs(_width(r, z)) for r in profile[1:])
+        total += float((weight * half * abs(_width(notch, z)) * width).sum())
+    return total
+
+
+def _width(ring: Array, z: Array) -> Array:
+    """Width of a closed ring of (x, z) points at heights ``z``."""
+    a, b = ring[:-1], ring[1:]
+    lower, upper = np.minimum(a[:, 1], b[:, 1]), np.maximum(a[:, 1], b[:, 1])
+    crosses = (lower[:, None] < z) & (z < upper[:, None])
+    rise = np.where(upper - lower > 0, b[:, 1] - a[:, 1], 1.0)
+    x = a[:, 0, None] + (z - a[:, 1, None]) * ((b[:, 0] - a[:, 0]) / rise)[:, None]
+    return np.where(crosses, x * np.sign(b[:, 1] - a[:, 1])[:, None], 0.0).sum(axis=0)

@@ -1,0 +1,224 @@
+"""How a family declares its settings and how their values are found: typed, from a typical, by default, worked out or rounded."""
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from tincleat.catalogue.fasteners import HOLE_KINDS, anchor_sizes, bolt_sizes, grade_names
+from tincleat.details.parts import Detail, Number, Origin
+from tincleat.errors import BadValue, NotFound
+from tincleat.joints.case import Case
+from tincleat.project.entities import HouseRules, RoundRule, Value
+from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
+
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings"]
+Default = Value | None | Callable[[HouseRules], Value | None]
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One setting of a family.  A default of None is worked out from the members; limits are inclusive (mm, rad, or a count)."""
+
+    name: str
+    label: str
+    kind: SettingKind
+    group: str
+    default: Default
+    help: str
+    low: float = 0.0
+    high: float = 10000.0
+    choices: tuple[str, ...] = ()
+    inches: Value | None = None
+
+    def standard(self, house: HouseRules) -> Value | None:
+        """The default under these house rules."""
+        if callable(self.default):
+            return self.default(house)
+        return self.inches if self.inches is not None and house.units in ("in", "ft-in") else self.default
+
+
+def check(setting: Setting, value: object, house: HouseRules | None = None) -> Value:
+    """``value`` as the setting's type, inside its limits; raises :class:`BadValue` naming the setting and what would be right."""
+    unit = house.units if house else "mm"
+
+    def limits(number: float) -> float:
+        if not math.isfinite(number) or not setting.low <= number <= setting.high:
+            lengthy = setting.kind in ("length", "spacings")
+            low, high = (format_length(v, unit, mark=True) if lengthy else f"{v:g}" for v in (setting.low, setting.high))
+            shown = format_length(number, unit, mark=True) if lengthy and math.isfinite(number) else f"{number:g}"
+            raise BadValue(f"{shown} is outside its limits", setting.label, f"{low} to {high}")
+        return number
+
+    def real(item: object) -> float:
+        if isinstance(item, bool) or not isinstance(item, int | float):
+            raise BadValue(f"{item!r} is not a number", setting.label, "a number")
+        return float(item)
+
+    if isinstance(value, str) and setting.kind not in ("choice",):
+        return parse(setting, value, unit)
+    if setting.kind in ("length", "angle"):
+        return limits(real(value))
+    if setting.kind == "count":
+        number = real(value)
+        if number != int(number):
+            raise BadValue(f"{number:g} is not a whole number", setting.label, "a whole number")
+        return int(limits(number))
+    if setting.kind == "flag":
+        if not isinstance(value, bool):
+            raise BadValue(f"{value!r} is neither yes nor no", setting.label, "yes or no")
+        return value
+    if setting.kind == "choice":
+        if value not in setting.choices:
+            raise BadValue(f"{value!r} is not a choice", setting.label, "one of " + ", ".join(setting.choices))
+        return str(value)
+    if not isinstance(value, list | tuple):
+        raise BadValue(f"{value!r} is not a spacing list", setting.label, "for example 3@70")
+    return tuple(limits(real(v)) for v in value)
+
+
+def parse(setting: Setting, text: str, unit: str) -> Value:
+    """A setting's value from what a user typed; raises :class:`BadValue`."""
+    text = text.strip()
+    house = HouseRules(units=unit)  # type: ignore[arg-type]
+    try:
+        if setting.kind == "length":
+            return check(setting, parse_length(text, unit), house)
+        if setting.kind == "spacings":
+            return check(setting, parse_spacings(text, unit), house)
+        if setting.kind == "angle":
+            return check(setting, math.radians(float(text.rstrip("° "))), house)
+        if setting.kind == "count":
+            return check(setting, float(text), house)
+    except BadValue as error:
+        raise error if error.where else BadValue(error.what, setting.label, error.right) from None
+    except ValueError:
+        raise BadValue(f"cannot read {text[:40]!r}", setting.label, "a number") from None
+    if setting.kind == "flag":
+        if text.lower() in ("yes", "true", "on", "1"):
+            return True
+        if text.lower() in ("no", "false", "off", "0"):
+            return False
+        raise BadValue(f"{text!r} is neither yes nor no", setting.label, "yes or no")
+    return check(setting, text)
+
+
+def show(setting: Setting, value: Value, unit: str) -> str:
+    """A value as the user reads and types it."""
+    if setting.kind == "length":
+        return format_length(float(value), unit)  # type: ignore[arg-type]
+    if setting.kind == "spacings":
+        return format_spacings(value, unit)  # type: ignore[arg-type]
+    if setting.kind == "angle":
+        return f"{math.degrees(float(value)):g}°"  # type: ignore[arg-type]
+    return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
+
+
+def rounded(value: float, rule: RoundRule | None, flats: tuple[float, ...] = (), tolerance: float = 1e-6) -> float:
+    """``value`` (mm) on the rule's step or stock widths; upward never gives less, downward never more than the value."""
+    if rule is None or (rule.step <= 0 and not rule.stock):
+        return value
+    if rule.stock and flats:
+        above = [w for w in flats if w >= value - tolerance]
+        below = [w for w in flats if w <= value + tolerance]
+        up, down = min(above, default=value), max(below, default=value)
+    else:
+        up = math.ceil(value / rule.step - tolerance) * rule.step
+        down = math.floor(value / rule.step + tolerance) * rule.step
+    if rule.way == "up":
+        return up
+    if rule.way == "down":
+        return down
+    return up if up - value <= value - down else down
+
+
+class Given:
+    """The settings of one connection while its detail is built; remembers where each number came from."""
+
+    def __init__(self, settings: Mapping[str, Setting], typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> None:
+        self.settings, self.typed, self.house, self.origin = settings, typed, house, origin
+        self.numbers: dict[str, Number] = {}
+
+    def _note(self, name: str, value: Value, origin: Origin, raw: float = 0.0, rule: str = "") -> Value:
+        self.numbers[name] = Number(name, value, origin, raw, rule)
+        return value
+
+    def has(self, name: str) -> bool:
+        """Whether the user (or a typical) gave this setting."""
+        return name in self.typed
+
+    def value(self, name: str) -> Any:
+        """The value typed or by default; for settings whose default is never None."""
+        if name in self.typed:
+            return self._note(name, self.typed[name], self.origin)
+        standard = self.settings[name].standard(self.house)
+        assert standard is not None, name
+        return self._note(name, standard, "default")
+
+    def worked_out(self, name: str, value: Value) -> Any:
+        """The value typed, else a default, else the one worked out from the members."""
+        if name in self.typed:
+            return self._note(name, self.typed[name], self.origin)
+        standard = self.settings[name].standard(self.house)
+        if standard is not None:
+            return self._note(name, standard, "default")
+        return self._note(name, value, "worked out")
+
+    def rounded(self, name: str, raw: float, kind: str) -> float:
+        """A size typed, or ``raw`` brought to the house rule of a dimension kind."""
+        if name in self.typed:
+            return float(self._note(name, self.typed[name], self.origin))  # type: ignore[arg-type]
+        rule = self.house.rounding.get(kind)
+        value = rounded(raw, rule, self.house.flats)
+        if rule is None or abs(value - raw) < 1e-9:
+            return float(self._note(name, value, "worked out", raw))  # type: ignore[arg-type]
+        return float(self._note(name, value, "rounded", raw, rule_words(kind, rule, self.house.units)))  # type: ignore[arg-type]
+
+
+def rule_words(kind: str, rule: RoundRule, unit: str) -> str:
+    """A rounding rule in words."""
+    target = "flat-bar stock" if rule.stock else f"steps of {format_length(rule.step, unit, mark=True)}"
+    return f"{kind} {rule.way} to {target}"
+
+
+@dataclass(frozen=True)
+class Family:
+    """A kind of connection.  ``fits`` raises NoFit with the joint's figures; ``build`` is pure; ``mends`` names settings that can mend a rule's breach."""
+
+    name: str
+    label: str
+    words: tuple[str, ...]
+    kinds: tuple[str, ...]
+    settings: tuple[Setting, ...]
+    fits: Callable[[Case, HouseRules], None]
+    build: Callable[[Case, Given], Detail]
+    mends: Mapping[str, tuple[str, ...]]
+
+    def setting(self, name: str) -> Setting:
+        """The declaration of a setting; raises :class:`NotFound` with the names there are."""
+        for s in self.settings:
+            if s.name == name:
+                return s
+        raise NotFound(f"{self.label} has no setting {name!r}", right="one of " + ", ".join(s.name for s in self.settings))
+
+    def checked(self, values: Mapping[str, object], house: HouseRules) -> dict[str, Value]:
+        """All values checked against their declarations; None drops a value back to its default."""
+        return {name: check(self.setting(name), value, house) for name, value in values.items() if value is not None}
+
+    def detail(self, case: Case, typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> Detail:
+        """Build the detail; raises :class:`NoFit` when the family does not suit the case."""
+        self.fits(case, house)
+        return self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
+
+
+def bolt_choice(house: HouseRules) -> Value:
+    """The house's bolt size as a default."""
+    return house.bolt
+
+
+BOLT_SIZES = tuple(bolt_sizes())
+ANCHOR_SIZES = tuple(anchor_sizes())
+BOLT_GRADES = grade_names("bolt_grades", "bolt")
+ANCHOR_GRADES = grade_names("bolt_grades", "anchor")
+STEEL_GRADES = grade_names("grades")
+HOLES = tuple(str(k) for k in HOLE_KINDS)

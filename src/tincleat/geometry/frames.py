@@ -1,0 +1,97 @@
+"""Right-handed frames by value."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tincleat.errors import BadValue
+
+Array = NDArray[np.float64]
+Vec3 = tuple[float, float, float]
+
+
+def vec(values: "Array | tuple[float, ...] | list[float]") -> Vec3:
+    """Three plain floats of any three-number sequence."""
+    a, b, c = values
+    return (float(a), float(b), float(c))
+
+
+def unit(values: "Array | Vec3") -> Array:
+    """The direction of ``values`` with length 1; raises :class:`BadValue` for a zero or non-finite vector."""
+    array = np.asarray(values, dtype=np.float64)
+    length = float(np.linalg.norm(array))
+    if not np.isfinite(length) or length < 1e-12:
+        raise BadValue("a direction has no length")
+    return array / length
+
+
+@dataclass(frozen=True)
+class Frame:
+    """An origin (mm) with three unit axes, right-handed; ``y`` follows from ``x`` and ``z``.
+
+    >>> Frame((0, 0, 5)).to_world([(1, 2, 3)]).tolist()
+    [[1.0, 2.0, 8.0]]
+    """
+
+    origin: Vec3 = (0.0, 0.0, 0.0)
+    x: Vec3 = (1.0, 0.0, 0.0)
+    z: Vec3 = (0.0, 0.0, 1.0)
+
+    @staticmethod
+    def of(origin: "Array | Vec3", x: "Array | Vec3", z: "Array | Vec3") -> "Frame":
+        """A frame from an origin, the x direction, and a z direction that is squared up to x; raises BadValue if parallel."""
+        ex = unit(x)
+        ez = np.asarray(z, dtype=np.float64)
+        ez = unit(ez - ex * float(ez @ ex))
+        return Frame(vec(origin), vec(ex), vec(ez))
+
+    @cached_property
+    def axes(self) -> Array:
+        """(3, 3) array, rows are the x, y and z axes."""
+        x, z = np.array(self.x), np.array(self.z)
+        return np.stack([x, np.cross(z, x), z])
+
+    @cached_property
+    def y(self) -> Vec3:
+        """The y axis."""
+        return vec(self.axes[1])
+
+    @cached_property
+    def o(self) -> Array:
+        """The origin as an array (3,)."""
+        return np.array(self.origin)
+
+    def to_world(self, points: "Array | list[Vec3] | tuple[Vec3, ...]") -> Array:
+        """(n, 3) local points in the outer frame, mm."""
+        return np.asarray(points, dtype=np.float64) @ self.axes + self.o
+
+    def to_local(self, points: "Array | list[Vec3] | tuple[Vec3, ...]") -> Array:
+        """(n, 3) outer points in this frame, mm."""
+        return (np.asarray(points, dtype=np.float64) - self.o) @ self.axes.T
+
+    def turn(self, directions: "Array | Vec3") -> Array:
+        """Local direction(s) in the outer frame (no shift)."""
+        return np.asarray(directions, dtype=np.float64) @ self.axes
+
+    def unturn(self, directions: "Array | Vec3") -> Array:
+        """Outer direction(s) in this frame (no shift)."""
+        return np.asarray(directions, dtype=np.float64) @ self.axes.T
+
+    def at(self, inner: "Frame") -> "Frame":
+        """``inner``, given in this frame, as a frame of the outer one."""
+        return Frame(vec(self.to_world(np.array([inner.origin]))[0]), vec(self.turn(inner.x)), vec(self.turn(inner.z)))
+
+    def inside(self, outer: "Frame") -> "Frame":
+        """``outer``, given in the world, as seen from this frame (the inverse of :meth:`at`)."""
+        return Frame(vec(self.to_local(np.array([outer.origin]))[0]), vec(self.unturn(outer.x)), vec(self.unturn(outer.z)))
+
+    def moved(self, x: float = 0.0, y: float = 0.0, z: float = 0.0) -> "Frame":
+        """The same axes with the origin moved by local amounts, mm."""
+        return Frame(vec(self.to_world(np.array([(x, y, z)]))[0]), self.x, self.z)
+
+    def mirrored_y(self) -> "Frame":
+        """The mirror image in the outer x-z plane, made right-handed again by turning the local y axis round."""
+        flip = np.array([1.0, -1.0, 1.0])
+        return Frame(vec(self.o * flip), vec(np.array(self.x) * flip), vec(np.array(self.z) * flip))

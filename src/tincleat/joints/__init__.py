@@ -1,0 +1,1 @@
+"""Where member ends meet: found from the members, never drawn by hand."""

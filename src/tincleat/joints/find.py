@@ -1,0 +1,272 @@
+"""Find the joints of a frame: which member ends meet what, and how a detailer would call it."""
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from tincleat.catalogue.sections import Section, section
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
+from tincleat.joints.case import Joint, Kind, make_case
+from tincleat.project.entities import End, Level, Member
+from tincleat.project.members import axis_frame, length
+from tincleat.units import format_length, format_level
+
+STEEP = 0.80  # |z| of a member's direction above which it counts as upright
+AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
+
+
+@dataclass(frozen=True)
+class _Meeting:
+    """One end near another member: station along it, distance to its body, and the direction out of the end in its frame."""
+
+    other: str
+    station: float
+    distance: float
+    at_end: End | None
+
+
+class Finder:
+    """Joints of a set of members.  Build once for a state of the members; :meth:`joints` may be asked for some of them only."""
+
+    def __init__(self, members: Mapping[str, Member], levels: Iterable[Level] = (), units: str = "mm") -> None:
+        self.members, self.levels, self.units = members, sorted(levels, key=lambda v: v.elevation), units
+        self.ids = list(members)
+        frames = [axis_frame(m) for m in members.values()]
+        shapes = [section(m.section) for m in members.values()]
+        self.origin = np.array([f.origin for f in frames]).reshape(-1, 3)
+        self.axes = np.array([f.axes for f in frames]).reshape(-1, 3, 3)
+        self.length = np.array([length(m) for m in members.values()])
+        self.half = np.array([(s.b / 2, s.h / 2) for s in shapes]).reshape(-1, 2)
+        ends = self.origin + self.axes[:, 0] * self.length[:, None] if len(frames) else self.origin
+        reach = np.max(self.half, axis=1, initial=0.0)[:, None] * 1.5 + NEARLY_MEETS
+        low, high = np.minimum(self.origin, ends) - reach, np.maximum(self.origin, ends) + reach
+        self.tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+        self.index = {key: i for i, key in enumerate(self.ids)}
+
+    def joints(self, only: Iterable[str] | None = None) -> list[Joint]:
+        """All joints, or those of the ends of the members named, in member order."""
+        chosen = [self.index[key] for key in (self.ids if only is None else only)]
+        if not chosen:
+            return []
+        meetings = self._meetings(np.array(chosen))
+        found: dict[str, Joint] = {}
+        for i in chosen:
+            ends: tuple[End, End] = ("start", "end")
+            for end in ends:
+                joint = self._joint(i, end, meetings.get((i, end), []))
+                found.setdefault(joint.key, joint)
+        return list(found.values())
+
+    def _meetings(self, chosen: "np.ndarray") -> "dict[tuple[int, str], list[_Meeting]]":
+        """What lies near each end of the chosen members, measured in arrays."""
+        axis = self.origin[chosen]
+        far = axis + self.axes[chosen, 0] * self.length[chosen][:, None]
+        system = np.array([(self.members[self.ids[i]].start, self.members[self.ids[i]].end) for i in chosen])
+        out: dict[tuple[int, str], list[_Meeting]] = {}
+        for end, body, line in (("start", axis, system[:, 0]), ("end", far, system[:, 1])):
+            who, other = self.tree.query(shapely.points(line[:, 0], line[:, 1]))
+            keep = chosen[who] != other
+            who, other = who[keep], other[keep]
+            station, gap = self._gap(line[who], other)
+            station_b, gap_b = self._gap(body[who], other)
+            nearer = gap_b < gap - 1e-6
+            station, gap = np.where(nearer, station_b, station), np.where(nearer, gap_b, gap)
+            close = gap <= NEARLY_MEETS
+            for w, o, s, g in zip(who[close].tolist(), other[close].tolist(), station[close].tolist(), gap[close].tolist(), strict=True):
+                full = self.length[o]
+                zone = min(AT_END + float(self.half[int(chosen[w])].max()), full / 3)
+                at: End | None = "start" if s <= zone else "end" if s >= full - zone else None
+                out.setdefault((int(chosen[w]), end), []).append(_Meeting(self.ids[o], s, g, at))
+        return out
+
+    def _gap(self, points: Array, other: "np.ndarray") -> tuple[Array, Array]:
+        """Station of points along members and distance to their bounding bodies, mm."""
+        local = np.einsum("nij,nj->ni", self.axes[other], points - self.origin[other])
+        x = np.maximum(np.maximum(-local[:, 0], local[:, 0] - self.length[other]), 0)
+        y = np.maximum(np.abs(local[:, 1]) - self.half[other, 0], 0)
+        z = np.maximum(np.abs(local[:, 2]) - self.half[other, 1], 0)
+        return local[:, 0], np.sqrt(x * x + y * y + z * z)
+
+    def _out(self, key: str, end: End) -> Frame:
+        """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it may be)."""
+        member = self.members[key]
+        frame = axis_frame(member)
+        if end == "start":
+            x, origin = np.array(frame.x), frame.o
+        else:
+            x, origin = -np.array(frame.x), frame.o + np.array(frame.x) * length(member)
+        z = np.array(frame.z)
+        if section(member.section).symmetric and z[2] < -1e-9:
+            z = -z
+        return Frame.of(origin, x, z)
+
+    def _place(self, height: float) -> str:
+        near = min(self.levels, key=lambda v: abs(v.elevation - height), default=None)
+        metric = "m" if self.units in ("mm", "m") else "ft-in"
+        if near is not None and abs(near.elevation - height) <= 100:
+            return f"{near.name} {format_level(near.elevation, metric)}"
+        return f"at {format_level(height, metric)}"
+
+    def _joint(self, i: int, end: End, near: list[_Meeting]) -> Joint:
+        key = self.ids[i]
+        member = self.members[key]
+        out = self._out(key, end)
+        point = member.start if end == "start" else member.end
+        upright = abs(out.x[2]) > STEEP
+        meets = [m for m in near if m.distance <= MEETS]
+        brace = member.role == "brace"
+        if not brace:
+            meets = [m for m in meets if self.members[m.other].role != "brace"]
+        made: Joint | None = None
+        if brace:
+            made = self._brace(key, end, out, point, meets)
+        elif upright:
+            made = self._upright_end(key, end, out, point, meets)
+        else:
+            made = self._beam_end(key, end, out, point, meets)
+        return made or self._open(key, end, out, point, [m for m in near if m.distance > MEETS and (brace or self.members[m.other].role != "brace")])
+
+    def _direction(self, key: str) -> Array:
+        return np.array(axis_frame(self.members[key]).x)
+
+    def _is_upright(self, key: str) -> bool:
+        return bool(abs(self._direction(key)[2]) > STEEP)
+
+    def _upright_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+        over = [m for m in meets if self._is_upright(m.other) and m.at_end and abs(float(self._direction(m.other) @ np.array(out.x))) > 0.99]
+        if over:
+            other = over[0]
+            ends = sorted([(key, end), (other.other, other.at_end)])
+            return self._make("column splice", ends, "", self._out(*ends[0]), point, [ends[1][0]], f"{self._name(ends[0][0])} on {self._name(ends[1][0])}")
+        passing = [m for m in meets if not m.at_end and not self._is_upright(m.other)]
+        if out.x[2] > 0:
+            if passing:
+                return self._make("post on beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} on {self._name(passing[0].other)}")
+            plumb = np.array([0.0, 0.0, 1.0])
+            depth = np.array(out.z) - plumb * out.z[2]
+            foot = Frame.of(out.origin, depth, plumb)
+            return self._make("column foot", [(key, end)], "", foot, point, [], f"{self._name(key)} foot")
+        for m in meets:
+            if m.at_end and not self._is_upright(m.other):
+                tip = self._out(m.other, m.at_end)
+                if self._knees(m.other, tip):
+                    settled = self._joint(self.index[m.other], m.at_end, [_Meeting(key, length(self.members[key]), 0.0, end)])
+                    if settled.kind == "knee":
+                        return settled
+        if passing:
+            return self._make("column under beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} under {self._name(passing[0].other)}")
+        return self._make("column head", [(key, end)], "", out, point, [], f"{self._name(key)} head")
+
+    def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+        columns = sorted((m for m in meets if self._is_upright(m.other)), key=lambda m: (m.distance, -section(self.members[m.other].section).area))
+        if columns:
+            column = columns[0]
+            if column.at_end and column.at_end == self._upper_end(column.other) and self._knees(key, out):
+                words = f"{self._name(key)} to {self._name(column.other)} head"
+                return self._make("knee", [(key, end), (column.other, column.at_end)], column.other, out, point, [column.other], words)
+            return self._faced(key, end, out, point, column)
+        through = [m for m in meets if m.at_end is None and abs(float(self._direction(m.other) @ np.array(out.x))) < 0.985]
+        if through:
+            return self._faced(key, end, out, point, min(through, key=lambda m: m.distance))
+        tips = [m for m in meets if m.at_end and not self._is_upright(m.other)]
+        return self._tip_to_tip(key, end, out, point, tips) if tips else None
+
+    def _tip_to_tip(self, key: str, end: End, out: Frame, point: Vec3, tips: list[_Meeting]) -> Joint:
+        """Ends of lying members that meet over nothing: the straightest partner decides what the joint is."""
+
+        def straight(m: _Meeting) -> float:
+            assert m.at_end
+            return float(np.array(self._out(m.other, m.at_end).x) @ np.array(out.x))
+
+        other = min(tips, key=straight)
+        assert other.at_end
+        carriers = [m for m in tips if self.members[m.other].role == "rafter" and abs(straight(m)) < 0.9]
+        if carriers and self.members[key].role != "rafter":
+            return self._faced(key, end, out, point, carriers[0])
+        ends = sorted([(key, end), (other.other, other.at_end)], key=lambda e: (self.index[e[0]], e[1]))
+        first, second = self._out(*ends[0]), self._out(*ends[1])
+        kind: Kind = "corner"
+        if straight(other) < -0.999:
+            kind = "splice"
+        elif abs(first.x[2] - second.x[2]) < 0.05 and abs(first.x[2]) > 0.02 and straight(other) < 0:
+            kind = "apex"
+        elif straight(other) < -0.9:
+            kind = "splice"
+        return self._make(kind, ends, "", first, point, [ends[1][0]], f"{self._name(ends[0][0])} with {self._name(ends[1][0])}")
+
+    def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
+        """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""
+        other = self.members[meeting.other]
+        shape = section(other.section)
+        carrier = axis_frame(other)
+        local = carrier.unturn(out.x)
+        across, deep = float(local[1]), float(local[2])
+        upright = self._is_upright(meeting.other)
+        on_flange = abs(deep) > abs(across)
+        kind: Kind
+        if shape.shape in ("RHS", "CHS"):
+            kind, normal, reach = "beam to hollow face", ("z" if on_flange else "y"), (shape.h if on_flange else shape.b) / 2
+        elif on_flange:
+            kind, normal, reach = ("beam to column flange" if upright else "beam on flange"), "z", shape.h / 2
+        else:
+            kind, normal, reach = ("beam to column web" if upright else "beam to beam web"), "y", _web_reach(shape, across)
+        sign = math.copysign(1.0, deep if normal == "z" else across)
+        n = np.array(carrier.z if normal == "z" else carrier.y) * sign
+        slant = float(np.array(out.x) @ n)
+        face = carrier.o + n * reach
+        origin = out.o + np.array(out.x) * (float((face - out.o) @ n) / slant if slant > 0.05 else 0.0)
+        frame = Frame(vec(origin), out.x, out.z)
+        words = f"{self._name(key)} to {self._name(meeting.other)}" + {"beam to column flange": " flange", "beam to hollow face": " face", "beam on flange": " flange"}.get(kind, " web")
+        return self._make(kind, [(key, end)], meeting.other, frame, point, [meeting.other], words)
+
+    def _brace(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+        if not meets:
+            return None
+        def rank(m: _Meeting) -> tuple[bool, bool, float]:
+            return (self.members[m.other].role == "brace", not self._is_upright(m.other), m.distance)
+
+        best = min(meets, key=rank)
+        return self._make("brace end", [(key, end)], best.other, out, point, [best.other], f"{self._name(key)} to {self._name(best.other)}")
+
+    def _open(self, key: str, end: End, out: Frame, point: Vec3, near: list[_Meeting]) -> Joint:
+        if near:
+            other = min(near, key=lambda m: m.distance)
+            gap = format_length(other.distance, self.units, mark=True)
+            label = self.members[other.other].name or other.other
+            return self._make("near miss", [(key, end)], "", out, point, [], f"{self._name(key)} ends {gap} short of {label} ({self._name(other.other)})")
+        return self._make("free end", [(key, end)], "", out, point, [], f"{self._name(key)} end meets nothing")
+
+    def _knees(self, key: str, out: Frame) -> bool:
+        """Whether a lying member's end on a column head is a portal knee rather than a floor beam's end."""
+        return self.members[key].role == "rafter" or abs(out.x[2]) > 0.05
+
+    def _upper_end(self, key: str) -> End:
+        return "end" if self._direction(key)[2] > 0 else "start"
+
+    def _name(self, key: str) -> str:
+        return self.members[key].section
+
+    def _make(self, kind: Kind, ends: "list[tuple[str, End]]", support: str, frame: Frame, point: Vec3, others: list[str], words: str) -> Joint:
+        first = self.members[ends[0][0]]
+        lead = self._out(*ends[0])
+        # the supported member is taken from the joint's origin outward, however far its line was drawn into the support
+        lead = Frame(frame.origin, lead.x, lead.z)
+        steel = [(first, lead, 0.0, length(first))]
+        for key in others:
+            other = axis_frame(self.members[key])
+            station = float((frame.o - other.o) @ np.array(other.x))
+            steel.append((self.members[key], other.moved(x=station), -station, length(self.members[key]) - station))
+        case, mirrored = make_case(kind, frame, steel)
+        return Joint(f"{ends[0][0]}.{ends[0][1]}", kind, tuple(ends), support, frame, case, mirrored, words, self._place(point[2]))
+
+
+def _web_reach(shape: Section, across: float) -> float:
+    """Distance from the section's middle to the web face on the side ``across`` points to, mm."""
+    web = next((e for e in shape.elements if e.name == "web"), None)
+    if web is None:
+        return shape.b / 2
+    return web.thickness / 2 + (web.at if across > 0 else -web.at)

@@ -1,0 +1,63 @@
+"""A detail built and proved for one kin, shared by all joints that are alike."""
+
+from collections.abc import Mapping
+from functools import cached_property
+
+import msgspec
+
+from tincleat.details.assembled import Assembled
+from tincleat.details.parts import Detail, mirrored
+from tincleat.families.registry import family
+from tincleat.joints.case import Case
+from tincleat.project.entities import HouseRules, Value
+from tincleat.proof.finding import Finding
+from tincleat.proof.registry import prove
+
+MOST_KEPT = 20000
+
+
+class Made:
+    """A built detail in its case; findings are worked out when first asked for."""
+
+    def __init__(self, case: Case, detail: Detail, house: HouseRules) -> None:
+        self.case, self.detail, self.house = case, detail, house
+        self.assembled = Assembled(case, detail, house.rule_set)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """All findings of the proof, in the joint's frame."""
+        return prove(self.assembled, self.house)
+
+
+class Workshop:
+    """Builds details and keeps them by content: family, case, settings, house rules."""
+
+    def __init__(self) -> None:
+        self._made: dict[tuple[object, ...], Made] = {}
+        self._house: tuple[HouseRules | None, bytes] = (None, b"")
+        self.built = 0
+
+    def _house_key(self, house: HouseRules) -> bytes:
+        if self._house[0] is not house:
+            self._house = (house, msgspec.json.encode(house))
+        return self._house[1]
+
+    def make(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made:
+        """The detail of a family at a case, from the cache if it was made before; raises NoFit."""
+        key = (name, case, mirror, tuple(sorted(settings.items())), self._house_key(house))
+        found = self._made.get(key)
+        if found is None:
+            if len(self._made) >= MOST_KEPT:
+                for old in list(self._made)[: MOST_KEPT // 4]:
+                    del self._made[old]
+            detail = family(name).detail(case, settings, house)
+            if mirror:
+                detail, case = mirrored(detail), _mirror_case(case)
+            found = self._made[key] = Made(case, detail, house)
+            self.built += 1
+        return found
+
+
+def _mirror_case(case: Case) -> Case:
+    replace = msgspec.structs.replace
+    return replace(case, members=tuple(replace(m, frame=m.frame.mirrored_y()) for m in case.members))

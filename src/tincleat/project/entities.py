@@ -1,0 +1,154 @@
+"""The entities of a project, by value.  Lengths mm, angles rad; ids tie entities together, never object references."""
+
+from typing import Literal
+
+import msgspec
+
+from tincleat.geometry.frames import Vec3
+
+Units = Literal["mm", "m", "in", "ft-in"]
+RuleSet = Literal["EN", "AISC"]
+End = Literal["start", "end"]
+Role = Literal["column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other"]
+Cardinal = Literal["centre", "centroid", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right"]
+RoundWay = Literal["up", "down", "nearest"]
+Value = bool | int | float | str | tuple[float, ...]
+
+
+class Grid(msgspec.Struct, frozen=True, gc=False):
+    """Two families of lines: ``x`` lines are crossed by going along the grid's x axis; each line is (label, offset mm)."""
+
+    id: str
+    name: str
+    origin: Vec3
+    angle: float
+    x: tuple[tuple[str, float], ...]
+    y: tuple[tuple[str, float], ...]
+
+
+class Level(msgspec.Struct, frozen=True, gc=False):
+    """A named elevation, mm."""
+
+    id: str
+    name: str
+    elevation: float
+
+
+class Member(msgspec.Struct, frozen=True, gc=False):
+    """A straight member.  The system line runs ``start`` to ``end`` (mm); the section hangs on it at ``cardinal``, then ``offset`` (y, z)."""
+
+    id: str
+    name: str
+    role: Role
+    section: str
+    grade: str
+    start: Vec3
+    end: Vec3
+    roll: float = 0.0
+    cardinal: Cardinal = "centre"
+    offset: tuple[float, float] = (0.0, 0.0)
+
+
+class Connection(msgspec.Struct, frozen=True):
+    """A family placed at the joint of one member end; ``settings`` holds only what was typed or came from a typical."""
+
+    id: str
+    family: str
+    member: str
+    end: End
+    settings: dict[str, Value] = {}
+    typical: str = ""
+
+
+class Typical(msgspec.Struct, frozen=True):
+    """A named set of a family's settings."""
+
+    id: str
+    name: str
+    family: str
+    settings: dict[str, Value] = {}
+
+
+class Concession(msgspec.Struct, frozen=True, gc=False):
+    """A breach accepted by somebody for a reason; ``finding`` is the finding's key within its connection, ``actual`` what it measured then."""
+
+    id: str
+    connection: str
+    finding: str
+    actual: float
+    by: str
+    reason: str
+
+
+class RoundRule(msgspec.Struct, frozen=True, gc=False):
+    """How a dimension kind lands on a step (mm), or on the flat-bar stock when ``stock``."""
+
+    step: float
+    way: RoundWay = "up"
+    stock: bool = False
+
+
+PLATES_MM = (5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0)
+PLATES_IN = tuple(25.4 * t for t in (0.25, 0.3125, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0, 1.25, 1.5, 2.0))
+FLATS_MM = tuple(float(w) for w in [*range(20, 160, 10), 160, 180, 200, 220, 250, 300])
+FLATS_IN = tuple(12.7 * n for n in range(2, 25))
+ROUND_MM = {"plate width": RoundRule(5.0), "plate length": RoundRule(5.0), "base plate": RoundRule(10.0), "notch": RoundRule(5.0), "weld leg": RoundRule(1.0)}
+ROUND_IN = {"plate width": RoundRule(6.35), "plate length": RoundRule(6.35), "base plate": RoundRule(12.7), "notch": RoundRule(6.35), "weld leg": RoundRule(1.5875)}
+
+
+class HouseRules(msgspec.Struct, frozen=True):
+    """The office's settings, one set a project.  Factors are in bolt (or hole) diameters and only ever ask for more than the standard."""
+
+    id: str = "house"
+    title: str = "Untitled"
+    units: Units = "mm"
+    rule_set: RuleSet = "EN"
+    exposed: bool = True
+    spacing_factor: float = 0.0
+    end_factor: float = 0.0
+    plate_grade: str = "S275"
+    bolt: str = "M20"
+    bolt_grade: str = "8.8"
+    anchor: str = "M24"
+    anchor_grade: str = "4.6"
+    plates: tuple[float, ...] = PLATES_MM
+    flats: tuple[float, ...] = FLATS_MM
+    rounding: dict[str, RoundRule] = msgspec.field(default_factory=lambda: dict(ROUND_MM))
+    notch_clearance: float = 20.0
+    notch_radius: float = 10.0
+    weld_gap: float = 2.0
+    head_room: float = 2.0
+    nut_room: float = 1.0
+
+
+Entity = Grid | Level | Member | Connection | Typical | Concession | HouseRules
+TABLES: dict[str, type] = {
+    "house": HouseRules,
+    "grid": Grid,
+    "level": Level,
+    "member": Member,
+    "connection": Connection,
+    "typical": Typical,
+    "concession": Concession,
+}
+
+
+class Change(msgspec.Struct, frozen=True, gc=False):
+    """One entity before and after; None stands for absent."""
+
+    table: str
+    id: str
+    old: Entity | None
+    new: Entity | None
+
+    def inverse(self) -> "Change":
+        """The change that takes this one back."""
+        return Change(self.table, self.id, self.new, self.old)
+
+
+def inch_house(title: str) -> HouseRules:
+    """House rules of an office that works to AISC in feet and inches."""
+    return HouseRules(
+        title=title, units="ft-in", rule_set="AISC", plate_grade="A36", bolt="3/4in", bolt_grade="Group 120", anchor="1in",
+        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7,
+    )  # fmt: skip

@@ -1,0 +1,60 @@
+"""Where a member's steel lies: its axis frame, length and extents."""
+
+import math
+from functools import lru_cache
+
+import numpy as np
+
+from tincleat.catalogue.sections import Section, section
+from tincleat.errors import BadValue
+from tincleat.geometry.frames import Frame, unit, vec
+from tincleat.geometry.tolerances import PARALLEL
+from tincleat.project.entities import Member
+
+FARTHEST = 1e7  # mm; ten kilometres from the origin is no building
+SHORTEST = 1.0  # mm
+
+
+def cardinal_point(shape: Section, cardinal: str) -> tuple[float, float]:
+    """The (y, z) of a named point of the section from the middle of its bounding box, mm."""
+    if cardinal == "centroid":
+        return shape.centroid
+    y = shape.b / 2 * (("left" in cardinal) - ("right" in cardinal))
+    z = shape.h / 2 * (("top" in cardinal) - ("bottom" in cardinal))
+    return (y, z)
+
+
+def length(member: Member) -> float:
+    """System length in mm."""
+    return math.dist(member.start, member.end)
+
+
+@lru_cache(maxsize=65536)
+def axis_frame(member: Member) -> Frame:
+    """Frame at the member's start in the middle of its section: x along the member, z along the section's depth.
+
+    With no roll the depth points upward; on an upright member it points along the world's x axis.
+    """
+    shape = section(member.section)
+    x = unit(np.subtract(member.end, member.start))
+    up = np.array([1.0, 0.0, 0.0]) if math.hypot(x[0], x[1]) < PARALLEL * 100 else np.array([0.0, 0.0, 1.0])
+    frame = Frame.of(member.start, x, up)
+    if member.roll:
+        y, z = np.array(frame.y), np.array(frame.z)
+        frame = Frame.of(member.start, x, z * math.cos(member.roll) - y * math.sin(member.roll))
+    cy, cz = cardinal_point(shape, member.cardinal)
+    origin = frame.to_world(np.array([(0.0, member.offset[0] - cy, member.offset[1] - cz)]))[0]
+    return Frame(vec(origin), frame.x, frame.z)
+
+
+def check_member(member: Member) -> Member:
+    """The member itself if it can be built; raises :class:`BadValue` or NotFound naming what is wrong."""
+    section(member.section)
+    for label, point in (("start", member.start), ("end", member.end)):
+        if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in point):
+            raise BadValue(f"{label} {tuple(point)} is not a place in the model", member.name or member.id, "three finite lengths within 10 km of the origin")
+    if length(member) < SHORTEST:
+        raise BadValue("start and end are the same point", member.name or member.id, "ends at least 1 mm apart")
+    if not math.isfinite(member.roll):
+        raise BadValue("the roll is not a number", member.name or member.id, "an angle")
+    return member

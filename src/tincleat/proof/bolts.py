@@ -1,0 +1,225 @@
+"""Bolts against the real plies: edge and end distance, spacing, fit in holes, length to grip, room to tighten."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.catalogue.fasteners import bolt_size
+from tincleat.details.assembled import Assembled, Fitted, Ply, touches
+from tincleat.details.parts import Bolts, Hole
+from tincleat.geometry.frames import Array
+from tincleat.project.entities import HouseRules
+from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most, governing
+from tincleat.proof.measure import along_ray, in_joint, load_in, nearest_edge
+from tincleat.proof.rulesets import RULE_SETS
+
+
+@dataclass(frozen=True, eq=False)
+class _Drilled:
+    """The bolts of one group in one ply."""
+
+    ply: Ply
+    group: Bolts
+    points: Array
+    holes: tuple[Hole, ...]
+    load: Array
+
+
+def _drilled(a: Assembled) -> Iterator[_Drilled]:
+    for number, ply in enumerate(a.plies):
+        for g, group in enumerate(a.detail.bolts):
+            found = [p for f in a.fitted if f.group == g for p in f.plies if p.ply == number]
+            if found:
+                width, length = a.hole_for(group)
+                holes = tuple(p.hole or Hole(p.at[0], p.at[1], width, length) for p in found)
+                yield _Drilled(ply, group, np.array([p.at for p in found]), holes, load_in(ply, group.load))
+
+
+def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Least and greatest distance of every bolt from the true outline of every ply it passes."""
+    rules = RULE_SETS[house.rule_set]
+    for d in _drilled(a):
+        starts, stops, free = d.ply.edges
+        size = bolt_size(d.group.size)
+        real = np.isin(np.arange(len(free)), np.flatnonzero(free)) if d.ply.member >= 0 else np.ones(len(free), dtype=bool)
+        across = np.array([-d.load[1], d.load[0]])
+        rays = {"end": (d.load, -d.load), "edge": (across, -across)}
+        reach = {}
+        for kind, ways in rays.items():
+            met = [along_ray(d.points, way, starts, stops) for way in ways]
+            reach[kind] = [(np.where(real[side], far, np.inf), way) for (far, side), way in zip(met, ways, strict=True)]
+        near, side = nearest_edge(d.points, starts[real], stops[real]) if real.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
+        if not np.isfinite(near).any():
+            continue
+        shortest = {kind: np.minimum(ways[0][0], ways[1][0]) for kind, ways in reach.items()}
+        shortest["nearest edge"] = np.where(near < np.minimum(shortest["end"], shortest["edge"]) - 0.01, near, np.inf)
+        for kind, far in shortest.items():
+            i = int(np.argmin(far))
+            if not np.isfinite(far[i]):
+                continue
+            hole = d.holes[i]
+            slot = np.array([np.cos(hole.angle), np.sin(hole.angle)])
+            way = d.load if kind == "end" else across
+            limit = rules.edge_least(size, hole, bool(abs(slot @ way) > 0.5))
+            factor = house.end_factor * size.d
+            limit = governing(limit, factor, f"{kind} distance ≥ {house.end_factor:g} d") if factor else limit
+            words = f"{d.group.size} hole to the {'end' if kind == 'end' else 'edge'} of {d.ply.name}"
+            title = {"end": "End distance", "edge": "Edge distance"}.get(kind, "Distance to the nearest edge")
+            yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", float(far[i]), in_joint(d.ply, d.points[i]), words)
+        if house.exposed:
+            yield from _greatest(d, rules.edge_greatest(d.ply.thickness), reach)
+
+
+def _greatest(d: _Drilled, limit: Limit, reach: "dict[str, list[tuple[Array, Array]]]") -> Iterator[Finding]:
+    """The bolt next to each free edge must not be too far from it."""
+    width = max(h.width for h in d.holes)
+    for kind, ways in reach.items():
+        worst, spot = -1.0, 0
+        for far, way in ways:
+            aside = np.array([-way[1], way[0]])
+            for i, p in enumerate(d.points):
+                gap = d.points - p
+                between = (gap @ way > width / 2) & (np.abs(gap @ aside) < width)
+                if np.isfinite(far[i]) and not between.any() and far[i] > worst:
+                    worst, spot = float(far[i]), i
+        if worst >= 0:
+            words = f"{d.group.size} hole to the {kind} of {d.ply.name}, {d.ply.thickness:g} mm thick, exposed to weather"
+            yield at_most("edge-greatest", f"Greatest {kind} distance", limit, f"{d.ply.name}, {kind}", worst, in_joint(d.ply, d.points[spot]), words)
+
+
+def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Least spacing of all holes in a ply, and greatest spacing within a group by its thinner outer ply."""
+    rules = RULE_SETS[house.rule_set]
+    for d in _drilled(a):
+        if len(d.points) < 2:
+            continue
+        size = bolt_size(d.group.size)
+        across = np.array([-d.load[1], d.load[0]])
+        gap = d.points[:, None] - d.points[None]
+        du, dv = np.abs(gap @ d.load), np.abs(gap @ across)
+        upper = np.triu(np.ones(du.shape, dtype=bool), 1)
+        hole = max(d.holes, key=lambda h: h.length)
+        slot_along = hole.length > hole.width and abs(np.array([np.cos(hole.angle), np.sin(hole.angle)]) @ d.load) > 0.5
+        in_line, in_row = dv < hole.width / 2, du < hole.width / 2
+        cases = (
+            ("in line with the load", du, in_line & ~in_row, rules.spacing_least(size, hole, True) if slot_along or house.rule_set == "EN" else rules.spacing_least(size, hole, False)),
+            ("across the load", dv, in_row & ~in_line, rules.spacing_least(size, hole, not slot_along and house.rule_set != "EN")),
+            ("staggered", np.hypot(du, dv), ~in_line & ~in_row, rules.stagger_least(size, hole)),
+            ("holes on top of each other", np.hypot(du, dv), in_line & in_row, rules.stagger_least(size, hole)),
+        )
+        for words, far, chosen, limit in cases:
+            chosen = chosen & upper
+            if not chosen.any():
+                continue
+            far = np.where(chosen, far, np.inf)
+            i, j = np.unravel_index(int(far.argmin()), far.shape)
+            asked = house.spacing_factor * size.d
+            limit = governing(limit, asked, f"spacing ≥ {house.spacing_factor:g} d") if asked else limit
+            at = in_joint(d.ply, (d.points[i] + d.points[j]) / 2)
+            if words == "staggered" and far[i, j] > 3 * limit.value:
+                continue
+            yield at_least("spacing-least", "Bolt spacing", limit, f"{d.ply.name}, {words}", float(far[i, j]), at, f"{d.group.size} bolts {words} in {d.ply.name}")
+    if house.exposed:
+        for g, group in enumerate(a.detail.bolts):
+            yield from _greatest_spacing(a, g, group, house)
+
+
+def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> Iterator[Finding]:
+    rules = RULE_SETS[house.rule_set]
+    mine = [f for f in a.fitted if f.group == g and len(f.plies) >= 2]
+    if len(mine) < 2:
+        return
+    outer = [a.plies[p.ply] for f in mine for p in (f.plies[0], f.plies[-1])]
+    t = min(p.thickness for p in outer)
+    ply = a.plies[mine[0].plies[0].ply]
+    load = load_in(ply, group.load)
+    points = np.array([f.plies[0].at for f in mine])
+    for words, way in (("in line with the load", load), ("across the load", np.array([-load[1], load[0]]))):
+        aside = np.array([-way[1], way[0]])
+        worst, spot = -1.0, 0
+        for i, p in enumerate(points):
+            gap = points - p
+            ahead = (gap @ way > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d)
+            if ahead.any() and (step := float((gap @ way)[ahead].min())) > worst:
+                worst, spot = step, i
+        if worst >= 0:
+            words_ = f"{group.size} bolts {words}; thinner outer ply {t:g} mm, exposed to weather"
+            yield at_most("spacing-greatest", "Greatest bolt spacing", rules.spacing_greatest(t), f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_)
+
+
+def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Every bolt passes two plies or more that touch, through a hole it fits, and is long enough but not shank-bound."""
+    for g, group in enumerate(a.detail.bolts):
+        mine = [f for f in a.fitted if f.group == g]
+        size = bolt_size(group.size)
+        if not mine:
+            continue
+        alone = min(mine, key=lambda f: len(f.plies))
+        yield at_least("bolt-plies", "Bolt through plies", Limit(2, "a bolt joins two plies"), group.name, len(alone.plies), alone.point,
+                       f"{group.size} bolt passes {len(alone.plies)} plies", unit="")  # fmt: skip
+        joined = [f for f in mine if len(f.plies) >= 2]
+        if not joined:
+            continue
+        gapped = max(joined, key=lambda f: f.gap)
+        yield at_most("ply-gap", "Gap between plies", Limit(2.0, "EN 1090-2 8.1"), group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
+        yield from _holes(a, group, joined)
+        yield from _length(group, joined, house)
+        yield _room(a, group, joined, size.clear)
+
+
+def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
+    size = bolt_size(group.size)
+    tight, where, words = float("inf"), joined[0].point, ""
+    for f in joined:
+        for p in f.plies:
+            ply = a.plies[p.ply]
+            if p.hole is None:
+                spare, text = -size.d, f"{ply.name} has no hole for the {group.size} bolt"
+            else:
+                off = float(np.hypot(p.hole.x - p.at[0], p.hole.y - p.at[1]))
+                along = abs((p.at[0] - p.hole.x) * np.cos(p.hole.angle) + (p.at[1] - p.hole.y) * np.sin(p.hole.angle))
+                play = off if p.hole.length <= p.hole.width else max(0.0, off - along)
+                spare, text = p.hole.width - 2 * play - size.d, f"{group.size} bolt in the hole of {ply.name}"
+            if spare < tight:
+                tight, where, words = spare, f.point, text
+    yield at_least("bolt-hole", "Bolt in its hole", Limit(0.0, "hole ≥ bolt"), group.name, tight, where, words)
+
+
+def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[Finding]:
+    size = bolt_size(group.size)
+    f = min(joined, key=lambda f: f.length - size.least_length(f.grip, group.washers))
+    clause = "EN 1090-2 8.2.2, a thread pitch beyond the nut" if house.rule_set == "EN" else "RCSC 2.3.2, full nut and stick-through"
+    least = Limit(size.least_length(f.grip, group.washers), clause)
+    yield at_least("bolt-length", "Bolt length to grip", least, group.name, f.length, f.point, f"{group.size} bolt, grip {f.grip:.1f} mm")
+    f = max(joined, key=lambda f: f.length - f.grip)
+    shank = f.length - size.thread_length(f.length)
+    room = f.grip + group.washers * size.washer_t
+    yield at_most("bolt-shank", "Plain shank within the grip", Limit(room, "thread must reach under the nut"), group.name, shank, f.point,
+                  f"{group.size} x {f.length:g} bolt, grip {f.grip:.1f} mm")  # fmt: skip
+
+
+def _room(a: Assembled, group: Bolts, joined: list[Fitted], clear: float) -> Finding:
+    """Least distance from a bolt's axis, beside its head and nut, to steel it does not pass."""
+    size = bolt_size(group.size)
+    axis = np.array(group.axis)
+    least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
+    for f in joined:
+        passed = {p.ply for p in f.plies}
+        zones = (f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2)
+        for number, ply in enumerate(a.plies):
+            if number in passed:
+                continue
+            for zone in zones:
+                gap = touches(ply, np.array(f.point) + axis * zone)
+                if gap < least:
+                    least, where, words = gap, f.point, f"{group.size} bolt beside {ply.name}"
+    least = min(least, 999.0)
+    return at_least("bolt-room", "Room to tighten", Limit(clear, "practice: socket beside the bolt"), group.name, least, where, words, level="note")
+
+
+RULES = (
+    Rule("edges", "Edge and end distances", edges),
+    Rule("spacing", "Bolt spacing", spacing),
+    Rule("fit", "Bolts in holes, length, room", fit),
+)

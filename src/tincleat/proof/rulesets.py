@@ -1,0 +1,136 @@
+"""The limits of each standard, with their clauses.  A third rule set is one more class in ``RULE_SETS``."""
+
+from functools import cache
+from typing import Protocol
+
+from tincleat.catalogue.fasteners import BoltSize
+from tincleat.catalogue.tables import number, rows
+from tincleat.details.parts import Hole
+from tincleat.proof.finding import Limit
+
+
+class RuleSet(Protocol):
+    """Limits a standard sets; all lengths mm.  None where it sets none."""
+
+    name: str
+
+    def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
+        """Least distance from a hole's centre to an edge."""
+
+    def edge_greatest(self, t: float) -> Limit:
+        """Greatest distance to an edge of a ply ``t`` thick, steel exposed to weather."""
+
+    def spacing_least(self, bolt: BoltSize, hole: Hole, along: bool) -> Limit:
+        """Least spacing of holes in one line, along or across the load."""
+
+    def stagger_least(self, bolt: BoltSize, hole: Hole) -> Limit:
+        """Least spacing of two holes that lie in neither the same line nor the same row."""
+
+    def spacing_greatest(self, t: float) -> Limit:
+        """Greatest spacing for the thinner outer ply ``t``, steel exposed to weather."""
+
+    def fillet_least(self, thinner: float) -> tuple[str, Limit]:
+        """``throat`` or ``leg``, and its least size for the thinner part joined."""
+
+    def fillet_along_edge(self, t: float) -> Limit | None:
+        """Greatest leg along the edge of a part ``t`` thick."""
+
+    def fillet_length(self, leg: float, throat: float) -> Limit:
+        """Least length of a continuous fillet."""
+
+    def thinnest(self) -> Limit | None:
+        """Thinnest part that may be welded under the rules."""
+
+
+class En:
+    """EN 1993-1-8 table 3.3 and chapter 4."""
+
+    name = "EN"
+
+    def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
+        if hole.length > hole.width:
+            return Limit(1.5 * hole.width, "EN 1993-1-8 table 3.3, e3, e4 ≥ 1.5 d0")
+        return Limit(1.2 * hole.width, "EN 1993-1-8 table 3.3, e1, e2 ≥ 1.2 d0")
+
+    def edge_greatest(self, t: float) -> Limit:
+        return Limit(4 * t + 40, "EN 1993-1-8 table 3.3, e ≤ 4t + 40 mm")
+
+    def spacing_least(self, bolt: BoltSize, hole: Hole, along: bool) -> Limit:
+        if along:
+            return Limit(2.2 * hole.width, "EN 1993-1-8 table 3.3, p1 ≥ 2.2 d0")
+        return Limit(2.4 * hole.width, "EN 1993-1-8 table 3.3, p2 ≥ 2.4 d0")
+
+    def stagger_least(self, bolt: BoltSize, hole: Hole) -> Limit:
+        return Limit(2.4 * hole.width, "EN 1993-1-8 table 3.3 note 5, L ≥ 2.4 d0")
+
+    def spacing_greatest(self, t: float) -> Limit:
+        return Limit(min(14 * t, 200.0), "EN 1993-1-8 table 3.3, p ≤ min(14t, 200 mm)")
+
+    def fillet_least(self, thinner: float) -> tuple[str, Limit]:
+        return "throat", Limit(3.0, "EN 1993-1-8 4.5.2(2), a ≥ 3 mm")
+
+    def fillet_along_edge(self, t: float) -> Limit | None:
+        return None
+
+    def fillet_length(self, leg: float, throat: float) -> Limit:
+        return Limit(max(30.0, 6 * throat), "EN 1993-1-8 4.5.1(2), l ≥ max(30 mm, 6a)")
+
+    def thinnest(self) -> Limit | None:
+        return Limit(4.0, "EN 1993-1-8 4.1(1), t ≥ 4 mm")
+
+
+@cache
+def _edge_rows() -> dict[str, dict[str, str]]:
+    return {r["size"]: r for r in rows("edge_least")}
+
+
+class Aisc:
+    """AISC 360-22 chapter J."""
+
+    name = "AISC"
+
+    def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
+        row = _edge_rows().get(bolt.name)
+        base = number(row, "edge") if row else 1.25 * bolt.d
+        clause = row["source"] if row else "AISC 360-22 table J3.4, 1.25 d"
+        if hole.kind == "oversize":
+            extra = number(row, "c2_oversize") if row else 3.0
+        elif hole.kind == "short slot" and across_slot:
+            extra = number(row, "c2_short") if row else 5.0
+        elif hole.kind == "long slot" and across_slot:
+            extra = 0.75 * bolt.d
+        else:
+            return Limit(base, clause)
+        return Limit(base + extra, f"{clause} + C2 (J3.5)")
+
+    def edge_greatest(self, t: float) -> Limit:
+        return Limit(min(12 * t, 152.4), "AISC 360-22 J3.6, 12 t ≤ 6 in")
+
+    def spacing_least(self, bolt: BoltSize, hole: Hole, along: bool) -> Limit:
+        by_pitch, by_clear = 8 / 3 * bolt.d, bolt.d + (hole.length if along and hole.length > hole.width else hole.width)
+        if by_clear > by_pitch:
+            return Limit(by_clear, "AISC 360-22 J3.4, clear between holes ≥ d")
+        return Limit(by_pitch, "AISC 360-22 J3.4, s ≥ 2 2/3 d")
+
+    def stagger_least(self, bolt: BoltSize, hole: Hole) -> Limit:
+        return self.spacing_least(bolt, hole, False)
+
+    def spacing_greatest(self, t: float) -> Limit:
+        return Limit(min(24 * t, 304.8), "AISC 360-22 J3.6, 24 t ≤ 12 in")
+
+    def fillet_least(self, thinner: float) -> tuple[str, Limit]:
+        steps = ((6.35, 3.175), (12.7, 4.7625), (19.05, 6.35))
+        leg = next((w for t, w in steps if thinner <= t + 0.01), 7.9375)
+        return "leg", Limit(leg, "AISC 360-22 table J2.4")
+
+    def fillet_along_edge(self, t: float) -> Limit | None:
+        return Limit(t if t < 6.35 - 0.01 else t - 1.5875, "AISC 360-22 J2.2b")
+
+    def fillet_length(self, leg: float, throat: float) -> Limit:
+        return Limit(4 * leg, "AISC 360-22 J2.2b, l ≥ 4 w")
+
+    def thinnest(self) -> Limit | None:
+        return None
+
+
+RULE_SETS: dict[str, RuleSet] = {"EN": En(), "AISC": Aisc()}

@@ -1,0 +1,111 @@
+"""Fillet welds against the parts they join: size, throat, continuous length, fusion angle, and whether they touch steel at all."""
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from tincleat.details.assembled import Assembled, Ply, touches
+from tincleat.details.parts import Weld
+from tincleat.geometry.frames import Vec3, vec
+from tincleat.project.entities import HouseRules
+from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most
+from tincleat.proof.rulesets import RULE_SETS
+
+STATIONS = (0.02, 0.5, 0.98)
+
+
+def throat(weld: Weld) -> float:
+    """Throat of an equal-legged fillet in mm: the height of its triangle over the face, leg · cos(half the fusion angle)."""
+    return weld.leg * math.cos(fusion_angle(weld) / 2)
+
+
+def fusion_angle(weld: Weld) -> float:
+    """Angle in rad between the two fusion faces."""
+    return math.acos(max(-1.0, min(1.0, float(np.dot(weld.u, weld.v)))))
+
+
+def length(weld: Weld) -> float:
+    """Length of the run, mm."""
+    return math.dist(weld.start, weld.end)
+
+
+def middle(weld: Weld) -> Vec3:
+    """The middle of the run."""
+    return vec((np.array(weld.start) + np.array(weld.end)) / 2)
+
+
+def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
+    """Runs of one size that follow end to end round a part, as one fillet each."""
+    groups: list[list[Weld]] = []
+    for weld in welds:
+        ends = (weld.start, weld.end)
+        met = [
+            g for g in groups if any(w.leg == weld.leg and w.parts == weld.parts and math.dist(a, b) < 1.0 for w in g for a in (w.start, w.end) for b in ends)
+        ]
+        merged = [weld]
+        for g in met:
+            merged = g + merged
+            groups.remove(g)
+        groups.append(merged)
+    return groups
+
+
+def _touching(a: Assembled, weld: Weld, part: str) -> tuple[Ply | None, float, Vec3]:
+    """The ply of ``part`` nearest to the run, the greatest gap along it, and where that is."""
+    points = [np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * s for s in STATIONS]
+    best: tuple[Ply | None, float, Vec3] = (None, math.inf, middle(weld))
+    for ply in a.plies:
+        if ply.owner == part:
+            gaps = [touches(ply, p) for p in points]
+            if max(gaps) < best[1]:
+                best = (ply, max(gaps), vec(points[int(np.argmax(gaps))]))
+    return best
+
+
+def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """All fillet checks; the worst run of each named weld is reported."""
+    rules = RULE_SETS[house.rule_set]
+    plain: dict[tuple[str, str], Finding] = {}
+
+    def keep(finding: Finding) -> None:
+        key = (finding.rule, finding.part)
+        old = plain.get(key)
+        margin = finding.actual - finding.required if finding.sense == ">=" else finding.required - finding.actual
+        if old is None or margin < (old.actual - old.required if old.sense == ">=" else old.required - old.actual):
+            plain[key] = finding
+
+    round_bars = {i for i, m in enumerate(a.case.members) if m.shape.shape in ("CHS", "RD")}
+    for weld in a.detail.welds:
+        thin = []
+        for part in weld.parts:
+            if any(part == name and i in round_bars for i, name in enumerate(("supported member", "supporting member"))):
+                thin.append(a.case.members[0 if part == "supported member" else 1].shape.tw)
+                continue
+            ply, gap, where = _touching(a, weld, part)
+            keep(at_most("weld-gap", "Weld on its part", Limit(house.weld_gap, "EN 1090-2 annex, house rule: gap at a fillet"), weld.name, gap, where, f"{weld.name}: root to {part}"))
+            if ply is not None:
+                thin.append(ply.thickness)
+                edge = rules.fillet_along_edge(ply.thickness)
+                leg_way = weld.u if part == weld.parts[0] else weld.v
+                if edge is not None and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
+                    keep(at_most("fillet-leg-greatest", "Greatest leg along an edge", edge, weld.name, weld.leg, middle(weld), f"{weld.name} along the edge of {ply.name}"))
+        thinner = min(thin, default=0.0)
+        measure, least = rules.fillet_least(thinner)
+        size = throat(weld) if measure == "throat" else weld.leg
+        rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
+        keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
+        if thickness := rules.thinnest():
+            keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
+        yield from ()
+        angle = math.degrees(fusion_angle(weld))
+        keep(at_least("fusion-angle", "Fusion faces, least angle", Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"), weld.name, angle, middle(weld), f"{weld.name}: angle between the parts", "deg"))
+        keep(at_most("fusion-angle-most", "Fusion faces, greatest angle", Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"), weld.name, angle, middle(weld), f"{weld.name}: angle between the parts", "deg"))
+    for run in continuous(a.detail.welds):
+        total = sum(length(w) for w in run)
+        name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
+        keep(at_least("fillet-length", "Least length of fillet", rules.fillet_length(run[0].leg, throat(run[0])), name, total, middle(run[0]), f"{name}, continuous length"))
+    yield from plain.values()
+
+
+RULES = (Rule("fillets", "Fillet welds", fillets),)

@@ -37,6 +37,14 @@ class Entry:
             return self.made.findings
         return tuple(self._conceded(f) for f in self.made.findings)
 
+    @property
+    def open_end(self) -> Finding | None:
+        """A note that nothing joins these member ends yet."""
+        if self.connection is not None:
+            return None
+        where = self.joint.place
+        return Finding("end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}")
+
     def _conceded(self, f: Finding) -> Finding:
         if f.level == "clear" or f.key not in self.concessions:
             return f

@@ -1,0 +1,253 @@
+"""The command line: the same commands without a window.  Exit 0 fine, 1 breaches found, 2 unusable input."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from tincleat import __version__
+from tincleat.commands.desk import Desk
+from tincleat.commands.registry import COMMANDS, describe
+from tincleat.demo.registry import DEMOS, make_demo
+from tincleat.errors import BadFile, TinCleatError
+from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.tables import export_bill
+from tincleat.families.declare import Setting, show
+from tincleat.families.registry import FAMILIES
+from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.project.entities import HouseRules, inch_house
+from tincleat.proof.finding import Finding
+from tincleat.proof.rulesets import RULE_SETS
+from tincleat.release.bill import total_mass
+
+MOST_SCRIPT = 64_000_000
+
+
+def info(desk: Desk) -> dict[str, Any]:
+    """Counts of a project, as ``info --json`` prints them."""
+    ledger, project = desk.ledger, desk.project
+    made = [e.made for e in ledger.entries.values() if e.made is not None and e.connection is not None]
+    counts = ledger.counts()
+    return {
+        "title": project.house.title, "units": project.house.units, "rules": project.house.rule_set, "members": len(project.members), "grids": len(project.grids),
+        "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
+        "plates": sum(len(m.detail.plates) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
+        "anchor_rods": sum(len(m.detail.rods) for m in made), "mass_kg": round(total_mass(ledger), 1),
+        "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(e.open_end is not None for e in ledger.entries.values()),
+        "roles": _count(m.role for m in project.members.values()), "sections": _count(m.section for m in project.members.values()),
+    }  # fmt: skip
+
+
+def _count(values: Any) -> dict[str, int]:
+    out: dict[str, int] = {}
+    for value in values:
+        out[value] = out.get(value, 0) + 1
+    return dict(sorted(out.items()))
+
+
+def finding_row(entry: Entry, f: Finding) -> dict[str, Any]:
+    """One finding as ``proof --json`` prints it; ``where`` is in the world, mm."""
+    where = entry.joint.frame.to_world([f.where])[0]
+    return {
+        "rule": f.rule, "title": f.title, "clause": f.clause, "level": f.level, "connection": entry.connection.id if entry.connection else "", "joint": entry.joint.key,
+        "part": f.part, "actual": round(f.actual, 4), "required": round(f.required, 4), "sense": f.sense, "unit": f.unit,
+        "where": [round(float(v), 2) for v in where], "message": f.message,
+    }  # fmt: skip
+
+
+def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
+    """Every finding of every joint, unjoined ends included."""
+    rows = []
+    for entry in ledger.entries.values():
+        rows += [finding_row(entry, f) for f in entry.findings]
+        if (open_end := entry.open_end) is not None:
+            rows.append(finding_row(entry, open_end))
+    return rows
+
+
+def setting_row(setting: Setting, house: HouseRules) -> dict[str, Any]:
+    """A setting's declaration as ``families --json`` prints it; lengths in mm, angles in rad."""
+    unit = {"length": "mm", "spacings": "mm", "angle": "rad"}.get(setting.kind, "")
+    default, inch = setting.standard(house), setting.standard(inch_house(""))
+    row: dict[str, Any] = {"name": setting.name, "label": setting.label, "kind": setting.kind, "group": setting.group, "unit": unit, "help": setting.help,
+                           "default": default, "default_inch": inch, "worked_out": default is None}  # fmt: skip
+    if setting.kind in ("length", "count", "angle", "spacings"):
+        row |= {"least": setting.low, "greatest": setting.high}
+    if setting.choices:
+        row["choices"] = list(setting.choices)
+    if default is not None:
+        row["shown"] = show(setting, default, house.units)
+    return row
+
+
+def _print(value: Any, as_json: bool) -> None:
+    if as_json:
+        print(json.dumps(value, indent=1))
+        return
+    rows = value if isinstance(value, list) else [value]
+    for row in rows:
+        for key, item in row.items():
+            print(f"{key + ':':<14}{', '.join(f'{k} {v}' for k, v in item.items()) if isinstance(item, dict) else item}")
+        if len(rows) > 1:
+            print()
+
+
+def _new(args: argparse.Namespace) -> int:
+    if args.demo:
+        desk = make_demo(args.demo, args.file, overwrite=args.force)
+    else:
+        title = args.title or Path(args.file).stem
+        desk = Desk.create(args.file, inch_house(title) if args.inch else HouseRules(title=title), args.force)
+    print(f"{args.file}: {len(desk.project.members)} members, {len(desk.project.connections)} connections")
+    desk.close()
+    return 0
+
+
+def _info(args: argparse.Namespace) -> int:
+    _print(info(Desk.open(args.file)), args.json)
+    return 0
+
+
+def _proof(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    if args.rules and args.rules != desk.project.house.rule_set:
+        # proved under another rule set in memory only: the file stays as it is
+
+
+        desk.project.apply(desk.project.put(msgspec.structs.replace(desk.project.house, rule_set=args.rules)))
+        desk.ledger.rebuild()
+    rows = all_findings(desk.ledger)
+    breaches = [r for r in rows if r["level"] == "breach"]
+    if args.json:
+        print(json.dumps(rows, indent=1))
+    else:
+        for r in rows:
+            if r["level"] in ("breach", "note") and (args.all or r["rule"] != "end-open"):
+                unit = f" {r['unit']}" if r["unit"] else ""
+                print(f"{r['level']:<7}{r['connection']:<7}{r['title']}: {r['actual']:g}{unit}, required {r['sense']} {r['required']:g}{unit} ({r['clause']}); {r['part']}")
+        levels = _count(r["level"] for r in rows if r["rule"] != "end-open")
+        print(f"{', '.join(f'{n} {k}' for k, n in levels.items())}; {sum(r['rule'] == 'end-open' for r in rows)} unjoined ends; rules {desk.project.house.rule_set}")
+    return 1 if breaches else 0
+
+
+def _export(args: argparse.Namespace) -> int:
+    if not (args.ifc or args.bom):
+        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv")
+    desk = Desk.open(args.file)
+    if args.ifc:
+        print(export_ifc(desk.ledger, args.ifc))
+    if args.bom:
+        for path in export_bill(desk.ledger, args.bom):
+            print(path)
+    return 0
+
+
+def _families(args: argparse.Namespace) -> int:
+    house = HouseRules()
+    rows = [{"name": f.name, "label": f.label, "words": list(f.words), "joints": list(f.kinds), "settings": [setting_row(s, house) for s in f.settings]} for f in FAMILIES.values()]
+    if args.json:
+        print(json.dumps(rows, indent=1))
+    else:
+        for row in rows:
+            print(f"{row['name']}: {row['label']} ({', '.join(row['joints'])})")
+            for s in row["settings"]:
+                print(f"  {s['name']:<20}{s['kind']:<10}{s.get('shown', 'worked out'):<18}{s['help']}")
+    return 0
+
+
+def _commands(args: argparse.Namespace) -> int:
+    rows = [describe(c) for c in COMMANDS.values()]
+    if args.json:
+        print(json.dumps(rows, indent=1))
+    else:
+        for row in rows:
+            print(f"{row['name']:<22}{row['about']}")
+    return 0
+
+
+def _do(args: argparse.Namespace) -> int:
+    path = Path(args.script)
+    try:
+        if path.stat().st_size > MOST_SCRIPT:
+            raise BadFile("the script is too large", str(path), "at most 64 MB")
+        text = path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise BadFile(f"cannot be read: {error}", str(path), "a text file of one JSON object a line") from None
+    desk = Desk.open(args.file)
+    for title in desk.run_script(text):
+        print(title)
+    return 0
+
+
+def _turn(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    title = desk.undo() if args.verb == "undo" else desk.redo()
+    print(f"{args.verb}: {title}" if title else f"nothing to {args.verb}")
+    return 0
+
+
+def _bench(args: argparse.Namespace) -> int:
+    from tincleat.bench import run  # the bench draws, so Qt and VTK are loaded for it alone
+
+    return run(args.json, args.quick)
+
+
+def parser() -> argparse.ArgumentParser:
+    """The argument parser of ``tincleat``."""
+    top = argparse.ArgumentParser(prog="tincleat", description="Steel connections placed, drawn and proved across a steel model.")
+    top.add_argument("--version", action="version", version=f"Tin Cleat {__version__}")
+    verbs = top.add_subparsers(dest="verb", required=True, metavar="COMMAND")
+
+    def verb(name: str, run: Any, about: str, file: bool = True, as_json: bool = False) -> argparse.ArgumentParser:
+        sub = verbs.add_parser(name, help=about, description=about)
+        sub.set_defaults(run=run)
+        if file:
+            sub.add_argument("file", metavar="FILE", help="project file (.tincleat)")
+        if as_json:
+            sub.add_argument("--json", action="store_true", help="print JSON")
+        return sub
+
+    new = verb("new", _new, "make a new project")
+    new.add_argument("--demo", choices=sorted(DEMOS), help="start from a demo project")
+    new.add_argument("--title", help="the project's title")
+    new.add_argument("--inch", action="store_true", help="feet and inches, AISC rules and defaults")
+    new.add_argument("--force", action="store_true", help="replace the file if it exists")
+    verb("info", _info, "count what is in a project", as_json=True)
+    proof = verb("proof", _proof, "prove every connection; exit 1 if there are breaches", as_json=True)
+    proof.add_argument("--rules", choices=sorted(RULE_SETS), help="prove under this rule set instead of the project's")
+    proof.add_argument("--all", action="store_true", help="list unjoined ends too")
+    export = verb("export", _export, "write IFC4 and bills")
+    export.add_argument("--ifc", metavar="OUT", help="IFC4 file")
+    export.add_argument("--bom", metavar="OUT", help="bill of materials and bolt list, .xlsx or .csv")
+    verb("families", _families, "list the families and their settings", file=False, as_json=True)
+    verb("commands", _commands, "list the commands that scripts may use", file=False, as_json=True)
+    do = verb("do", _do, "run a script of commands, one JSON object a line, all or nothing")
+    do.add_argument("script", metavar="SCRIPT.jsonl")
+    verb("undo", _turn, "take the last command back")
+    verb("redo", _turn, "do the last undone command again")
+    bench = verb("bench", _bench, "measure this machine against the figures the program must reach", file=False, as_json=True)
+    bench.add_argument("--quick", action="store_true", help="smaller models, for a first impression")
+    return top
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run the command line; errors go to the error stream in one line and exit 2."""
+    args = parser().parse_args(argv)
+    try:
+        return int(args.run(args))
+    except TinCleatError as error:
+        print(f"tincleat: {error}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+    except KeyboardInterrupt:
+        print("tincleat: stopped", file=sys.stderr)
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,368 @@
+"""IFC4 out: members with their cuts and holes, plates, bolts, welds, anchor rods, concrete, assemblies, property sets.
+
+Like details share their shapes as mapped items; a bolt group is one fastener.  Lengths mm, masses kg.
+"""
+
+import datetime
+from bisect import bisect_right
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from tincleat import __version__
+from tincleat.catalogue.fasteners import anchor_size, bolt_size
+from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
+from tincleat.details.assembled import bolt_frame
+from tincleat.details.parts import Block, Bolts, EndCut, Plate, Rod, Weld
+from tincleat.details.steel import Cuts, end_station, steel_volume
+from tincleat.errors import Cancelled
+from tincleat.exchange.safely import write_whole
+from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
+from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.outline import Outline
+from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.steel import cut_length, member_cuts
+from tincleat.project.entities import Member
+from tincleat.project.members import axis_frame, length
+
+Progress = Callable[[float, str], bool]
+CLASSES = {"column": ("IFCCOLUMN", "COLUMN"), "post": ("IFCCOLUMN", "COLUMN"), "brace": ("IFCMEMBER", "BRACE"), "purlin": ("IFCMEMBER", "PURLIN"),
+           "girt": ("IFCMEMBER", "MEMBER"), "rafter": ("IFCMEMBER", "RAFTER"), "joist": ("IFCBEAM", "JOIST"), "beam": ("IFCBEAM", "BEAM"), "other": ("IFCMEMBER", "MEMBER")}  # fmt: skip
+COLOURS = {"steel": (0.61, 0.64, 0.65), "plate": (0.45, 0.50, 0.52), "bolt": (0.18, 0.33, 0.41), "weld": (0.72, 0.51, 0.17), "concrete": (0.80, 0.79, 0.75)}
+
+
+class _Writer:
+    """Builds one file; every ``_`` method adds what its name says and returns its reference."""
+
+    def __init__(self, ledger: Ledger, name: str, stamp: str) -> None:
+        self.ledger, self.project, self.f = ledger, ledger.project, Spf()
+        f, p = self.f, self.project
+        self.stamp = stamp
+        self.origin = f.share("IFCCARTESIANPOINT", (0.0, 0.0, 0.0))
+        self.world = self._axes(Frame())
+        context = f.add("IFCGEOMETRICREPRESENTATIONCONTEXT", None, "Model", 3, 1e-5, self.world, None)
+        self.body = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Body", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("MODEL_VIEW"), None)
+        units = [f.add("IFCSIUNIT", DERIVED, Enum(kind), Enum(pre) if pre else None, Enum(unit_)) for kind, pre, unit_ in (
+            ("LENGTHUNIT", "MILLI", "METRE"), ("AREAUNIT", "", "SQUARE_METRE"), ("VOLUMEUNIT", "", "CUBIC_METRE"), ("PLANEANGLEUNIT", "", "RADIAN"), ("MASSUNIT", "KILO", "GRAM"))]  # fmt: skip
+        self.guid_root = p.house.title
+        self.top = f.add("IFCPROJECT", self._guid("project"), None, p.house.title or name, None, None, None, None, [context], f.add("IFCUNITASSIGNMENT", units))
+        self.site_at = f.add("IFCLOCALPLACEMENT", None, self.world)
+        site = f.add("IFCSITE", self._guid("site"), None, "Site", None, None, self.site_at, None, None, Enum("ELEMENT"), None, None, None, None, None)
+        self.building_at = f.add("IFCLOCALPLACEMENT", self.site_at, self.world)
+        building = f.add("IFCBUILDING", self._guid("building"), None, p.house.title or name, None, None, self.building_at, None, None, Enum("ELEMENT"), None, None, None)
+        f.add("IFCRELAGGREGATES", self._guid("site in"), None, None, None, self.top, [site])
+        f.add("IFCRELAGGREGATES", self._guid("building in"), None, None, None, site, [building])
+        levels = sorted(p.levels.values(), key=lambda v: v.elevation) or []
+        self.heights = [v.elevation for v in levels] or [0.0]
+        self.storeys, self.storey_at, self.contained = [], [], []
+        for i, height in enumerate(self.heights):
+            at = f.add("IFCLOCALPLACEMENT", self.building_at, self._axes(Frame((0.0, 0.0, height))))
+            label = levels[i].name if levels else "Ground"
+            self.storeys.append(f.add("IFCBUILDINGSTOREY", self._guid("storey", str(i)), None, label, None, None, at, None, None, Enum("ELEMENT"), float(height)))
+            self.storey_at.append(at)
+            self.contained.append([])
+        f.add("IFCRELAGGREGATES", self._guid("storeys in"), None, None, None, building, self.storeys)
+        self.maps: dict[object, Ref] = {}
+        self.styles = {k: self._style(k, c) for k, c in COLOURS.items()}
+        self.materials: dict[str, list[Ref]] = {}
+        self.places: dict[str, Ref] = {}
+        self.elements: dict[str, Ref] = {}
+
+    def _guid(self, *names: str) -> str:
+        return global_id(self.guid_root, *names)
+
+    def _style(self, name: str, colour: tuple[float, float, float]) -> Ref:
+        shade = self.f.add("IFCSURFACESTYLESHADING", self.f.add("IFCCOLOURRGB", None, *colour), None)
+        return self.f.add("IFCSURFACESTYLE", name, Enum("BOTH"), [shade])
+
+    def _point(self, p: Vec3) -> Ref:
+        return self.f.share("IFCCARTESIANPOINT", tuple(float(v) for v in p))
+
+    def _axes(self, frame: Frame) -> Ref:
+        f = self.f
+        if frame.x == (1.0, 0.0, 0.0) and frame.z == (0.0, 0.0, 1.0):
+            return f.share("IFCAXIS2PLACEMENT3D", self._point(frame.origin), None, None)
+        z, x = (f.share("IFCDIRECTION", Typed("(" + ",".join(f"{v:.12f}".rstrip("0") for v in d) + ")")) for d in (frame.z, frame.x))
+        return f.share("IFCAXIS2PLACEMENT3D", self._point(frame.origin), z, x)
+
+    def _storey(self, z: float) -> int:
+        return max(0, bisect_right(self.heights, z + 100.0) - 1)
+
+    def _placed(self, frame: Frame, storey: int) -> Ref:
+        x, y, z = frame.origin
+        return self.f.add("IFCLOCALPLACEMENT", self.storey_at[storey], self._axes(Frame((x, y, z - self.heights[storey]), frame.x, frame.z)))
+
+    def _curve(self, outline: Outline) -> Ref:
+        """An indexed polycurve with true arcs."""
+        f, v = self.f, outline.vertices
+        points: list[tuple[float, float]] = []
+        segments: list[str] = []
+        for i, (x, y, bulge) in enumerate(v):
+            x1, y1, _ = v[(i + 1) % len(v)]
+            points.append((x, y))
+            here = len(points)
+            if bulge:
+                # the arc's middle lies half the chord times the bulge to the right of the chord's middle
+                points.append(((x + x1) / 2 + (y1 - y) / 2 * bulge, (y + y1) / 2 - (x1 - x) / 2 * bulge))
+                segments.append(f"IFCARCINDEX(({here},{here + 1},{{}}))")
+            else:
+                segments.append(f"IFCLINEINDEX(({here},{{}}))")
+        starts = [int(s.split("((")[1].split(",")[0]) for s in segments]
+        closed = [s.format(starts[(i + 1) % len(starts)]) for i, s in enumerate(segments)]
+        listed = f.share("IFCCARTESIANPOINTLIST2D", Typed("(" + ",".join(f"({real(a)},{real(b)})" for a, b in points) + ")"))
+        return f.share("IFCINDEXEDPOLYCURVE", listed, Typed("(" + ",".join(closed) + ")"), False)
+
+    def _area(self, outline: Outline, holes: tuple[Outline, ...] = (), name: str | None = None) -> Ref:
+        kind = Enum("AREA")
+        v = outline.vertices
+        if not holes and len(v) == 2 and v[0][2] == v[1][2] == 1.0:
+            centre = self.f.share("IFCCARTESIANPOINT", ((v[0][0] + v[1][0]) / 2, (v[0][1] + v[1][1]) / 2))
+            return self.f.share("IFCCIRCLEPROFILEDEF", kind, name, self.f.share("IFCAXIS2PLACEMENT2D", centre, None), abs(v[1][0] - v[0][0]) / 2)
+        if holes:
+            return self.f.share("IFCARBITRARYPROFILEDEFWITHVOIDS", kind, name, self._curve(outline), [self._curve(h) for h in holes])
+        return self.f.share("IFCARBITRARYCLOSEDPROFILEDEF", kind, name, self._curve(outline))
+
+    def _profile(self, s: Section) -> Ref:
+        f, kind = self.f, Enum("AREA")
+        if s.shape == "I" and not s.slope:
+            return f.share("IFCISHAPEPROFILEDEF", kind, s.name, None, s.b, s.h, s.tw, s.tf, s.r1, None, None)
+        if s.shape == "RHS":
+            return f.share("IFCRECTANGLEHOLLOWPROFILEDEF", kind, s.name, None, s.b, s.h, s.tw, s.r2, s.r1)
+        if s.shape == "CHS":
+            return f.share("IFCCIRCLEHOLLOWPROFILEDEF", kind, s.name, None, s.h / 2, s.tw)
+        if s.shape == "L":
+            return f.share("IFCLSHAPEPROFILEDEF", kind, s.name, None, s.h, s.b, s.tw, s.r1, s.r2, None)
+        if s.shape == "C" and not s.slope:
+            return f.share("IFCUSHAPEPROFILEDEF", kind, s.name, None, s.h, s.b, s.tw, s.tf, s.r1, None, None)
+        if s.shape == "FL":
+            return f.share("IFCRECTANGLEPROFILEDEF", kind, s.name, None, s.tw, s.h)
+        return self._area(s.outer, s.inner, s.name)
+
+    def _extruded(self, profile: Ref, frame: Frame, depth: float) -> Ref:
+        return self.f.share("IFCEXTRUDEDAREASOLID", profile, self._axes(frame), self.f.share("IFCDIRECTION", (0.0, 0.0, 1.0)), depth)
+
+    def _shape(self, items: list[Ref], kind: str) -> Ref:
+        return self.f.add("IFCPRODUCTDEFINITIONSHAPE", None, None, [self.f.add("IFCSHAPEREPRESENTATION", self.body, "Body", kind, items)])
+
+    def _styled(self, item: Ref, colour: str) -> Ref:
+        self.f.share("IFCSTYLEDITEM", item, [self.styles[colour]], None)
+        return item
+
+    def _mapped(self, key: object, make: Callable[[], list[Ref]], frame: Frame) -> Ref:
+        f = self.f
+        if key not in self.maps:
+            self.maps[key] = f.add("IFCREPRESENTATIONMAP", self.world, f.add("IFCSHAPEREPRESENTATION", self.body, "Body", "SweptSolid", make()))
+        axes = [f.share("IFCDIRECTION", Typed("(" + ",".join(f"{v:.12f}".rstrip("0") for v in d) + ")")) for d in (frame.x, frame.y, frame.z)]
+        return f.add("IFCMAPPEDITEM", self.maps[key], f.share("IFCCARTESIANTRANSFORMATIONOPERATOR3D", axes[0], axes[1], self._point(frame.origin), None, axes[2]))
+
+    def _facts(self, element: Ref, key: str, pset: str, values: "dict[str, str | float | int | bool]") -> None:
+        f, rows = self.f, []
+        for name, value in values.items():
+            if isinstance(value, bool):
+                shown = f"IFCBOOLEAN({'.T.' if value else '.F.'})"
+            elif isinstance(value, int):
+                shown = f"IFCINTEGER({value})"
+            elif isinstance(value, float):
+                shown = f"IFCREAL({real(value)})"
+            else:
+                shown = f"IFCLABEL({text(value[:250])})"
+            rows.append(f.share("IFCPROPERTYSINGLEVALUE", name, None, Typed(shown), None))
+        made = f.add("IFCPROPERTYSET", self._guid(key, pset), None, pset, None, rows)
+        f.add("IFCRELDEFINESBYPROPERTIES", self._guid(key, pset, "of"), None, None, None, [element], made)
+
+    def _quantities(self, element: Ref, key: str, name: str, length_: float, volume: float) -> None:
+        f = self.f
+        rows = [] if not length_ else [f.share("IFCQUANTITYLENGTH", "Length", None, None, length_, None)]
+        rows.append(f.share("IFCQUANTITYVOLUME", "NetVolume", None, None, Typed(f"{volume * 1e-9:.12f}"), None))
+        rows.append(f.share("IFCQUANTITYWEIGHT", "NetWeight", None, None, Typed(f"{volume * STEEL_DENSITY:.6f}"), None))
+        made = f.add("IFCELEMENTQUANTITY", self._guid(key, name), None, name, None, None, rows)
+        f.add("IFCRELDEFINESBYPROPERTIES", self._guid(key, name, "of"), None, None, None, [element], made)
+
+    def member(self, m: Member, cuts: Cuts) -> None:
+        """One member with end cuts, notches and holes."""
+        f, shape, full = self.f, section(m.section), length(m)
+        frame = axis_frame(m)
+        corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)]
+        low, high = min(c[0] for c in corners), max(c[1] for c in corners)
+        # the profile's plane has y to the right and z up, and is drawn along x
+        solid = f.add("IFCEXTRUDEDAREASOLID", self._profile(shape), self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0)), high - low)
+        kind = "SweptSolid"
+        for end in cuts.ends:
+            if abs(abs(end.normal[0]) - 1.0) > 1e-9:
+                solid, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), solid, self._beyond(end)), "Clipping"
+        self._styled(solid, "steel")
+        storey = self._storey(min(m.start[2], m.end[2]))
+        at = self._placed(frame, storey)
+        name, predefined = CLASSES[m.role]
+        element = f.add(name, self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([solid], kind), m.id, Enum(predefined))
+        self.contained[storey].append(element)
+        self.elements[m.id] = element
+        self.materials.setdefault(m.grade, []).append(element)
+        for i, notch in enumerate(cuts.notches):
+            self._opening(element, at, f"{m.id} notch {i}", self._extruded(self._area(notch.outline), notch.frame, notch.depth), notch.name)
+        for i, hole in enumerate(cuts.holes):
+            t = next(e.thickness for e in shape.elements if e.name == hole.element) + 2
+            edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
+            along = Frame.of(hole.point, hole.along, hole.axis).moved(z=-t / 2)
+            self._opening(element, at, f"{m.id} hole {i}", self._extruded(self._area(edge), along, t), "hole")
+        volume = steel_volume(shape, cuts, 0.0, full)
+        self._facts(element, m.id, {"IFCCOLUMN": "Pset_ColumnCommon", "IFCBEAM": "Pset_BeamCommon"}.get(name, "Pset_MemberCommon"), {"Reference": m.section})
+        self._facts(element, m.id, "TinCleat_Member", {"Section": m.section, "Grade": m.grade, "Role": m.role, "Cardinal": m.cardinal, "Roll": float(m.roll)})
+        self._quantities(element, m.id, {"IFCCOLUMN": "Qto_ColumnBaseQuantities", "IFCBEAM": "Qto_BeamBaseQuantities"}.get(name, "Qto_MemberBaseQuantities"), cut_length(m, cuts), volume)
+
+    def _beyond(self, end: EndCut) -> Ref:
+        outward = -np.array(end.normal)
+        aside = np.array([0.0, 0.0, 1.0]) if abs(outward[2]) < 0.9 else np.array([0.0, 1.0, 0.0])
+        frame = Frame.of(end.point, aside - outward * float(aside @ outward), outward)
+        return self.f.add("IFCHALFSPACESOLID", self.f.add("IFCPLANE", self._axes(frame)), False)
+
+    def _opening(self, element: Ref, at: Ref, key: str, solid: Ref, label: str) -> None:
+        f = self.f
+        here = f.add("IFCLOCALPLACEMENT", at, self.world)
+        made = f.add("IFCOPENINGELEMENT", self._guid(key), None, label, None, None, here, self._shape([solid], "SweptSolid"), None, Enum("OPENING"))
+        f.add("IFCRELVOIDSELEMENT", self._guid(key, "in"), None, None, None, element, made)
+
+    def connection(self, entry: Entry) -> None:
+        """One connection as an assembly of its parts."""
+        f, joint, made, c = self.f, entry.joint, entry.made, entry.connection
+        assert made is not None and c is not None
+        storey = self._storey(joint.frame.origin[2])
+        at = self._placed(joint.frame, storey)
+        inner = f.add("IFCLOCALPLACEMENT", at, self.world)
+        parts: list[Ref] = []
+        for i, plate in enumerate(made.detail.plates):
+            parts.append(self._plate(plate, inner, f"{c.id} plate {i}"))
+        for g, group in enumerate(made.detail.bolts):
+            parts.append(self._bolts(entry, g, group, inner, f"{c.id} bolts {g}"))
+        for i, rod in enumerate(made.detail.rods):
+            parts.append(self._rod(rod, inner, f"{c.id} rod {i}"))
+        for i, weld in enumerate(made.detail.welds):
+            parts.append(self._weld(weld, inner, f"{c.id} weld {i}"))
+        parts += [self._block(block, inner, f"{c.id} block {i}") for i, block in enumerate(made.detail.blocks)]
+        assembly = f.add("IFCELEMENTASSEMBLY", self._guid("connection", c.id), None, f"{made.detail.family} {c.id}", joint.words, made.detail.family, at, None, c.id, Enum("SITE"), Enum("USERDEFINED"))
+        self.contained[storey].append(assembly)
+        f.add("IFCRELAGGREGATES", self._guid(c.id, "parts"), None, None, None, assembly, parts)
+        ids = joint.members
+        if len(ids) > 1:
+            f.add("IFCRELCONNECTSWITHREALIZINGELEMENTS", self._guid(c.id, "joins"), None, None, None, None, self.elements[ids[1]], self.elements[ids[0]], [assembly], made.detail.family)
+        self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": joint.place, "Worst finding": entry.level})
+
+    def _plate(self, plate: Plate, at: Ref, key: str) -> Ref:
+        holes = tuple(h.outline for h in plate.holes)
+
+        def make() -> list[Ref]:
+            return [self._styled(self._extruded(self._area(plate.outline, holes), Frame(), plate.thickness), "plate")]
+
+        item = self._mapped(("plate", plate.outline, holes, plate.thickness), make, plate.frame)
+        element = self.f.add("IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET"))
+        self.materials.setdefault(plate.grade, []).append(element)
+        self._quantities(element, key, "Qto_PlateBaseQuantities", 0.0, plate.volume)
+        return element
+
+    def _bolts(self, entry: Entry, g: int, group: Bolts, at: Ref, key: str) -> Ref:
+        assert entry.made is not None
+        size = bolt_size(group.size)
+        mine = [x for x in entry.made.assembled.fitted if x.group == g]
+        items = []
+        for one in mine:
+            nut = one.grip + group.washers * size.washer_t
+
+            def make(one_length: float = one.length, grip: float = one.grip, nut: float = nut) -> list[Ref]:
+                hexagon = Outline(tuple((size.head_af / np.sqrt(3) * np.cos(a), size.head_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
+                solids = [
+                    self._extruded(self._area(hexagon), Frame((0.0, 0.0, -size.head_height)), size.head_height),
+                    self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame(), one_length),
+                    self._extruded(self._area(hexagon), Frame((0.0, 0.0, nut)), size.nut_height),
+                ]
+                if group.washers:
+                    solids.append(self._extruded(self._area(Outline.circle(0, 0, size.washer_d)), Frame((0.0, 0.0, grip)), group.washers * size.washer_t))
+                return [self._styled(s, "bolt") for s in solids]
+
+            items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers), make, bolt_frame(group, one).moved(z=one.enter)))
+        longest = max((x.length for x in mine), default=0.0)
+        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, f"{len(mine)} x {group.size}", None, group.grade, at, self._shape(items, "MappedRepresentation"), None, size.d, longest, Enum("BOLT"))
+        self._facts(element, key, "TinCleat_Bolts", {"Size": group.size, "Grade": group.grade, "Count": len(mine), "Length": float(longest), "Site": group.site})
+        return element
+
+    def _rod(self, rod: Rod, at: Ref, key: str) -> Ref:
+        size = anchor_size(rod.size)
+
+        def make() -> list[Ref]:
+            hexagon = Outline(tuple((size.nut_af / np.sqrt(3) * np.cos(a), size.nut_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
+            half = size.washer_side / 2
+            solids = [self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom)), rod.top - rod.bottom)]
+            solids += [self._extruded(self._area(hexagon), Frame((0.0, 0.0, n)), size.nut_height) for n in rod.nuts]
+            solids += [self._extruded(self._area(Outline.rectangle(-half, -half, half, half)), Frame((0.0, 0.0, w)), size.washer_t) for w in rod.washers]
+            if rod.foot == "plate":
+                r = 1.75 * size.d
+                solids.append(self._extruded(self._area(Outline.rectangle(-r, -r, r, r)), Frame((0.0, 0.0, rod.bottom - size.d / 2)), size.d / 2))
+            elif rod.foot == "headed":
+                solids.append(self._extruded(self._area(hexagon), Frame((0.0, 0.0, rod.bottom)), size.nut_height))
+            else:
+                solids.append(self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), 4 * size.d))
+            return [self._styled(s, "bolt") for s in solids]
+
+        key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers)
+        item = self._mapped(key_, make, Frame((rod.x, rod.y, 0.0)))
+        return self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, rod.name, None, f"{rod.size} {rod.grade}", at, self._shape([item], "MappedRepresentation"), None, size.d, rod.top - rod.bottom, Enum("ANCHORBOLT"))
+
+    def _weld(self, weld: Weld, at: Ref, key: str) -> Ref:
+        run = np.subtract(weld.end, weld.start)
+        z = unit(run)
+        frame = Frame.of(weld.start, weld.u, vec(z))
+        corner = frame.unturn(np.array(weld.v) * weld.leg)[:2]
+        flat = [(0.0, 0.0), (weld.leg, 0.0), (float(corner[0]), float(corner[1]))]
+        if flat[2][1] < 0:
+            flat = [flat[0], flat[2], flat[1]]
+
+        def make() -> list[Ref]:
+            outline = Outline(tuple((x, y, 0.0) for x, y in flat))
+            return [self._styled(self._extruded(self._area(outline), Frame(), float(np.linalg.norm(run))), "weld")]
+
+        item = self._mapped(("weld", tuple(np.round(flat, 4).ravel().tolist()), round(float(np.linalg.norm(run)), 4)), make, frame)
+        return self.f.add("IFCFASTENER", self._guid(key), None, weld.name, None, f"fillet {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD"))
+
+    def _block(self, block: Block, at: Ref, key: str) -> Ref:
+        def make() -> list[Ref]:
+            return [self._styled(self._extruded(self._area(block.outline), Frame(), block.thickness), "concrete")]
+
+        shape = self._shape([self._mapped(("block", block.outline, block.thickness), make, block.frame)], "MappedRepresentation")
+        if block.name == "pad":
+            element = self.f.add("IFCFOOTING", self._guid(key), None, "pad", None, block.material, at, shape, None, Enum("PAD_FOOTING"))
+        else:
+            element = self.f.add("IFCBUILDINGELEMENTPROXY", self._guid(key), None, block.name, None, block.material, at, shape, None, Enum("NOTDEFINED"))
+        self.materials.setdefault(block.material, []).append(element)
+        return element
+
+    def finish(self) -> None:
+        """Containment and materials."""
+        f = self.f
+        for i, elements in enumerate(self.contained):
+            if elements:
+                f.add("IFCRELCONTAINEDINSPATIALSTRUCTURE", self._guid("in storey", str(i)), None, None, None, elements, self.storeys[i])
+        for name, elements in self.materials.items():
+            f.add("IFCRELASSOCIATESMATERIAL", self._guid("material", name), None, None, None, elements, f.add("IFCMATERIAL", name, None, None))
+
+
+def export_ifc(ledger: Ledger, path: "str | Path", progress: Progress | None = None) -> Path:
+    """Write the whole project as IFC4; ``progress(share, words)`` may return False to stop, then Cancelled is raised and nothing written."""
+    stamp = datetime.datetime.now(datetime.UTC).strftime("%Y-%m-%dT%H:%M:%S")
+    writer = _Writer(ledger, Path(path).stem, stamp)
+    cuts = member_cuts(ledger)
+    joined = [e for e in ledger.entries.values() if e.made is not None and e.connection is not None]
+    total = len(ledger.project.members) + len(joined) + 1
+
+    def step(done: int, words: str) -> None:
+        if progress and done % 50 == 0 and not progress(done / total, words):
+            raise Cancelled("the export was stopped; nothing was written")
+
+    for i, m in enumerate(ledger.project.members.values()):
+        step(i, "members")
+        writer.member(m, cuts.get(m.id, Cuts()))
+    for i, entry in enumerate(joined):
+        step(len(ledger.project.members) + i, "connections")
+        writer.connection(entry)
+    writer.finish()
+    document = writer.f.document("IFC4", Path(path).name, stamp, f"Tin Cleat {__version__}")
+    return write_whole(path, lambda part: part.write_text(document, encoding="ascii") and None)

@@ -1,0 +1,1 @@
+"""What is handed over: bills and sheets."""

@@ -1,0 +1,147 @@
+"""Bill of materials and bolt list: equal parts counted together, weighed in closed form."""
+
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+
+from tincleat.catalogue.fasteners import anchor_size, bolt_size
+from tincleat.catalogue.sections import STEEL_DENSITY
+from tincleat.details.parts import Plate
+from tincleat.details.steel import Cuts
+from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.steel import cut_length, member_cuts, net_mass
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of the bill of materials: lengths mm, masses kg."""
+
+    mark: str
+    kind: str
+    name: str
+    size: str
+    grade: str
+    length: float
+    count: int
+    mass_each: float
+    where: str
+
+    @property
+    def mass(self) -> float:
+        """Mass of all of them, kg."""
+        return self.mass_each * self.count
+
+
+@dataclass(frozen=True)
+class BoltLine:
+    """One line of the bolt list: all bolts of one size, grade and length."""
+
+    kind: str
+    size: str
+    grade: str
+    length: float
+    grip_least: float
+    grip_most: float
+    count: int
+    nuts: int
+    washers: int
+    where: str
+
+
+@dataclass
+class _Count:
+    line: Line
+    count: int = 0
+    names: dict[str, None] = field(default_factory=dict)
+
+
+@dataclass
+class _Bolted:
+    grips: list[float] = field(default_factory=list)
+    nuts: int = 0
+    washers: int = 0
+    where: dict[str, None] = field(default_factory=dict)
+
+    def add(self, grip: float, nuts: int, washers: int, where: str) -> None:
+        self.grips.append(grip)
+        self.nuts += nuts
+        self.washers += washers
+        self.where[where] = None
+
+
+def bill(ledger: Ledger) -> list[Line]:
+    """All members, plates and anchor rods, equal ones together, in that order; marks are A…, P…, R… by falling size."""
+    project = ledger.project
+    found: dict[Hashable, _Count] = {}
+
+    def add(key: Hashable, line: Line, where: str) -> None:
+        entry = found.setdefault(key, _Count(line))
+        entry.count += 1
+        entry.names[where] = None
+
+    cuts = member_cuts(ledger)
+    for m in project.members.values():
+        mine = cuts.get(m.id, Cuts())
+        length, mass = cut_length(m, mine), net_mass(m, mine)
+        key = ("A", m.section, m.grade, round(length, 1), round(mass, 3), m.role)
+        add(key, Line("", m.role, "member", m.section, m.grade, length, 0, mass, ""), m.name)
+    for entry in ledger.entries.values():
+        if entry.made is None or entry.connection is None:
+            continue
+        for plate in entry.made.detail.plates:
+            x0, y0, x1, y1 = plate.outline.bounds
+            wide, high = sorted((x1 - x0, y1 - y0))
+            size = f"PL {plate.thickness:g} x {wide:.1f} x {high:.1f}".replace(".0 ", " ").removesuffix(".0")
+            line = Line("", "plate", plate.name, size, plate.grade, high, 0, plate.volume * STEEL_DENSITY, "")
+            add(("P", *_plate_key(plate)), line, entry.connection.id)
+        for rod in entry.made.detail.rods:
+            length = rod.top - rod.bottom
+            mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
+            add(("R", rod.size, rod.grade, rod.foot, round(length, 1)), Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, ""), entry.connection.id)
+    out: list[Line] = []
+    for letter in "APR":
+        mine_ = [c for key, c in found.items() if isinstance(key, tuple) and key[0] == letter]
+        mine_.sort(key=lambda c: (c.line.kind, -c.line.mass_each, c.line.size))
+        for number, c in enumerate(mine_, 1):
+            line = c.line
+            out.append(Line(f"{letter}{number}", line.kind, line.name, line.size, line.grade, line.length, c.count, line.mass_each, _where(c.names)))
+    return out
+
+
+def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
+    """Equal for plates cut alike, wherever their frame sits; mirror images differ."""
+    x0, y0, _, _ = plate.outline.bounds
+    outline = tuple((round(x - x0, 1), round(y - y0, 1), round(b, 4)) for x, y, b in plate.outline.vertices)
+    holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length) for h in plate.holes))
+    return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes)
+
+
+def bolt_list(ledger: Ledger) -> list[BoltLine]:
+    """All bolts by size, grade and length with nuts and washers, then the anchor rods."""
+    found: dict[tuple[str, ...], _Bolted] = {}
+    for entry in ledger.entries.values():
+        if entry.made is None or entry.connection is None:
+            continue
+        for fitted in entry.made.assembled.fitted:
+            group = entry.made.detail.bolts[fitted.group]
+            key = ("site bolt" if group.site else "shop bolt", group.size, group.grade, f"{fitted.length:.2f}")
+            found.setdefault(key, _Bolted()).add(fitted.grip, 1, group.washers, entry.connection.id)
+        for rod in entry.made.detail.rods:
+            key = ("anchor rod", rod.size, rod.grade, f"{rod.top - rod.bottom:.2f}")
+            found.setdefault(key, _Bolted()).add(0.0, len(rod.nuts), len(rod.washers), entry.connection.id)
+    return [
+        BoltLine(*key[:3], float(key[3]), min(row.grips), max(row.grips), len(row.grips), row.nuts, row.washers, _where(row.where))
+        for key, row in sorted(found.items(), key=lambda kv: (kv[0][0], _size(kv[0]), float(kv[0][3])))
+    ]
+
+
+def _where(names: dict[str, None]) -> str:
+    return ", ".join(list(names)[:12]) + (" …" if len(names) > 12 else "")
+
+
+def _size(key: tuple[str, ...]) -> float:
+    return anchor_size(key[1]).d if key[0] == "anchor rod" else bolt_size(key[1]).d
+
+
+def total_mass(ledger: Ledger) -> float:
+    """Mass of all steel members and plates in kg (rods and bolts are not weighed in)."""
+    return sum(line.mass for line in bill(ledger) if line.kind != "anchor rod")

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh
@@ -64,18 +65,20 @@ def _pieces(p: Array, q: Array) -> tuple["np.ndarray", Array, Array]:
     """Each edge cut at all crossings: edge numbers, and start and stop as fractions of the edge."""
     d = q - p
     n = len(p)
-    cross = d[:, None, 0] * d[None, :, 1] - d[:, None, 1] * d[None, :, 0]
-    gap = p[None, :, :] - p[:, None, :]
+    low, high = np.minimum(p, q) - 1e-6, np.maximum(p, q) + 1e-6
+    boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+    i, j = shapely.STRtree(boxes).query(boxes)
+    cross = d[i, 0] * d[j, 1] - d[i, 1] * d[j, 0]
     length = np.hypot(d[:, 0], d[:, 1])
-    skew = np.abs(cross) > 1e-9 * length[:, None] * length[None, :]
-    safe = np.where(skew, cross, 1.0)
-    t = (gap[..., 0] * d[None, :, 1] - gap[..., 1] * d[None, :, 0]) / safe
-    s = (gap[..., 0] * d[:, None, 1] - gap[..., 1] * d[:, None, 0]) / safe
-    slack = 1e-6
-    hit = skew & (t > slack) & (t < 1 - slack) & (s > -1e-4) & (s < 1 + 1e-4)
-    i, j = np.nonzero(hit)
+    skew = np.abs(cross) > 1e-9 * length[i] * length[j]
+    i, j, cross = i[skew], j[skew], cross[skew]
+    gap = p[j] - p[i]
+    t = (gap[:, 0] * d[j, 1] - gap[:, 1] * d[j, 0]) / cross
+    s = (gap[:, 0] * d[i, 1] - gap[:, 1] * d[i, 0]) / cross
+    hit = (t > 1e-6) & (t < 1 - 1e-6) & (s > -1e-4) & (s < 1 + 1e-4)
+    i, t = i[hit], t[hit]
     edge = np.concatenate([np.arange(n), np.arange(n), i])
-    at = np.concatenate([np.zeros(n), np.ones(n), t[i, j]])
+    at = np.concatenate([np.zeros(n), np.ones(n), t])
     order = np.lexsort((at, edge))
     edge, at = edge[order], at[order]
     inner = (edge[1:] == edge[:-1]) & (at[1:] - at[:-1] > 1e-6)

@@ -1,0 +1,109 @@
+"""A drawing on paper, by value: lines, circles, texts, dimensions, symbols.  Millimetres of paper, y upward.
+
+One source for the screen, print and files: whoever shows it decides on colours and pens by style.
+"""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from tincleat.geometry.frames import Array, Frame
+
+Style = Literal["part", "member", "bolt", "rod", "hidden", "centre", "dimension", "weld", "concrete", "break", "title"]
+Anchor = Literal["left", "middle", "right"]
+SCALES = (1, 2, 2.5, 5, 7.5, 10, 12.5, 15, 20, 25, 30, 40, 50, 75, 100)
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """Straight pieces of one style: (k, 4) as x0, y0, x1, y1."""
+
+    style: Style
+    pieces: Array
+
+
+@dataclass(frozen=True)
+class Circle:
+    """A circle; ``filled`` ones are solid."""
+
+    style: Style
+    x: float
+    y: float
+    radius: float
+
+
+@dataclass(frozen=True)
+class Text:
+    """A text whose anchor sits at (x, y) on its middle height; ``height`` of capitals in mm."""
+
+    text: str
+    x: float
+    y: float
+    height: float
+    anchor: Anchor = "middle"
+    strong: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Fill:
+    """A shaded area: (n, 2) corners."""
+
+    style: Style
+    corners: Array
+
+
+@dataclass(frozen=True)
+class DimensionText:
+    """A dimension's number: where it stands, what it measures (mm of steel) and which setting it edits; ``required`` when in breach."""
+
+    text: str
+    x: float
+    y: float
+    width: float
+    height: float
+    measured: float
+    setting: str
+    gap: int
+    view: str
+    required: str = ""
+    raw: str = ""
+    anchor: Anchor = "middle"
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A finding's mark."""
+
+    x: float
+    y: float
+    level: str
+    words: str
+    key: str
+
+
+@dataclass(frozen=True)
+class ViewBox:
+    """One view on the sheet: paper = (model - centre) / scale + (x, y); ``frame`` is its plane in the joint."""
+
+    name: str
+    title: str
+    frame: Frame
+    x: float
+    y: float
+    centre: tuple[float, float]
+    box: tuple[float, float, float, float]
+
+
+@dataclass
+class Drawing:
+    """A sheet of ``width`` x ``height`` mm at 1 : ``scale``."""
+
+    width: float
+    height: float
+    scale: float
+    lines: list[Lines] = field(default_factory=list)
+    circles: list[Circle] = field(default_factory=list)
+    texts: list[Text] = field(default_factory=list)
+    fills: list[Fill] = field(default_factory=list)
+    dimensions: list[DimensionText] = field(default_factory=list)
+    spots: list[Spot] = field(default_factory=list)
+    views: list[ViewBox] = field(default_factory=list)

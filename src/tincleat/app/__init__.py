@@ -1,0 +1,1 @@
+"""The window.  Qt and VTK live here and nowhere else."""

@@ -1,0 +1,71 @@
+"""Start the window: ``python -m tincleat.app [FILE] [--demo NAME] [--shot FILE.png]``."""
+
+import argparse
+import os
+import sys
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Open the window, or render it to a picture with ``--shot``; exit code of the application."""
+    parser = argparse.ArgumentParser(prog="tincleat-window", description="Tin Cleat's window.")
+    parser.add_argument("file", nargs="?", help="project file to open")
+    parser.add_argument("--demo", nargs="?", const="boathouse", help="open a demo project")
+    parser.add_argument("--shot", metavar="FILE.png", help="render the main window to a picture and leave; needs no monitor")
+    parser.add_argument("--size", default="1280x800", help="window size for --shot")
+    parser.add_argument("--theme", choices=("light", "dark"), help="colours")
+    parser.add_argument("--select", metavar="END", help="select the joint of a member end, such as m12.start, for --shot")
+    args = parser.parse_args(argv)
+    seen = bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+    if args.shot:
+        os.environ["QT_QPA_PLATFORM"] = os.environ.get("QT_QPA_PLATFORM", "") if seen and os.environ.get("QT_QPA_PLATFORM") else "offscreen"
+        os.environ.pop("DISPLAY", None) if os.environ["QT_QPA_PLATFORM"] == "offscreen" else None
+    elif not seen and os.environ.get("QT_QPA_PLATFORM", "xcb") not in ("offscreen", "minimal", "vnc", "eglfs", "linuxfb"):
+        print("There is no display here. For a picture of the window add: --shot FILE.png", file=sys.stderr)
+        return 2
+    from platformdirs import user_data_path
+    from PySide6.QtCore import QSettings
+    from PySide6.QtWidgets import QApplication
+
+    from tincleat.app import theme
+    from tincleat.app.window import Window
+
+    app = QApplication(["tincleat"])
+    app.setApplicationName("tincleat")
+    app.setDesktopFileName("tincleat")
+    with tempfile.TemporaryDirectory() as scratch:
+        folder = Path(scratch) if args.shot else user_data_path("tincleat", ensure_exists=True)
+        settings = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
+        settings.setValue("demo_folder", str(folder / "demo"))
+        theme.load_fonts()
+        chosen = theme.THEMES[args.theme or str(settings.value("theme", "light"))]
+        theme.apply(app, chosen)
+        window = Window(chosen, settings)
+        width, _, height = args.size.partition("x")
+        window.resize(int(width), int(height))
+        window.show()
+        if args.demo:
+            window.open_demo(args.demo)
+        elif args.file and not window.open_path(args.file) and args.shot:
+            return 2
+        if args.shot:
+            app.processEvents()
+            if args.select and window.desk is not None:
+                window.select([args.select], [], True)
+            for _ in range(5):
+                app.processEvents()
+            window.view.moving = False
+            window.view.redraw()
+            app.processEvents()
+            good = window.grab().save(args.shot)
+            window.close()
+            if not good:
+                print(f"tincleat: {args.shot}: the picture cannot be written there", file=sys.stderr)
+            return 0 if good else 2
+        return app.exec()
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,164 @@
+"""Every action of the window, declared once for the action line, the search, the menus and the shortcuts."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtWidgets import QFileDialog
+
+from tincleat.app.dialogs import Action, Ask
+from tincleat.catalogue.fasteners import grade_names
+from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.tables import export_bill
+from tincleat.families.registry import FAMILIES
+from tincleat.project.store import SUFFIX
+from tincleat.units import PROJECT_UNITS
+
+if TYPE_CHECKING:
+    from tincleat.app.window import Window
+
+STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
+    "Frame": ("add-grid", "add-level", "add-members", "", "move-members", "delete"),
+    "Ready": ("next-open-end", "fit", "view-plan", "view-front"),
+    "Join": (*(f"place-{name}" for name in FAMILIES), "place-all", "", "select-kin", "delete"),
+    "Prove": ("next-finding", "previous-finding", "", "rules-en", "rules-aisc", "house-rules"),
+    "Release": ("export-ifc", "export-bill", "save-copy"),
+}
+
+
+def build_actions(w: "Window") -> list[Action]:
+    """All actions, bound to a window."""
+
+    def opened() -> bool:
+        return w.desk is not None
+
+    def house(**values: Any) -> None:
+        w.run("set-house-rules", values=values)
+
+    out = [
+        Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.new(False), tip="An empty project in millimetres with EN rules"),
+        Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.new(True), tip="An empty project in feet-inches with AISC rules"),
+        Action("open", "Open a project…", ("file", "load"), "Ctrl+O", lambda: _open(w), tip="Open a project file"),
+        Action("demo", "Open the demo", ("boathouse", "example", "plover spit"), "", w.open_demo, tip="Plover Spit boathouse, as you left it"),
+        Action("demo-fresh", "Start the demo afresh", ("boathouse", "reset"), "", lambda: w.open_demo(fresh=True), tip="Plover Spit boathouse as it comes"),
+        Action("close", "Close the project", ("start card",), "Ctrl+W", lambda: w.set_desk(None), opened, "Back to the start card; everything is kept"),
+        Action("save-copy", "Save a copy…", ("snapshot", "backup", "save as"), "Ctrl+S", lambda: _copy(w), opened, "Everything is kept as you work; this writes a copy elsewhere"),
+        Action("undo", "Undo", ("back", "revert"), "Ctrl+Z", w.undo, opened, "Take the last command back"),
+        Action("redo", "Redo", ("again",), "Ctrl+Shift+Z", w.redo, opened, "Do it again"),
+        Action("search", "All actions", ("find", "command"), "Ctrl+K", w.search, tip="Search every action by what it does"),
+        Action("filter", "Filter the table", ("find", "search rows"), "Ctrl+F", w.drawer_focus, opened, "Type words to keep only rows that hold them"),
+        Action("help", "Help", ("manual", "keys", "shortcuts"), "F1", w.help, tip="Help for what has the focus"),
+        Action("fit", "Fit all", ("zoom", "whole model"), "F", lambda: w.view.fit(), opened, "Show the whole model"),
+        Action("zoom-selection", "Zoom to selection", ("close up", "find"), "Z", w.zoom_selection, lambda: bool(w.selected or w.members), "Select something first"),
+        Action("view-plan", "Look from above", ("plan", "top"), "Ctrl+1", lambda: w.view.look(-90, 90), opened, "The model from above"),
+        Action("view-front", "Look from the front", ("elevation",), "Ctrl+2", lambda: w.view.look(-90, 0), opened, "The model along the grid's y axis"),
+        Action("view-side", "Look from the side", ("elevation",), "Ctrl+3", lambda: w.view.look(0, 0), opened, "The model along the grid's x axis"),
+        Action("view-corner", "Look from a corner", ("isometric", "3d"), "Ctrl+4", lambda: w.view.look(-58, 24), opened, "The model from a corner"),
+        Action("perspective", "Perspective on or off", ("parallel", "projection"), "P", w.toggle_perspective, opened, "Parallel by default"),
+        Action("marks", "State marks on or off", ("symbols", "hide"), "M", w.toggle_marks, opened, "The marks at joints"),
+        Action("dark", "Dark theme", ("colours", "night"), "", lambda: w.set_theme("dark"), tip="Dark colours"),
+        Action("light", "Light theme", ("colours", "day", "paper"), "", lambda: w.set_theme("light"), tip="Light colours"),
+        Action("enlarge-sheet", "Enlarge the sheet", ("drawing", "large", "swap"), "F8", w.toggle_sheet, lambda: bool(w.detail.key), "Select a connection first"),
+        Action("copy-sheet", "Copy the sheet as a picture", ("clipboard",), "Ctrl+Shift+C", lambda: w.detail.sheet.copy(), lambda: bool(w.detail.key), "Select a connection first"),
+        Action("print-sheet", "Print the sheet…", ("paper",), "Ctrl+P", lambda: w.detail.sheet.print_(), lambda: bool(w.detail.key), "Select a connection first"),
+        Action("add-grid", "Add a grid…", ("axes", "lines"), "", lambda: _add_grid(w), opened, "Grid lines by spacing lists"),
+        Action("add-level", "Add a level…", ("floor", "elevation"), "", lambda: _add_level(w), opened, "A named elevation"),
+        Action("add-members", "Add a member…", ("column", "beam", "brace", "rafter", "steel"), "", lambda: _add_member(w), opened, "A member by section and two points"),
+        Action("move-members", "Move members…", ("shift",), "", lambda: _move(w), lambda: bool(w.members), "Select members first"),
+        Action("delete", "Delete", ("remove", "erase"), "Del", w.delete_selected, lambda: bool(w.members or w.selected_connections()), "Select connections or members first"),
+        Action("select-kin", "Select all alike", ("kin", "same"), "K", w.select_kin, lambda: bool(w.selected), "Select a joint first"),
+        Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
+        Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", w.next_open_end, opened, "Ends that stop short or meet nothing"),
+        Action("next-finding", "Next finding", ("breach", "error", "check"), "N", w.next_finding, opened, "Go to the next finding"),
+        Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", lambda: w.next_finding(-1), opened, "Go to the finding before"),
+        Action("rules-en", "EN rules", ("eurocode", "standard"), "", lambda: house(rule_set="EN"), opened, "Prove to EN 1993-1-8 and EN 1090-2"),
+        Action("rules-aisc", "AISC rules", ("standard", "us"), "", lambda: house(rule_set="AISC"), opened, "Prove to AISC 360-22"),
+        Action("house-rules", "House rules…", ("units", "factors", "defaults", "exposed", "settings"), "", lambda: _house(w), opened, "Units, factors, defaults"),
+        Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
+        Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
+    ]  # fmt: skip
+    for name, family in FAMILIES.items():
+        where = ", ".join(family.kinds)
+        out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.start_placing(n), opened, f"Fits: {where}"))  # type: ignore[misc]
+    return out
+
+
+def _open(w: "Window") -> None:
+    name, _ = QFileDialog.getOpenFileName(w, "Open a project", "", f"Tin Cleat projects (*{SUFFIX});;All files (*)")
+    if name:
+        w.open_path(name)
+
+
+def _copy(w: "Window") -> None:
+    assert w.desk is not None
+    name, _ = QFileDialog.getSaveFileName(w, "Save a copy", str(w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")), f"Tin Cleat projects (*{SUFFIX})")
+    if name:
+        w.save_copy(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
+
+
+def _add_grid(w: "Window") -> None:
+    w.form(
+        "Add a grid", "Spacing lists such as 6@6000 or 0 4000 9000. Lines along x are numbered, lines along y lettered.",
+        [Ask("name", "Name", "main"), Ask("x", "Spacings along x", "6@6000"), Ask("y", "Spacings along y", "2@6000"), Ask("angle", "Turned by, degrees", "0")],
+        lambda v: w.number_error(v, "angle") or w.command_error("add-grid", name=v["name"], x=v["x"], y=v["y"], angle_deg=float(v["angle"])),
+    )  # fmt: skip
+
+
+def _add_level(w: "Window") -> None:
+    w.form("Add a level", "", [Ask("name", "Name", "", hint="eaves"), Ask("elevation", "Elevation", "", hint="6000")],
+           lambda v: w.command_error("add-level", name=v["name"] or "level", elevation=v["elevation"]))  # fmt: skip
+
+
+def _add_member(w: "Window") -> None:
+    fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("role", "Role", "beam", ("column", "beam", "rafter", "joist", "brace", "post", "purlin", "girt", "other")),
+              Ask("start", "Start x, y, z", "0, 0, 0"), Ask("end", "End x, y, z", "0, 0, 4000"), Ask("roll", "Roll, degrees", "0"),
+              Ask("cardinal", "Hangs on", "centre", ("centre", "centroid", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right")), Ask("name", "Name", "", hint="as you like")]  # fmt: skip
+
+    def submit(v: dict[str, str]) -> str:
+        points = {k: [p.strip() for p in v[k].split(",")] for k in ("start", "end")}
+        for k, p in points.items():
+            if len(p) != 3:
+                return f"{k}: three lengths parted by commas, such as 0, 0, 4000"
+        bad = w.number_error(v, "roll")
+        if bad:
+            return bad
+        w.last_section = v["section"]
+        member = {"section": v["section"], "role": v["role"], **points, "roll_deg": float(v["roll"]), "cardinal": v["cardinal"], "name": v["name"]}
+        return w.command_error("add-members", members=[member])
+
+    w.form("Add a member", "Lengths in the project's unit, or with a unit of their own.", fields, submit)
+
+
+def _move(w: "Window") -> None:
+    fields = [Ask(axis, f"Along {axis}", "0") for axis in "xyz"]
+    w.form(f"Move {len(w.members)} members", "Their connections follow.", fields, lambda v: w.command_error("move-members", ids=w.members, by=[v["x"], v["y"], v["z"]]))
+
+
+def _house(w: "Window") -> None:
+    assert w.desk is not None
+    h = w.desk.project.house
+    fields = [Ask("title", "Title", h.title), Ask("units", "Units", h.units, PROJECT_UNITS), Ask("rule_set", "Rule set", h.rule_set, ("EN", "AISC")),
+              Ask("exposed", "Exposed to weather", "yes" if h.exposed else "no", ("yes", "no")), Ask("spacing_factor", "Spacing at least, bolt diameters (0 none)", f"{h.spacing_factor:g}"),
+              Ask("end_factor", "End and edge at least, bolt diameters (0 none)", f"{h.end_factor:g}"), Ask("plate_grade", "Plate grade", h.plate_grade, grade_names("grades"))]  # fmt: skip
+
+    def submit(v: dict[str, str]) -> str:
+        bad = w.number_error(v, "spacing_factor") or w.number_error(v, "end_factor")
+        values = {**v, "exposed": v["exposed"] == "yes"}
+        return bad or w.command_error("set-house-rules", values={**values, "spacing_factor": float(v["spacing_factor"]), "end_factor": float(v["end_factor"])})
+
+    w.form("House rules", "Factors only ever ask for more than the standard; the stricter governs and says so.", fields, submit)
+
+
+def _ifc(w: "Window") -> None:
+    assert w.desk is not None
+    name, _ = QFileDialog.getSaveFileName(w, "Export IFC", str(w.desk.store.path.with_suffix(".ifc")), "IFC (*.ifc)")
+    if name:
+        ledger = w.desk.ledger
+        w.work("Writing IFC", lambda progress: export_ifc(ledger, name, progress), lambda path: w.say(f"Written: {path}"))
+
+
+def _bill(w: "Window") -> None:
+    assert w.desk is not None
+    name, _ = QFileDialog.getSaveFileName(w, "Export bills", str(w.desk.store.path.with_suffix(".xlsx")), "Excel workbook (*.xlsx);;CSV (*.csv)")
+    if name:
+        ledger = w.desk.ledger
+        w.work("Writing bills", lambda progress: export_bill(ledger, name), lambda paths: w.say("Written: " + ", ".join(str(p) for p in paths)))

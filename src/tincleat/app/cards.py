@@ -1,0 +1,180 @@
+"""The smaller cards of the right-hand panel: the project, an open joint, a member; and the start card."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QCompleter, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+
+from tincleat.app.detail_panel import button, label
+from tincleat.app.theme import font
+from tincleat.catalogue.fasteners import grade_names
+from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
+from tincleat.commands.desk import Desk
+from tincleat.families.registry import FAMILIES
+from tincleat.ledger.ledger import Entry
+from tincleat.ledger.steel import cut_length, member_cuts, net_mass
+from tincleat.details.steel import Cuts
+from tincleat.project.members import length
+from tincleat.units import format_length
+
+ROLES = ("column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other")
+
+
+def _column(title: str, words: str = "") -> tuple[QWidget, QVBoxLayout]:
+    card = QWidget()
+    rows = QVBoxLayout(card)
+    rows.setContentsMargins(12, 10, 12, 12)
+    rows.setSpacing(6)
+    rows.addWidget(label(title, "heading", True))
+    if words:
+        rows.addWidget(label(words, "quiet", True))
+    return card, rows
+
+
+def _facts(rows: QVBoxLayout, facts: "list[tuple[str, str]]") -> None:
+    grid = QGridLayout()
+    grid.setColumnStretch(1, 1)
+    grid.setHorizontalSpacing(12)
+    grid.setVerticalSpacing(3)
+    for i, (name, value) in enumerate(facts):
+        grid.addWidget(label(name, "quiet"), i, 0, Qt.AlignmentFlag.AlignTop)
+        shown = label(value, "", True)
+        grid.addWidget(shown, i, 1)
+    rows.addLayout(grid)
+
+
+def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
+    """What the project holds and the next step of the job."""
+    house, counts = desk.project.house, desk.ledger.counts()
+    card, rows = _column(house.title, "Nothing is selected. Click steel or a mark in the model, or a row of the ledger.")
+    open_ends = counts["joints"] - counts["joined"]
+    _facts(rows, [
+        ("Members", str(len(desk.project.members))), ("Joints", f"{counts['joined']} of {counts['joints']} joined"), ("Kin", f"{len(desk.ledger.kin())} groups of like joints"),
+        ("Findings", f"{counts['breach']} breaches, {counts['note']} notes, {counts['concession']} accepted, {counts['clear']} clear"),
+        ("Rule set", f"{house.rule_set}, {'exposed to weather' if house.exposed else 'not exposed'}"), ("Units", house.units), ("File", str(desk.store.path.name)),
+    ])  # fmt: skip
+    if not desk.project.members:
+        rows.addWidget(label("Next: put steel in. Add levels and a grid, then members.", "", True))
+        rows.addWidget(button("Add members…", lambda: go("add-members"), "go"))
+    elif counts["breach"]:
+        rows.addWidget(label(f"Next: {counts['breach']} breach{'es' if counts['breach'] > 1 else ''} to mend or accept.", "", True))
+        rows.addWidget(button("Show the next finding", lambda: go("next-finding"), "go"))
+    elif open_ends:
+        rows.addWidget(label(f"Next: {open_ends} joints have no connection yet.", "", True))
+        rows.addWidget(button("Place a connection", lambda: go("stage-join"), "go"))
+    else:
+        rows.addWidget(label("Every joint is joined and clear. Next: hand over.", "", True))
+        rows.addWidget(button("Export IFC…", lambda: go("export-ifc"), "go"))
+    rows.addStretch(1)
+    return card
+
+
+def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> QWidget:
+    """An open joint: what meets, which families suit it, and why the others do not."""
+    joint = entry.joint
+    card, rows = _column(joint.words, f"{joint.kind} · {joint.place}")
+    like = desk.ledger.like(joint)
+    names = [desk.project.members[m].name for m in joint.members]
+    _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "unjoined")])
+    for kind in FAMILIES.values():
+        why = desk.ledger.refusal(joint, kind.name, {})
+        if not why:
+            rows.addWidget(button(f"Place {kind.label.lower()} here", lambda k=kind.name: place(k, ""), "go"))  # type: ignore[misc]
+            free = [j for j in like if desk.ledger.entries[j.key].connection is None]
+            if len(free) > 1:
+                rows.addWidget(button(f"Place at all {len(free)} alike", lambda k=kind.name: place(k, joint.key)))  # type: ignore[misc]
+        else:
+            rows.addWidget(label(f"{kind.label}: {why}.", "quiet", True))
+    rows.addStretch(1)
+    return card
+
+
+def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Callable[[str], None]) -> QWidget:
+    """One member, or several changed together."""
+    found = [desk.project.members[i] for i in ids if i in desk.project.members]
+    first = found[0]
+    unit = desk.project.house.units
+    if len(found) == 1:
+        shape = section(first.section)
+        card, rows = _column(f"{first.name}", f"{first.role} · {SHAPE_WORDS[shape.shape]} · {shape.standard}")
+        cuts = member_cuts(desk.ledger).get(first.id, Cuts())
+        facts = [("System length", format_length(length(first), unit, True)), ("Cut length", format_length(round(cut_length(first, cuts), 1), unit, True)),
+                 ("Mass", f"{net_mass(first, cuts):.1f} kg"), ("Hangs on", first.cardinal)]  # fmt: skip
+    else:
+        card, rows = _column(f"{len(found)} members", "A change applies to all of them.")
+        facts = [("Sections", ", ".join(sorted({m.section for m in found}))), ("Roles", ", ".join(sorted({m.role for m in found}))), ("Length in all", format_length(sum(length(m) for m in found), unit, True))]
+    grid = QGridLayout()
+    grid.setColumnStretch(1, 1)
+    line = QLineEdit(first.section if len({m.section for m in found}) == 1 else "")
+    line.setFont(font(9, mono=True))
+    line.setAccessibleName("Section")
+    names = QCompleter(list(catalogue()), line)
+    names.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+    names.setFilterMode(Qt.MatchFlag.MatchContains)
+    line.setCompleter(names)
+    line.setPlaceholderText("several sections")
+
+    def change_section() -> None:
+        if line.text().strip() and line.text() != first.section and not run("change-members", ids=ids, section=line.text()):
+            line.setText(first.section)
+
+    line.returnPressed.connect(change_section)
+    grade = QComboBox()
+    grade.addItems(list(grade_names("grades")))
+    grade.setCurrentText(first.grade)
+    grade.setAccessibleName("Grade")
+    grade.activated.connect(lambda _: run("change-members", ids=ids, grade=grade.currentText()))
+    role = QComboBox()
+    role.addItems(list(ROLES))
+    role.setCurrentText(first.role)
+    role.setAccessibleName("Role")
+    role.activated.connect(lambda _: run("change-members", ids=ids, role=role.currentText()))
+    for i, (name, editor) in enumerate((("Section", line), ("Grade", grade), ("Role", role))):
+        grid.addWidget(label(name, "quiet"), i, 0)
+        grid.addWidget(editor, i, 1)
+    rows.addLayout(grid)
+    _facts(rows, facts)
+    if len(found) == 1:
+        rows.addWidget(label("ENDS", "group"))
+        for end in ("start", "end"):
+            key = desk.ledger.by_end.get((first.id, end))  # type: ignore[arg-type]
+            if key:
+                entry = desk.ledger.entries[key]
+                state = f"{entry.connection.family} {entry.connection.id}" if entry.connection else "unjoined"
+                rows.addWidget(button(f"{end}: {entry.joint.words} · {state}", lambda k=key: show(k), "link"))  # type: ignore[misc]
+    rows.addStretch(1)
+    return card
+
+
+def start_card(recent: list[Path], go: Callable[..., Any]) -> QWidget:
+    """What to do first: a demo, a recent project, a new one, or open one."""
+    card = QWidget()
+    outer = QVBoxLayout(card)
+    outer.addStretch(2)
+    inner = QWidget()
+    inner.setMaximumWidth(560)
+    rows = QVBoxLayout(inner)
+    rows.setSpacing(8)
+    title = label("Tin Cleat")
+    title.setFont(font(26, bold=True))
+    title.setStyleSheet("font-size: 26pt; font-weight: bold;")
+    rows.addWidget(title)
+    rows.addWidget(label("Steel connections placed, drawn and proved across a steel model.", "quiet", True))
+    rows.addSpacing(12)
+    first = button("Open the demo: Plover Spit boathouse", lambda: go("demo"), "go")
+    rows.addWidget(first)
+    rows.addWidget(button("New project, millimetres and EN rules…", lambda: go("new")))
+    rows.addWidget(button("New project, feet-inches and AISC rules…", lambda: go("new-inch")))
+    rows.addWidget(button("Open a project…", lambda: go("open")))
+    if recent:
+        rows.addSpacing(8)
+        rows.addWidget(label("RECENT", "group"))
+        for path in recent[:6]:
+            rows.addWidget(button(f"{path.stem}   {path.parent}", lambda p=path: go("recent", p), "link"))  # type: ignore[misc]
+    outer.addWidget(inner, 0, Qt.AlignmentFlag.AlignHCenter)
+    outer.addStretch(3)
+    inner.setMinimumWidth(460)
+    first.setFocus()
+    return card

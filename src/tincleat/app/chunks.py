@@ -1,0 +1,222 @@
+"""Chunks of the model on the graphics side: a cache of the numpy tables, with levels of detail by pixels per metre.
+
+Members sit in cubes of 36 m, connections in cubes of 12 m.  Levels are built when first wanted and the least recently
+used are dropped.
+"""
+
+from collections import OrderedDict
+from dataclasses import dataclass
+
+import numpy as np
+from vtkmodules.util.numpy_support import numpy_to_vtk
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
+
+from tincleat.app.bodies import Bodies, member_mesh, shapes_of
+from tincleat.app.theme import Theme, rgb
+from tincleat.details.steel import Cuts
+from tincleat.geometry.frames import Array
+from tincleat.geometry.mesh import Mesh, joined
+
+MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
+MOST_BUILT = 400
+# pixels per metre from which a level is drawn, at rest; while moving they count half as fine
+LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
+
+
+def polydata(mesh: Mesh, colours: "np.ndarray | None" = None) -> vtkPolyData:
+    """A mesh as VTK data, sharing arrays; per-point colours (n, 3) uint8."""
+    data = vtkPolyData()
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points, dtype=np.float32), deep=True))
+    data.SetPoints(points)
+    cells = vtkCellArray()
+    flat = np.ascontiguousarray(mesh.triangles, dtype=np.int32).ravel()
+    offsets = np.arange(0, len(flat) + 1, 3, dtype=np.int32)
+    cells.SetData(numpy_to_vtk(offsets, deep=True), numpy_to_vtk(flat, deep=True))
+    data.SetPolys(cells)
+    if colours is not None:
+        data.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(colours, dtype=np.uint8), deep=True))
+    return data
+
+
+def line_data(points: Array, pairs: "np.ndarray") -> vtkPolyData:
+    """Line pieces as VTK data."""
+    data = vtkPolyData()
+    store = vtkPoints()
+    store.SetData(numpy_to_vtk(np.ascontiguousarray(points, dtype=np.float32), deep=True))
+    data.SetPoints(store)
+    cells = vtkCellArray()
+    flat = np.ascontiguousarray(pairs, dtype=np.int32).ravel()
+    cells.SetData(numpy_to_vtk(np.arange(0, len(flat) + 1, 2, dtype=np.int32), deep=True), numpy_to_vtk(flat, deep=True))
+    data.SetLines(cells)
+    return data
+
+
+def actor(data: vtkPolyData, colour: tuple[float, float, float] | None = None, lines: bool = False) -> vtkActor:
+    """An actor with flat shading, culled back faces and no gloss."""
+    mapper = vtkPolyDataMapper()
+    mapper.SetInputData(data)
+    if colour is None:
+        mapper.SetColorModeToDirectScalars()
+        mapper.SetScalarModeToUsePointData()
+    else:
+        mapper.ScalarVisibilityOff()
+    made = vtkActor()
+    made.SetMapper(mapper)
+    prop = made.GetProperty()
+    prop.SetInterpolationToFlat()
+    prop.SetSpecular(0.0)
+    prop.SetAmbient(0.38)
+    prop.SetDiffuse(0.68)
+    if colour is not None:
+        prop.SetColor(*colour)
+    if lines:
+        prop.LightingOff()
+        prop.SetLineWidth(1.0)
+    else:
+        prop.BackfaceCullingOn()
+    return made
+
+
+@dataclass
+class _Built:
+    actor: vtkActor
+    visible: bool = False
+
+
+class Chunks:
+    """All chunks of one model in one renderer."""
+
+    def __init__(self, renderer: vtkRenderer, bodies: Bodies, theme: Theme) -> None:
+        self.renderer, self.bodies, self.theme = renderer, bodies, theme
+        self.members: dict[tuple[int, ...], list[str]] = {}
+        self.joints: dict[tuple[int, ...], list[str]] = {}
+        self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
+        self.hidden: set[str] = set()
+        self.assign()
+
+    def assign(self) -> None:
+        """Sort everything into its cubes and forget what was built."""
+        for one in self.built.values():
+            self.renderer.RemoveActor(one.actor)
+        self.built.clear()
+        b = self.bodies
+        self.members = _cubes(b.middle, b.member_ids, MEMBER_CUBE)
+        self._assign_joints()
+
+    def _assign_joints(self) -> None:
+        b = self.bodies
+        self.joints = _cubes(np.array([e.joint.frame.origin for e in b.entries]).reshape(-1, 3), [e.joint.key for e in b.entries], JOINT_CUBE)
+
+    def changed(self, joints: "set[str]", members: "set[str]") -> None:
+        """Drop the chunks that hold any of these; they are built anew when next seen."""
+        before = self.joints
+        self._assign_joints()
+        dirty = {cube for table in (before, self.joints) for cube, keys in table.items() if joints & set(keys)}
+        spots = {cube for cube, keys in self.members.items() if members & set(keys)}
+        for name, cube in list(self.built):
+            if (cube in spots) if name in ("bars", "fine", "member edges") else (cube in dirty):
+                self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
+
+    def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> bool:
+        """Make visible what suits this scale inside a world box; True if every wanted level could be shown."""
+        scale = pixels_per_metre / ((2.0 if moving else 1.0) * coarse)
+        wanted: list[tuple[str, tuple[int, ...]]] = []
+        fine = scale >= LEVELS["fine"]
+        for cube in self.members:
+            if _near(cube, MEMBER_CUBE, low, high, 15000.0):
+                close = fine and len(self.members[cube]) < 1500
+                wanted.append(("fine" if close else "bars", cube))
+                if scale >= LEVELS["edges"] and close and not moving:
+                    wanted.append(("member edges", cube))
+        for cube in self.joints:
+            if _near(cube, JOINT_CUBE, low, high, 1500.0):
+                names = ["plates" if scale >= LEVELS["plates"] else "boxes" if scale >= LEVELS["boxes"] else ""]
+                names += [n for n in ("concrete", "bolts") if scale >= LEVELS[n]]
+                if scale >= LEVELS["edges"] and not moving:
+                    names.append("joint edges")
+                wanted += [(n, cube) for n in names if n]
+        chosen = set(wanted)
+        for key, one in self.built.items():
+            if one.visible and key not in chosen:
+                one.actor.VisibilityOff()
+                one.visible = False
+        for key in wanted:
+            found = self.built.get(key)
+            if found is None:
+                found = self.built[key] = _Built(self._build(*key))
+                self.renderer.AddActor(found.actor)
+                found.visible = True
+            elif not found.visible:
+                found.actor.VisibilityOn()
+                found.visible = True
+            self.built.move_to_end(key)
+        while len(self.built) > MOST_BUILT and not next(iter(self.built.values())).visible:
+            _, old = self.built.popitem(last=False)
+            self.renderer.RemoveActor(old.actor)
+        return True
+
+    def _build(self, level: str, cube: tuple[int, ...]) -> vtkActor:
+        if level in ("bars", "fine", "member edges"):
+            return self._build_members(level, cube)
+        b = self.bodies
+        meshes, tint = [], []
+        colours = {"plates": self.theme.plate, "boxes": self.theme.plate, "bolts": self.theme.slate, "concrete": self.theme.concrete, "weld": self.theme.weld}
+        for key in self.joints[cube]:
+            e = b.entries[b.entry_row[key]]
+            assert e.made is not None
+            s = shapes_of(e.made)
+            parts = {"boxes": [(s.boxes, "boxes")], "plates": [(s.plates, "plates"), (s.welds, "weld")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
+                     "joint edges": [(joined([s.plates, s.bolts]), "plates")]}[level]  # fmt: skip
+            for mesh, colour in parts:
+                if len(mesh.points):
+                    meshes.append((mesh, e.joint.frame))
+                    tint.append(colour)
+        if level == "joint edges":
+            return self._edges([(m, f) for m, f in meshes])
+        placed = [m.placed(f) for m, f in meshes]
+        paint = [np.broadcast_to(_bytes(colours[c]), (len(m.points), 3)) for m, c in zip(placed, tint, strict=True)]
+        return actor(polydata(joined(placed), np.concatenate(paint) if paint else None))
+
+    def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkActor:
+        b = self.bodies
+        meshes, paint = [], []
+        for key in self.members[cube]:
+            if key in self.hidden:
+                continue
+            m = b.ledger.project.members[key]
+            mesh = member_mesh(m, b.cuts.get(key, Cuts()), level != "bars")
+            meshes.append(mesh)
+            tone = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}.get(m.role, self.theme.member)
+            paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))
+        if level == "member edges":
+            return self._edges([(m, None) for m in meshes])
+        return actor(polydata(joined(meshes), np.concatenate(paint) if paint else None))
+
+    def _edges(self, meshes: "list[tuple[Mesh, object]]") -> vtkActor:
+        points, pairs, start = [], [], 0
+        for mesh, frame in meshes:
+            points.append(frame.to_world(mesh.points) if frame is not None else mesh.points)  # type: ignore[attr-defined]
+            pairs.append(mesh.sharp_edges + start)
+            start += len(mesh.points)
+        if not points:
+            return actor(vtkPolyData(), (0, 0, 0), True)
+        return actor(line_data(np.concatenate(points), np.concatenate(pairs)), rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper), True)
+
+
+def _bytes(colour: str) -> "np.ndarray":
+    return (np.array(rgb(colour)) * 255).round().astype(np.uint8)
+
+
+def _cubes(points: Array, names: list[str], size: float) -> dict[tuple[int, ...], list[str]]:
+    out: dict[tuple[int, ...], list[str]] = {}
+    for cell, name in zip(np.floor(points / size).astype(int).tolist(), names, strict=True):
+        out.setdefault(tuple(cell), []).append(name)
+    return out
+
+
+def _near(cube: tuple[int, ...], size: float, low: Array, high: Array, slack: float) -> bool:
+    corner = np.array(cube) * size
+    return bool(np.all(corner - slack <= high) and np.all(corner + size + slack >= low))

@@ -1,0 +1,446 @@
+"""The right-hand panel for one joint with a connection: its sheet, its other settings, its findings."""
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+
+from tincleat.app.marks import WORDS, mark_icon
+from tincleat.app.sheet_view import SheetView
+from tincleat.app.tables import amount, limit
+from tincleat.app.theme import Theme, font
+from tincleat.commands.desk import Desk
+from tincleat.errors import TinCleatError
+from tincleat.families.declare import Family, Setting, check, parse, show
+from tincleat.families.registry import family
+from tincleat.ledger.ledger import Entry
+from tincleat.ledger.made import Made
+from tincleat.ledger.mend import mend, mend_words
+from tincleat.project.entities import Value
+from tincleat.proof.finding import Finding
+from tincleat.release.sheet import Pictures, compose, pictures
+
+Run = Callable[..., bool]
+
+
+def button(text: str, slot: Callable[[], Any], name: str = "", tip: str = "") -> QPushButton:
+    """A push button with its action; ``name`` picks a style."""
+    made = QPushButton(text)
+    if name:
+        made.setObjectName(name)
+    if tip:
+        made.setToolTip(tip)
+    made.clicked.connect(lambda _=False: slot())
+    return made
+
+
+def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
+    """A label; ``name`` picks a style."""
+    made = QLabel(text)
+    if name:
+        made.setObjectName(name)
+    made.setWordWrap(wrap)
+    made.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
+    return made
+
+
+def pictures_of(made: Made) -> Pictures:
+    """The projected views of a made detail, worked out once and kept with it."""
+    found = made.__dict__.get("_pictures")
+    if found is None:
+        found = made.__dict__["_pictures"] = pictures(made.assembled)
+    return found
+
+
+class DetailPanel(QWidget):
+    """Edits one connection, or all its kin at once."""
+
+    previewed = Signal(object)  # Made while typing, None when back to what is kept
+    accept_asked = Signal(object)
+    show_asked = Signal(object)
+    enlarge_asked = Signal()
+
+    def __init__(self, theme: Theme, run: Run, say: Callable[[str], None]) -> None:
+        super().__init__()
+        self.theme, self.run, self.say = theme, run, say
+        self.desk: Desk | None = None
+        self.key = ""
+        self._fields: dict[str, QWidget] = {}
+        self._form_for: tuple[Any, ...] = ()
+        self._preview: Made | None = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        head = QWidget()
+        rows = QVBoxLayout(head)
+        rows.setContentsMargins(12, 8, 12, 6)
+        rows.setSpacing(2)
+        top = QHBoxLayout()
+        self.title, self.words, self.place = label("", "heading"), label("", "", True), label("", "quiet")
+        top.addWidget(self.title, 1)
+        self.scope = QComboBox()
+        self.scope.setAccessibleName("Edit applies to")
+        self.scope.setToolTip("What an edit applies to")
+        top.addWidget(self.scope)
+        rows.addLayout(top)
+        rows.addWidget(self.words)
+        rows.addWidget(self.place)
+        outer.addWidget(head)
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.split.setChildrenCollapsible(False)
+        self.sheet = SheetView(theme)
+        frame = QFrame()
+        frame.setObjectName("sheetframe")
+        inside = QVBoxLayout(frame)
+        inside.setContentsMargins(0, 1, 0, 0)
+        inside.setSpacing(0)
+        inside.addWidget(self.sheet, 1)
+        tools = QHBoxLayout()
+        tools.setContentsMargins(8, 0, 8, 2)
+        self.rule_line = label("Click a dimension to change it.", "quiet")
+        tools.addWidget(self.rule_line, 1)
+        for text, slot, tip in (("Fit", self.sheet.fit, "Whole sheet (0)"), ("Enlarge", self.enlarge_asked.emit, "Sheet in place of the model (F8)"), ("Copy", self.sheet.copy, "Copy the sheet as a picture"), ("Print…", self.sheet.print_, "Print the sheet")):
+            tools.addWidget(button(text, slot, "link", tip))
+        inside.addLayout(tools)
+        self.sheet_frame = frame
+        self.split.addWidget(frame)
+        self.scroll = QScrollArea()
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.body = QWidget()
+        self.body_rows = QVBoxLayout(self.body)
+        self.body_rows.setContentsMargins(12, 4, 12, 12)
+        self.body_rows.setSpacing(4)
+        self.findings_box = QVBoxLayout()
+        self.form_box = QVBoxLayout()
+        self.body_rows.addLayout(self.findings_box)
+        self.body_rows.addLayout(self.form_box)
+        self.body_rows.addStretch(1)
+        self.scroll.setWidget(self.body)
+        self.split.addWidget(self.scroll)
+        self.split.setStretchFactor(0, 3)
+        self.split.setStretchFactor(1, 2)
+        outer.addWidget(self.split, 1)
+        self._all_checks = False
+        self.sheet.asked.connect(self._fill_field)
+        self.sheet.typing.connect(self._typing)
+        self.sheet.entered.connect(self._entered)
+        self.sheet.abandoned.connect(lambda _: self.refresh())
+        self.sheet.stepped.connect(self._stepped)
+
+    # --- what is shown ---------------------------------------------------------
+
+    def show_entry(self, desk: Desk, key: str) -> None:
+        """Show the connection of a joint."""
+        if key != self.key or desk is not self.desk:
+            self._all_checks = False
+        self.desk, self.key = desk, key
+        self.sheet.finish()
+        self.refresh()
+
+    @property
+    def entry(self) -> Entry | None:
+        """The entry shown, if its joint is still there and joined."""
+        found = self.desk.ledger.entries.get(self.key) if self.desk else None
+        return found if found is not None and found.connection is not None else None
+
+    @property
+    def kind(self) -> Family:
+        """The family of the connection shown."""
+        entry = self.entry
+        assert entry is not None and entry.connection is not None
+        return family(entry.connection.family)
+
+    def refresh(self) -> None:
+        """Bring everything in step with what is kept."""
+        entry = self.entry
+        if entry is None or self.desk is None:
+            return
+        assert entry.connection is not None
+        if self._preview is not None:
+            self._preview = None
+            self.previewed.emit(None)
+        like = self._like()
+        same = sum(1 for e in self.desk.ledger.entries.values() if e.joint.case == entry.joint.case)
+        self.title.setText(f"{self.kind.label}  {entry.connection.id}")
+        self.words.setText(entry.joint.words)
+        self.place.setText(f"{entry.joint.place} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
+        index = self.scope.currentIndex()
+        self.scope.clear()
+        self.scope.addItem("Edit this joint")
+        if len(like) > 1:
+            self.scope.addItem(f"Edit all {len(like)} alike")
+        self.scope.setCurrentIndex(index if 0 <= index < self.scope.count() else 0)
+        self.scope.setVisible(len(like) > 1)
+        self._draw(entry.made)
+        self._show_findings(entry)
+        self._show_form(entry)
+
+    def _like(self) -> list[str]:
+        """Ids of the connections that an edit of all kin changes: same case, family and settings."""
+        entry = self.entry
+        if entry is None or self.desk is None:
+            return []
+        assert entry.connection is not None
+        c = entry.connection
+        return [
+            e.connection.id for e in self.desk.ledger.entries.values()
+            if e.connection and e.joint.case == entry.joint.case and e.connection.family == c.family and e.connection.settings == c.settings
+        ]  # fmt: skip
+
+    def targets(self) -> list[str]:
+        """Ids an edit applies to now."""
+        entry = self.entry
+        if entry is None:
+            return []
+        assert entry.connection is not None
+        return self._like() if self.scope.currentIndex() == 1 else [entry.connection.id]
+
+    def _draw(self, made: Made | None) -> None:
+        entry = self.entry
+        if made is None or entry is None or self.desk is None:
+            self.sheet.show_drawing(None)
+            self.rule_line.setText(entry.problem if entry else "")
+            return
+        width, height = self.sheet.paper_size()
+        findings = entry.findings if made is entry.made else made.findings
+        drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name)
+        self.sheet.show_drawing(drawing)
+        rounded = [d for d in drawing.dimensions if d.raw]
+        self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · rounded: {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension to change it"))
+        self.rule_line.setToolTip("\n".join(d.raw for d in rounded))
+
+    def resizeEvent(self, event: Any) -> None:
+        super().resizeEvent(event)
+        entry = self.entry
+        if entry is not None:
+            self._draw(self._preview or entry.made)
+
+    # --- editing on the sheet --------------------------------------------------
+
+    def _value(self, name: str) -> Value | None:
+        entry = self.entry
+        if entry is None or entry.made is None:
+            return None
+        try:
+            return entry.made.detail.number(name).value
+        except KeyError:
+            return None
+
+    def _unit(self) -> str:
+        assert self.desk is not None
+        return self.desk.project.house.units
+
+    def _fill_field(self, name: str) -> None:
+        setting, value = self.kind.setting(name), self._value(name)
+        self.sheet.field.setText(show(setting, value, self._unit()) if value is not None else "")
+        self.say(f"{setting.label}: {setting.help}  Enter keeps, Esc returns" + ("" if setting.kind != "spacings" else ", lists such as 3@70"))
+
+    def _try(self, name: str, text: str) -> Made | None:
+        """The detail with one setting typed otherwise; the reason shows on the field when it cannot be."""
+        entry = self.entry
+        assert entry is not None and entry.connection is not None and self.desk is not None
+        settings = dict(entry.connection.settings)
+        try:
+            if text.strip():
+                settings[name] = parse(self.kind.setting(name), text, self._unit())
+            else:
+                settings.pop(name, None)
+            made = self.desk.ledger.make(entry.joint, self.kind.name, settings)
+        except TinCleatError as error:
+            self.sheet.set_bad(str(error))
+            self.say(str(error))
+            return None
+        self.sheet.set_bad("")
+        return made
+
+    def _typing(self, name: str, text: str) -> None:
+        made = self._try(name, text)
+        if made is not None:
+            self._preview = made
+            breaches = [f for f in made.findings if f.level == "breach"]
+            self.say(f"{breaches[0].title}: {amount(breaches[0].actual, breaches[0].unit, self._unit())}, required {limit(breaches[0], self._unit())}" if breaches else "No breach with this value")
+            self._draw(made)
+            self.previewed.emit(made)
+
+    def _entered(self, name: str, text: str) -> None:
+        if self._try(name, text) is None:
+            return
+        value = parse(self.kind.setting(name), text, self._unit()) if text.strip() else None
+        self.sheet.finish()
+        self._preview = None
+        if not self.run("change-connections", ids=self.targets(), settings={name: value}):
+            self.refresh()
+
+    def _stepped(self, name: str, text: str, way: int) -> None:
+        setting = self.kind.setting(name)
+        try:
+            value = parse(setting, text, self._unit())
+        except TinCleatError:
+            return
+        inch = self._unit() in ("in", "ft-in")
+        if isinstance(value, tuple):
+            step = 6.35 if inch else 5.0
+            new: Value = tuple(max(setting.low, v + way * step) for v in value)
+        elif "thickness" in name:
+            stock = sorted(self.desk.project.house.plates) if self.desk else []
+            beyond = [t for t in stock if (t > float(value) + 0.01 if way > 0 else t < float(value) - 0.01)]
+            new = (min(beyond) if way > 0 else max(beyond)) if beyond else value
+        else:
+            step = (1.5875 if inch else 1.0) if "weld" in name else (6.35 if inch else 5.0)
+            new = max(setting.low, min(setting.high, (round(float(value) / step) + way) * step))  # type: ignore[arg-type]
+        shown = show(setting, new, self._unit())
+        self.sheet.field.setText(shown)
+        self._typing(name, shown)
+
+    # --- findings --------------------------------------------------------------
+
+    def _show_findings(self, entry: Entry) -> None:
+        _clear(self.findings_box)
+        found = [f for f in entry.findings if f.level != "clear"]
+        clear = len(entry.findings) - len(found)
+        head = QHBoxLayout()
+        head.addWidget(label("FINDINGS" if found else f"{clear} checks, all clear", "group"), 1)
+        head.addWidget(button("Hide checks" if self._all_checks else "All checks", self._toggle_checks, "link"))
+        self.findings_box.addLayout(head)
+        order = {"breach": 0, "note": 1, "concession": 2, "clear": 3}
+        shown = sorted(entry.findings if self._all_checks else found, key=lambda f: order[f.level])
+        for f in shown:
+            self.findings_box.addWidget(self._finding(entry, f))
+
+    def _toggle_checks(self) -> None:
+        self._all_checks = not self._all_checks
+        self.refresh()
+
+    def _finding(self, entry: Entry, f: Finding) -> QWidget:
+        assert entry.connection is not None and self.desk is not None
+        box = QWidget()
+        rows = QVBoxLayout(box)
+        rows.setContentsMargins(0, 2, 0, 2)
+        rows.setSpacing(0)
+        line = QHBoxLayout()
+        mark = QLabel()
+        mark.setPixmap(mark_icon(f.level, self.theme).pixmap(14, 14))
+        mark.setAccessibleName(WORDS[f.level])
+        line.addWidget(mark)
+        unit = self._unit()
+        line.addWidget(label(f"{f.title}: {amount(f.actual, f.unit, unit)}, required {limit(f, unit)}", "breach" if f.level == "breach" else ""), 1)
+        rows.addLayout(line)
+        rows.addWidget(label(f"{f.message}. {f.clause}", "quiet", True))
+        if f.level in ("breach", "note") and entry.made is not None:
+            acts = QHBoxLayout()
+            acts.setContentsMargins(0, 0, 0, 0)
+            found = mend(self.desk.ledger, entry, f)
+            if found is not None:
+                all_like = len(self.targets()) > 1
+                text = "Fix: " + mend_words(self.desk.ledger, entry, *found)
+                acts.addWidget(button(text, lambda f=f, a=all_like: self.run("mend-finding", connection=entry.connection.id, finding=f.key, all_like=a), "link"))  # type: ignore[misc, union-attr]
+            acts.addWidget(button("Accept with reason…", lambda f=f: self.accept_asked.emit((entry, f)), "link"))  # type: ignore[misc]
+            acts.addWidget(button("Show", lambda f=f: self.show_asked.emit((entry, f)), "link"))  # type: ignore[misc]
+            acts.addStretch(1)
+            rows.addLayout(acts)
+        elif f.level == "concession":
+            rows.addWidget(button("Withdraw", lambda f=f: self.run("withdraw-concession", connection=entry.connection.id, finding=f.key), "link"))  # type: ignore[misc, union-attr]
+        return box
+
+    # --- settings that are no dimension ----------------------------------------
+
+    def _show_form(self, entry: Entry) -> None:
+        on_sheet = {d.setting for d in self.sheet.drawing.dimensions} if self.sheet.drawing else set()
+        chosen = [s for s in self.kind.settings if s.name not in on_sheet]
+        key = (self.kind.name, tuple(s.name for s in chosen), self._unit())
+        if key != self._form_for:
+            self._build_form(chosen)
+            self._form_for = key
+        assert entry.connection is not None
+        for s in chosen:
+            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name))
+
+    def _build_form(self, chosen: list[Setting]) -> None:
+        _clear(self.form_box)
+        self._fields = {}
+        groups: dict[str, list[Setting]] = {}
+        for s in chosen:
+            groups.setdefault(s.group, []).append(s)
+        for name, settings in groups.items():
+            self.form_box.addWidget(label(name.upper(), "group"))
+            grid = QGridLayout()
+            grid.setHorizontalSpacing(8)
+            grid.setVerticalSpacing(4)
+            grid.setColumnStretch(0, 1)
+            for row, s in enumerate(settings):
+                text = label(s.label)
+                text.setToolTip(s.help)
+                editor = self._editor(s)
+                editor.setToolTip(s.help)
+                editor.setAccessibleName(s.label)
+                editor.setAccessibleDescription(s.help)
+                editor.setFixedWidth(176)
+                text.setBuddy(editor)
+                grid.addWidget(text, row, 0)
+                grid.addWidget(editor, row, 1)
+                self._fields[s.name] = editor
+            self.form_box.addLayout(grid)
+
+    def _editor(self, s: Setting) -> QWidget:
+        if s.kind == "choice":
+            box = QComboBox()
+            box.addItems(list(s.choices))
+            box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            box.wheelEvent = lambda event: event.ignore()  # type: ignore[method-assign]
+            box.activated.connect(lambda _, s=s, box=box: self._set(s, box.currentText()))
+            return box
+        if s.kind == "flag":
+            tick = QCheckBox()
+            tick.clicked.connect(lambda on, s=s: self._set(s, bool(on)))
+            return tick
+        line = QLineEdit()
+        line.setFont(font(9, mono=True))
+        line.editingFinished.connect(lambda s=s, line=line: self._line_done(s, line))
+        return line
+
+    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None) -> None:
+        editor.blockSignals(True)
+        if isinstance(editor, QComboBox):
+            editor.setCurrentText(str(used if used is not None else ""))
+        elif isinstance(editor, QCheckBox):
+            editor.setChecked(bool(used))
+        elif isinstance(editor, QLineEdit):
+            shown = show(s, used, self._unit()) if used is not None else ""
+            worked = "worked out" if used in (None, 0.0) and s.default is None else shown
+            editor.setText(show(s, typed, self._unit()) if typed is not None else "")
+            editor.setPlaceholderText(worked)
+            editor.setProperty("bad", False)
+            editor.style().polish(editor)
+            editor.setModified(False)
+        editor.blockSignals(False)
+
+    def _line_done(self, s: Setting, line: QLineEdit) -> None:
+        if not line.isModified():
+            return
+        line.setModified(False)
+        try:
+            value = parse(s, line.text(), self._unit()) if line.text().strip() else None
+        except TinCleatError as error:
+            line.setProperty("bad", True)
+            line.style().polish(line)
+            self.say(str(error))
+            return
+        self._set(s, value)
+
+    def _set(self, s: Setting, value: Value | None) -> None:
+        if value is not None:
+            value = check(s, value)
+        if not self.run("change-connections", ids=self.targets(), settings={s.name: value}):
+            self.refresh()
+
+
+def _clear(box: Any) -> None:
+    while box.count():
+        item = box.takeAt(0)
+        if item.widget() is not None:
+            item.widget().hide()
+            item.widget().deleteLater()
+        elif item.layout() is not None:
+            _clear(item.layout())

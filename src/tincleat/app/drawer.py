@@ -1,0 +1,124 @@
+"""The drawer below the model: ledger, findings and bill as tables, with one filter."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
+
+from tincleat.app.detail_panel import label
+from tincleat.app.tables import (
+    BILL_HEAD,
+    BILL_WIDTHS,
+    FINDING_HEAD,
+    FINDING_WIDTHS,
+    LEDGER_HEAD,
+    LEDGER_WIDTHS,
+    Table,
+    bill_table_rows,
+    finding_rows,
+    ledger_rows,
+)
+from tincleat.app.theme import Theme
+from tincleat.ledger.ledger import Ledger
+
+TABS = ("Ledger", "Findings", "Bill")
+
+
+class Drawer(QWidget):
+    """Three tables; only the one in view is filled."""
+
+    joint_asked = Signal(object)
+    finding_asked = Signal(object)
+    chosen = Signal(object)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setObjectName("drawer")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        rows = QVBoxLayout(self)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(0)
+        top = QHBoxLayout()
+        top.setContentsMargins(4, 0, 8, 0)
+        self.tabs = QTabBar()
+        self.tabs.setAccessibleName("Tables")
+        self.tabs.setDrawBase(False)
+        self.tabs.setExpanding(False)
+        for name in TABS:
+            self.tabs.addTab(name)
+        self.count = label("", "quiet")
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Filter (Ctrl+F)")
+        self.search.setAccessibleName("Filter the table")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(220)
+        top.addWidget(self.tabs)
+        top.addStretch(1)
+        top.addWidget(self.count)
+        top.addSpacing(8)
+        top.addWidget(self.search)
+        rows.addLayout(top)
+        self.stack = QStackedWidget()
+        self.ledger_table = Table("Ledger", LEDGER_HEAD, 1, (4,), theme)
+        self.finding_table = Table("Findings", FINDING_HEAD, 4, (2, 3, 7), theme)
+        self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
+        self.empty = label("", "quiet", True)
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        for table in (self.ledger_table, self.finding_table, self.bill_table):
+            self.stack.addWidget(table)
+        self.stack.addWidget(self.empty)
+        rows.addWidget(self.stack, 1)
+        self.ledger: Ledger | None = None
+        self.stale = dict.fromkeys(TABS, True)
+        self.tabs.currentChanged.connect(lambda _: self.refresh())
+        self.search.textChanged.connect(self._search)
+        self.ledger_table.acted.connect(self.joint_asked.emit)
+        self.finding_table.acted.connect(self.finding_asked.emit)
+        self.ledger_table.chosen.connect(self.chosen.emit)
+        self.finding_table.chosen.connect(self.chosen.emit)
+
+    def show_ledger(self, ledger: Ledger | None) -> None:
+        """Show another project, or the same one changed."""
+        self.ledger = ledger
+        self.stale = dict.fromkeys(TABS, True)
+        self.refresh()
+
+    def go(self, tab: str) -> None:
+        """Bring a table to the front."""
+        self.tabs.setCurrentIndex(TABS.index(tab))
+
+    def current(self) -> Table:
+        """The table in view."""
+        return (self.ledger_table, self.finding_table, self.bill_table)[self.tabs.currentIndex()]
+
+    def refresh(self) -> None:
+        """Fill the table in view if it is out of date."""
+        tab = TABS[self.tabs.currentIndex()]
+        table = self.current()
+        if self.ledger is None:
+            return
+        if self.stale[tab]:
+            if tab == "Ledger":
+                table.put(ledger_rows(self.ledger.kin()), LEDGER_WIDTHS)
+            elif tab == "Findings":
+                table.put(finding_rows(self.ledger, False), FINDING_WIDTHS)
+            else:
+                table.put(bill_table_rows(self.ledger), BILL_WIDTHS)
+            self.stale[tab] = False
+        words = {
+            "Ledger": "No joints yet: joints are found where member ends meet. Add members first.",
+            "Findings": "No breaches and no notes. Every check of every connection is clear.",
+            "Bill": "Nothing to count yet. Add members first.",
+        }
+        self.empty.setText(words[tab])
+        self.stack.setCurrentWidget(table if table.rows.rows else self.empty)
+        self._count()
+
+    def _search(self, text: str) -> None:
+        for table in (self.ledger_table, self.finding_table, self.bill_table):
+            table.search(text)
+        self._count()
+
+    def _count(self) -> None:
+        table = self.current()
+        shown, total = table.filter.rowCount(), len(table.rows.rows)
+        noun = {"Ledger": "kin groups", "Findings": "findings", "Bill": "lines"}[TABS[self.tabs.currentIndex()]]
+        self.count.setText(f"{shown} of {total} {noun}" if shown != total else f"{total} {noun}")

@@ -1,0 +1,40 @@
+"""Long work off the window's thread, with progress and cancel."""
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, QThread, Signal
+
+from tincleat.errors import Cancelled, TinCleatError
+
+Work = Callable[[Callable[[float, str], bool]], Any]
+
+
+class Job(QThread):
+    """Runs ``work(progress)``; ``progress(share, words)`` is False once the user cancelled."""
+
+    stepped = Signal(float, str)
+    done = Signal(object)
+    failed = Signal(str)
+
+    def __init__(self, work: Work, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._work, self._stop = work, False
+
+    def cancel(self) -> None:
+        """Ask the work to stop at its next step."""
+        self._stop = True
+
+    def _progress(self, share: float, words: str) -> bool:
+        self.stepped.emit(share, words)
+        return not self._stop
+
+    def run(self) -> None:
+        try:
+            result = self._work(self._progress)
+        except Cancelled as error:
+            self.failed.emit(str(error))
+        except TinCleatError as error:
+            self.failed.emit(str(error))
+        else:
+            self.done.emit(result)

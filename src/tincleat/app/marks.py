@@ -1,0 +1,53 @@
+"""State marks by shape first, colour second."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap, QPolygonF
+
+from tincleat.app.theme import Theme
+
+WORDS = {"open": "unjoined", "clear": "clear", "concession": "accepted", "note": "note", "breach": "breach", "": ""}
+
+
+def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float = 5.0, strong: bool = False) -> None:
+    """A small hollow square (clear), with a stroke (accepted), half-filled square (note), solid diamond (breach), dashed ring (unjoined)."""
+    colour = QColor({"clear": theme.slate, "concession": theme.slate, "note": theme.ochre_mark, "breach": theme.breach, "open": theme.accent}.get(state, theme.tin_dark))
+    sheet = QColor(theme.sheet)
+    x, y = at.x(), at.y()
+    width = 1.8 if strong else 1.2
+    painter.setPen(QPen(colour, width))
+    painter.setBrush(sheet)
+    box = QRectF(x - r * 0.8, y - r * 0.8, 1.6 * r, 1.6 * r)
+    if state == "breach":
+        painter.setBrush(colour)
+        painter.drawPolygon(QPolygonF([QPointF(x, y - 1.25 * r), QPointF(x + 1.25 * r, y), QPointF(x, y + 1.25 * r), QPointF(x - 1.25 * r, y)]))
+    elif state == "note":
+        painter.drawRect(box)
+        painter.fillRect(QRectF(box.left(), box.center().y(), box.width(), box.height() / 2), colour)
+    elif state == "open":
+        pen = QPen(colour, width, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([2.0, 1.6])
+        painter.setPen(pen)
+        if not strong:
+            sheet.setAlpha(120)
+        painter.setBrush(sheet)
+        painter.drawEllipse(at, r * 1.05, r * 1.05)
+    else:
+        painter.drawRect(box)
+        if state == "concession":
+            painter.drawLine(box.bottomLeft(), box.topRight())
+    if strong:
+        painter.setPen(QPen(QColor(theme.accent), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(at, r * 1.9, r * 1.9)
+
+
+def mark_icon(state: str, theme: Theme, size: int = 14) -> QIcon:
+    """The mark as an icon for tables."""
+    picture = QPixmap(QSize(size * 2, size * 2))
+    picture.setDevicePixelRatio(2.0)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    draw_mark(painter, QPointF(size / 2, size / 2), state, theme, size * 0.32)
+    painter.end()
+    return QIcon(picture)

@@ -1,0 +1,495 @@
+"""The model view: VTK draws off screen, the picture is painted together with grid bubbles and state marks in one pass.
+
+The picture is rendered only when something changed; hovering and marks never render the model again.
+"""
+
+import math
+import time
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QWidget
+from vtkmodules.util.numpy_support import vtk_to_numpy
+from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
+from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
+import vtkmodules.vtkRenderingOpenGL2  # noqa: F401, I001 - gives the renderer its implementation
+
+from tincleat.app.bodies import Bodies, member_mesh, shapes_of
+from tincleat.app.camera import FIELD, Camera
+from tincleat.app.chunks import Chunks, actor, line_data, polydata
+from tincleat.app.marks import draw_mark
+from tincleat.app.theme import Theme, font, rgb
+from tincleat.details.steel import Cuts
+from tincleat.geometry.frames import Array
+from tincleat.geometry.mesh import Mesh, joined
+from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.steel import member_cuts
+from tincleat.units import format_level
+
+SETTLE = 150  # ms of rest before the fine levels come
+CELL = 20  # px: one mark a cell
+MARKS_FROM = 2.0  # px per metre below which single marks are left out
+REACH = 40.0  # px within which a joint is taken under the pointer
+
+
+class ModelView(QWidget):
+    """Shows the model; tells what was picked, hovered or box-selected."""
+
+    picked = Signal(str, str, bool)  # kind, id, add to selection
+    boxed = Signal(list)
+    hovered = Signal(str)
+    placed = Signal(str)
+    asked = Signal(str, str, QPoint)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(240, 160)
+        self.setAccessibleName("Model view")
+        self.setAccessibleDescription("The steel model. Arrow keys turn it, plus and minus zoom, F fits all.")
+        self.camera = Camera()
+        self.bodies: Bodies | None = None
+        self.chunks: Chunks | None = None
+        self.ledger: Ledger | None = None
+        self.window_ = vtkRenderWindow()
+        self.window_.SetOffScreenRendering(1)
+        self.window_.SetMultiSamples(0)
+        self.window_.SetSize(16, 16)
+        vtkMapper.SetResolveCoincidentTopologyToPolygonOffset()
+        self.renderer = vtkRenderer()
+        self.renderer.AutomaticLightCreationOff()
+        light = vtkLight()
+        # one lamp that goes with the eye, a little above and beside it, so that faces of a bar differ in tone
+        light.SetLightTypeToCameraLight()
+        light.SetPosition(-0.35, 0.75, 1.0)
+        light.SetFocalPoint(0.0, 0.0, 0.0)
+        self.renderer.AddLight(light)
+        self.window_.AddRenderer(self.renderer)
+        self.overlay = vtkActor()
+        self._overlay_on = False
+        self._ground: vtkActor | None = None
+        self._pixels = vtkUnsignedCharArray()
+        self.image = QImage()
+        self.dirty, self.moving = True, False
+        self.frame_ms = 0.0
+        self.selected_joints: set[str] = set()
+        self.selected_members: set[str] = set()
+        self.placing = False
+        self.hover_key = ""
+        self.ghost_level = ""
+        self.marks_on = True
+        self._press: QPointF | None = None
+        self._last = QPointF()
+        self._button = Qt.MouseButton.NoButton
+        self._pivot = np.zeros(3)
+        self._box: QRectF | None = None
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(self._settle)
+        self.set_theme(theme)
+
+    # --- model -----------------------------------------------------------------
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take other colours."""
+        self.theme = theme
+        self.renderer.SetBackground(*rgb(theme.sky))
+        if self.chunks is not None:
+            self.chunks.theme = theme
+            self.chunks.assign()
+        self._lay_ground()
+        self.redraw()
+
+    def set_ledger(self, ledger: Ledger | None) -> None:
+        """Show another project."""
+        self.ledger = ledger
+        if self.chunks is not None:
+            for one in self.chunks.built.values():
+                self.renderer.RemoveActor(one.actor)
+        self.bodies = Bodies(ledger) if ledger is not None else None
+        self.chunks = Chunks(self.renderer, self.bodies, self.theme) if self.bodies is not None else None
+        self.selected_joints, self.selected_members = set(), set()
+        self.show_overlay([])
+        self._lay_ground()
+        self.fit()
+
+    def changed(self, joints: set[str], members: bool) -> None:
+        """The ledger changed at these joints; ``members`` if members did too."""
+        if self.bodies is None or self.chunks is None:
+            return
+        if members:
+            self.bodies.refresh()
+            self.chunks.assign()
+        else:
+            old = {e.joint.key: e for e in self.bodies.entries}
+            cuts_before = self.bodies.cuts
+            self.bodies.refresh_connections()
+            self.bodies.cuts = member_cuts(self.bodies.ledger)
+            touched = {m for k in joints for e in (old.get(k), self.bodies.ledger.entries.get(k)) if e is not None for m in e.joint.members}
+            self.chunks.changed(joints, {m for m in touched if cuts_before.get(m) != self.bodies.cuts.get(m)})
+        self.redraw()
+
+    def _lay_ground(self) -> None:
+        """Grid lines on the lowest level."""
+        if self._ground is not None:
+            self.renderer.RemoveActor(self._ground)
+            self._ground = None
+        if self.ledger is None:
+            return
+        points: list[Array] = []
+        for a, b, _ in self._grid_lines():
+            points += [a, b]
+        if points:
+            pairs = np.arange(len(points), dtype=np.int32).reshape(-1, 2)
+            self._ground = actor(line_data(np.array(points), pairs), rgb(self.theme.tin_light if self.theme.name == "light" else self.theme.tin_light), True)
+            self.renderer.AddActor(self._ground)
+
+    def _grid_lines(self) -> "list[tuple[Array, Array, str]]":
+        out = []
+        assert self.ledger is not None
+        base = min((v.elevation for v in self.ledger.project.levels.values()), default=0.0)
+        for g in self.ledger.project.grids.values():
+            c, s = math.cos(g.angle), math.sin(g.angle)
+            ex, ey, o = np.array([c, s, 0.0]), np.array([-s, c, 0.0]), np.array(g.origin) + (0, 0, base)
+            x0, x1, y0, y1 = g.x[0][1], g.x[-1][1], g.y[0][1], g.y[-1][1]
+            past = 1800.0
+            out += [(o + ex * x + ey * (y0 - past), o + ex * x + ey * (y1 + past), name) for name, x in g.x]
+            out += [(o + ey * y + ex * (x0 - past), o + ey * y + ex * (x1 + past), name) for name, y in g.y]
+        return out
+
+    # --- picture ---------------------------------------------------------------
+
+    def redraw(self) -> None:
+        """Render anew at the next paint."""
+        self.dirty = True
+        self.update()
+
+    def _moved(self) -> None:
+        self.moving = True
+        self._rest.start(SETTLE)
+        self.redraw()
+
+    def _settle(self) -> None:
+        self.moving = False
+        self.redraw()
+
+    def fit(self) -> None:
+        """Show everything."""
+        if self.bodies is not None:
+            self.camera.fit(*self.bodies.bounds())
+        self.redraw()
+
+    def zoom_to(self, points: Array, room: float = 900.0) -> None:
+        """Look closely at some points, mm."""
+        points = np.asarray(points, dtype=float).reshape(-1, 3)
+        self.camera.fit(points.min(axis=0) - room, points.max(axis=0) + room)
+        self.redraw()
+
+    def look(self, yaw: float, pitch: float) -> None:
+        """Face a standard direction, everything in view."""
+        self.camera.look(yaw, pitch)
+        self.fit()
+
+    def show_overlay(self, bodies: "list[tuple[Mesh, str]]") -> None:
+        """Put bodies (in the world) with their colours in the one overlay actor."""
+        if self._overlay_on:
+            self.renderer.RemoveActor(self.overlay)
+            self._overlay_on = False
+        bodies = [(m, c) for m, c in bodies if len(m.points)]
+        if bodies:
+            paint = [np.broadcast_to((np.array(rgb(c)) * 255).astype(np.uint8), (len(m.points), 3)) for m, c in bodies]
+            self.overlay = actor(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
+            self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-2.0, -2.0)
+            self.renderer.AddActor(self.overlay)
+            self._overlay_on = True
+        self.redraw()
+
+    def render(self) -> None:
+        """Draw the picture now, if it is out of date (also what the bench times)."""
+        ratio = self.devicePixelRatioF()
+        w, h = max(8, round(self.width() * ratio)), max(8, round(self.height() * ratio))
+        cam = self.camera
+        cam.width, cam.height = self.width(), self.height()
+        start = time.perf_counter()
+        if self.window_.GetSize() != (w, h):
+            self.window_.SetSize(w, h)
+        if self.chunks is not None:
+            corners = np.array([cam.ray(x, y)[0] for x in (0, cam.width) for y in (0, cam.height)])
+            back = cam.axes[2]
+            if cam.perspective:
+                low, high = np.full(3, -1e9), np.full(3, 1e9)
+            else:
+                both = np.concatenate([corners, corners - back * 2e6])
+                low, high = both.min(axis=0), both.max(axis=0)
+            slow = 2.0 if self.frame_ms > 250 and self.moving else 1.0
+            self.chunks.show(1000.0 / cam.mm_per_pixel, low, high, self.moving, slow)
+        c = self.renderer.GetActiveCamera()
+        c.SetFocalPoint(*cam.target)
+        c.SetPosition(*cam.eye)
+        c.SetViewUp(*cam.axes[1])
+        if cam.perspective:
+            c.ParallelProjectionOff()
+            c.SetViewAngle(math.degrees(FIELD))
+        else:
+            c.ParallelProjectionOn()
+            c.SetParallelScale(cam.tall / 2)
+        self.renderer.ResetCameraClippingRange()
+        self.window_.Render()
+        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels)
+        flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
+        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888).copy()
+        self.image.setDevicePixelRatio(ratio)
+        self.frame_ms = (time.perf_counter() - start) * 1000
+        self.dirty = False
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self.dirty:
+            self.render()
+        painter = QPainter(self)
+        painter.drawImage(0, 0, self.image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.ledger is not None and self.bodies is not None:
+            self._paint_grid(painter)
+            if self.marks_on:
+                self._paint_marks(painter)
+        self._paint_axes(painter)
+        if self._box is not None:
+            pen = QPen(QColor(self.theme.accent), 1, Qt.PenStyle.SolidLine if self._box.width() > 0 else Qt.PenStyle.DashLine)
+            painter.setPen(pen)
+            fill = QColor(self.theme.accent)
+            fill.setAlpha(24)
+            painter.setBrush(fill)
+            painter.drawRect(self._box.normalized())
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(self.theme.accent), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(0.5, 0.5, self.width() - 1, self.height() - 1))
+        painter.end()
+
+    def _paint_grid(self, painter: QPainter) -> None:
+        painter.setFont(font(8))
+        flat = abs(self.camera.axes[2][2]) < 0.12
+        for a, b, name in self._grid_lines():
+            ends = self.camera.project(np.array([a, b]))
+            if np.isnan(ends).any() or flat and np.hypot(*(ends[0] - ends[1])[:2]) < 30:
+                continue
+            at = ends[0]
+            if np.hypot(*(ends[0] - ends[1])[:2]) < 60 or not (0 <= at[0] <= self.width() and 0 <= at[1] <= self.height()):
+                continue
+            spot = QRectF(at[0] - 9, at[1] - 9, 18, 18)
+            painter.setPen(QPen(QColor(self.theme.tin_dark), 1))
+            painter.setBrush(QColor(self.theme.sheet))
+            painter.drawEllipse(spot)
+            painter.setPen(QColor(self.theme.ink))
+            painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, name)
+        if self.camera.mm_per_pixel < 90 and abs(self.camera.axes[2][2]) < 0.75 and self.bodies is not None:
+            self._paint_levels(painter)
+
+    def _paint_levels(self, painter: QPainter) -> None:
+        assert self.ledger is not None and self.bodies is not None
+        low, high = self.bodies.bounds()
+        corners = np.array([(x, y, 0.0) for x in (low[0], high[0]) for y in (low[1], high[1])])
+        flat = self.camera.project(corners)
+        corner = corners[int(np.argmax(flat[:, 0]))]
+        unit = "m" if self.ledger.project.house.units in ("mm", "m") else "ft-in"
+        last = 1e9
+        for level in sorted(self.ledger.project.levels.values(), key=lambda v: v.elevation):
+            at = self.camera.project(np.array([(corner[0], corner[1], level.elevation)]))[0]
+            if np.isnan(at).any() or last - at[1] < 15 or at[0] + 10 > self.width() - 60:
+                continue
+            last = at[1]
+            painter.setPen(QPen(QColor(self.theme.tin), 1))
+            painter.drawLine(QPointF(at[0] + 6, at[1]), QPointF(at[0] + 22, at[1]))
+            painter.setPen(QColor(self.theme.quiet))
+            painter.drawText(QPointF(at[0] + 26, at[1] + 4), f"{level.name} {format_level(level.elevation, unit)}")
+
+    def _paint_marks(self, painter: QPainter) -> None:
+        assert self.ledger is not None and self.bodies is not None
+        if not len(self.bodies.joint_points):
+            return
+        spots = self.camera.project(self.bodies.joint_points)
+        taken: dict[tuple[int, int], tuple[int, int]] = {}
+        order = {"open": 2, "clear": 0, "concession": 1, "note": 3, "breach": 4}
+        states = [self._state(k) for k in self.bodies.joint_keys]
+        quiet = 1000.0 / self.camera.mm_per_pixel < MARKS_FROM
+        for i, (x, y, _) in enumerate(spots):
+            if not (0 <= x < self.width() and 0 <= y < self.height()) or (quiet and states[i] in ("clear", "concession")):
+                continue
+            if self.bodies.joint_keys[i] in self.selected_joints:
+                taken[(-1 - i, 0)] = (9, i)
+                continue
+            cell = (int(x) // CELL, int(y) // CELL)
+            rank = order[states[i]]
+            if cell not in taken or taken[cell][0] < rank:
+                taken[cell] = (rank, i)
+        for _, i in taken.values():
+            key = self.bodies.joint_keys[i]
+            strong = key in self.selected_joints or key == self.hover_key
+            draw_mark(painter, QPointF(spots[i][0], spots[i][1]), states[i], self.theme, 6.0 if strong else 4.5, strong)
+
+    def _state(self, key: str) -> str:
+        assert self.ledger is not None
+        entry = self.ledger.entries[key]
+        return "open" if entry.connection is None else entry.level
+
+    def _paint_axes(self, painter: QPainter) -> None:
+        centre = QPointF(30, self.height() - 30)
+        painter.setFont(font(7.5))
+        for axis, name in zip(np.eye(3), "xyz", strict=True):
+            way = self.camera.axes @ axis
+            tip = centre + QPointF(way[0] * 20, -way[1] * 20)
+            painter.setPen(QPen(QColor(self.theme.tin_dark), 1.2))
+            painter.drawLine(centre, tip)
+            painter.setPen(QColor(self.theme.quiet))
+            painter.drawText(QRectF(tip.x() - 8 + way[0] * 7, tip.y() - 8 - way[1] * 7, 16, 16), Qt.AlignmentFlag.AlignCenter, name)
+
+    # --- hand ------------------------------------------------------------------
+
+    def joint_at(self, x: float, y: float) -> str:
+        """Key of the joint nearest to a pixel within reach, the one nearer to the eye where several are close."""
+        if self.bodies is None or not len(self.bodies.joint_points):
+            return ""
+        spots = self.camera.project(self.bodies.joint_points)
+        far = np.hypot(spots[:, 0] - x, spots[:, 1] - y)
+        near = np.flatnonzero(far < REACH)
+        if not len(near):
+            return ""
+        best = near[np.argmin(far[near] - spots[near, 2] * 1e-4)]
+        return self.bodies.joint_keys[int(best)]
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._press = self._last = event.position()
+        self._button = event.button()
+        if self._button == Qt.MouseButton.RightButton and self.bodies is not None:
+            start, way = self.camera.ray(event.position().x(), event.position().y())
+            hit = self.bodies.pick(start, way)
+            self._pivot = hit[2] if hit is not None else self.camera.target
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._press is None:
+            key = self.joint_at(at.x(), at.y()) if self.placing else ""
+            if key != self.hover_key:
+                self.hover_key = key
+                self.hovered.emit(key)
+                self.update()
+            return
+        step = at - self._last
+        self._last = at
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if self._button == Qt.MouseButton.MiddleButton or (self._button == Qt.MouseButton.RightButton and shift):
+            self.camera.pan(step.x(), step.y())
+            self._moved()
+        elif self._button == Qt.MouseButton.RightButton:
+            self.camera.orbit(step.x(), step.y(), self._pivot)
+            self._moved()
+        elif self._button == Qt.MouseButton.LeftButton and not self.placing and (at - self._press).manhattanLength() > 5:
+            self._box = QRectF(self._press, at)
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._press is None:
+            return
+        at, moved = event.position(), (event.position() - self._press).manhattanLength() > 5
+        press, self._press = self._press, None
+        box, self._box = self._box, None
+        if event.button() == Qt.MouseButton.LeftButton:
+            if self.placing:
+                key = self.joint_at(at.x(), at.y())
+                if key:
+                    self.placed.emit(key)
+            elif box is not None:
+                self._select_box(box, press)
+            elif not moved:
+                self._select_at(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+        elif event.button() == Qt.MouseButton.RightButton and not moved:
+            kind, key = self._under(at)
+            self.asked.emit(kind, key, event.globalPosition().toPoint())
+        self.update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if event.reason() == QContextMenuEvent.Reason.Keyboard:
+            self.asked.emit("", "", self.mapToGlobal(self.rect().center()))
+
+    def _under(self, at: QPointF) -> tuple[str, str]:
+        if self.bodies is None:
+            return "", ""
+        mark = self._mark_at(at)
+        if mark:
+            return "joint", mark
+        hit = self.bodies.pick(*self.camera.ray(at.x(), at.y()))
+        return (hit[0], hit[1]) if hit is not None else ("", "")
+
+    def _mark_at(self, at: QPointF) -> str:
+        if not self.marks_on or self.bodies is None or not len(self.bodies.joint_points):
+            return ""
+        spots = self.camera.project(self.bodies.joint_points)
+        far = np.hypot(spots[:, 0] - at.x(), spots[:, 1] - at.y())
+        near = np.flatnonzero(far < 8)
+        return self.bodies.joint_keys[int(near[np.argmax(spots[near, 2])])] if len(near) else ""
+
+    def _select_at(self, at: QPointF, add: bool) -> None:
+        self.picked.emit(*self._under(at), add)
+
+    def _select_box(self, box: QRectF, press: QPointF) -> None:
+        """Left to right takes what lies wholly inside, right to left also what is touched."""
+        if self.bodies is None or not len(self.bodies.origin):
+            return
+        b, area = self.bodies, box.normalized()
+        ends = [self.camera.project(b.origin), self.camera.project(b.origin + b.axes[:, 0] * b.length[:, None])]
+        inside = [(e[:, 0] >= area.left()) & (e[:, 0] <= area.right()) & (e[:, 1] >= area.top()) & (e[:, 1] <= area.bottom()) for e in ends]
+        if box.width() > 0:
+            chosen = inside[0] & inside[1]
+        else:
+            t = np.linspace(0, 1, 33)[:, None]
+            x = ends[0][:, 0] + (ends[1][:, 0] - ends[0][:, 0]) * t
+            y = ends[0][:, 1] + (ends[1][:, 1] - ends[0][:, 1]) * t
+            chosen = ((x >= area.left()) & (x <= area.right()) & (y >= area.top()) & (y <= area.bottom())).any(axis=0)
+        self.boxed.emit([b.member_ids[i] for i in np.flatnonzero(chosen)])
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        at = event.position()
+        self.camera.zoom(0.999 ** event.angleDelta().y(), at.x(), at.y())
+        self._moved()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        turns = {Qt.Key.Key_Left: (-25, 0), Qt.Key.Key_Right: (25, 0), Qt.Key.Key_Up: (0, -25), Qt.Key.Key_Down: (0, 25)}
+        key = Qt.Key(event.key())
+        middle = (self.width() / 2, self.height() / 2)
+        if key in turns:
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self.camera.pan(*(-2.0 * v for v in turns[key]))
+            else:
+                self.camera.orbit(*turns[key], self.camera.target)
+            self._moved()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.camera.zoom(0.85, *middle)
+            self._moved()
+        elif key == Qt.Key.Key_Minus:
+            self.camera.zoom(1 / 0.85, *middle)
+            self._moved()
+        else:
+            super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.redraw()
+
+    def overlay_for(self, key: str, colour: str) -> "list[tuple[Mesh, str]]":
+        """The bodies of a joint's connection in the world, to lay over the model."""
+        assert self.ledger is not None
+        entry = self.ledger.entries.get(key)
+        if entry is None or entry.made is None:
+            return []
+        s = shapes_of(entry.made)
+        tones = ((s.plates, colour), (s.bolts, self.theme.slate), (s.welds, self.theme.weld))
+        return [(m.placed(entry.joint.frame), tone) for m, tone in tones]
+
+    def member_overlay(self, ids: "list[str]", colour: str) -> "list[tuple[Mesh, str]]":
+        """The bodies of members, to lay over the model."""
+        if self.bodies is None:
+            return []
+        members = self.bodies.ledger.project.members
+        return [(member_mesh(members[i], self.bodies.cuts.get(i, Cuts()), True), colour) for i in ids[:400] if i in members]

@@ -1,0 +1,340 @@
+"""The detail sheet on screen: click a dimension, type, and the model follows; zoom, pan, fit, print, copy."""
+
+import numpy as np
+from PySide6.QtCore import QEvent, QLineF, QObject, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QGuiApplication, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
+
+from tincleat.app.marks import draw_mark
+from tincleat.app.theme import Theme, font
+from tincleat.release.drawing import DimensionText, Drawing
+
+PX_PER_MM = 3.9
+
+
+class Field(QLineEdit):
+    """A line edit that tells of Esc and of arrow steps."""
+
+    left = Signal()
+    stepped = Signal(int)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.stepped.emit(1 if event.key() == Qt.Key.Key_Up else -1)
+        else:
+            super().keyPressEvent(event)
+
+
+class SheetView(QWidget):
+    """Paints a drawing; asks for edits of the setting behind a dimension."""
+
+    asked = Signal(str)  # a dimension's setting was clicked
+    typing = Signal(str, str)  # setting, text so far
+    entered = Signal(str, str)
+    abandoned = Signal(str)
+    stepped = Signal(str, str, int)
+    spot_clicked = Signal(str)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.drawing: Drawing | None = None
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumHeight(260)
+        self.setAccessibleName("Detail sheet")
+        self.setAccessibleDescription("Dimensioned drawing of the detail. Tab goes from dimension to dimension, Enter edits one.")
+        self.zoom, self.shift = 1.0, QPointF(0, 0)
+        self._drag: QPointF | None = None
+        self._hover: DimensionText | None = None
+        self._current = -1
+        self.editing = ""
+        self.field = Field(self)
+        self.field.hide()
+        self.field.setAccessibleName("Dimension value")
+        self.field.setFont(font(9, mono=True))
+        self.field.textEdited.connect(lambda text: self.typing.emit(self.editing, text))
+        self.field.returnPressed.connect(self._enter)
+        self.field.left.connect(self._leave)
+        self.field.stepped.connect(lambda way: self.stepped.emit(self.editing, self.field.text(), way))
+        self.field.installEventFilter(self)
+
+    def paper_size(self) -> tuple[float, float]:
+        """Paper that fills the widget, mm."""
+        return self.width() / PX_PER_MM, self.height() / PX_PER_MM
+
+    def show_drawing(self, drawing: Drawing | None) -> None:
+        """Show another drawing (or nothing)."""
+        self.drawing = drawing
+        self._hover = None
+        self.update()
+
+    def fit(self) -> None:
+        """Back to the whole sheet."""
+        self.zoom, self.shift = 1.0, QPointF(0, 0)
+        self._place_field()
+        self.update()
+
+    def _scale(self) -> float:
+        return PX_PER_MM * self.zoom
+
+    def _at(self, x: float, y: float) -> QPointF:
+        assert self.drawing is not None
+        s = self._scale()
+        return QPointF(x * s, (self.drawing.height - y) * s) + self.shift
+
+    # --- painting --------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        if self.drawing is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint(painter, self._scale())
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(self.theme.accent), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        painter.end()
+
+    def _pen(self, style: str, s: float) -> QPen:
+        t = self.theme
+        colour, width, dash = {
+            "part": (t.accent, 1.5, None), "member": (t.ink, 1.1, None), "bolt": (t.slate, 1.1, None), "rod": (t.slate, 1.0, None), "hidden": (t.tin, 0.8, [4.0, 3.0]),
+            "centre": (t.slate, 0.7, [9.0, 2.5, 1.5, 2.5]), "dimension": (t.tin_dark, 0.8, None), "weld": (t.weld, 1.0, None), "concrete": (t.tin, 0.8, None),
+        }.get(style, (t.ink, 1.0, None))  # fmt: skip
+        pen = QPen(QColor(colour), width * max(1.0, min(2.0, s / PX_PER_MM)))
+        if dash:
+            pen.setDashPattern(dash)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        return pen
+
+    def _paint(self, painter: QPainter, s: float) -> None:
+        d = self.drawing
+        assert d is not None
+        for fill in d.fills:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QBrush(QColor(self.theme.concrete)))
+            painter.drawPolygon(QPolygonF([self._at(x, y) for x, y in fill.corners]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        height, shift = d.height, self.shift
+        for lines in d.lines:
+            painter.setPen(self._pen(lines.style, s))
+            flat = lines.pieces * s
+            flat = np.column_stack([flat[:, 0] + shift.x(), height * s - flat[:, 1] + shift.y(), flat[:, 2] + shift.x(), height * s - flat[:, 3] + shift.y()])
+            painter.drawLines([QLineF(*row) for row in flat.tolist()])
+        for c in d.circles:
+            painter.setPen(self._pen(c.style, s))
+            painter.setBrush(QBrush(QColor(self.theme.weld)) if c.style == "weld" else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(self._at(c.x, c.y), c.radius * s, c.radius * s)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for text in d.texts:
+            made = font(9, bold=text.strong)
+            made.setPixelSize(max(7, round(text.height * 1.38 * s)))
+            painter.setFont(made)
+            painter.setPen(QColor(self.theme.ink if text.strong else self.theme.quiet))
+            self._text(painter, text.text, text.x, text.y, text.anchor)
+        for i, dim in enumerate(d.dimensions):
+            self._paint_dimension(painter, dim, s, i == self._current)
+        for spot in d.spots:
+            draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
+
+    def _text(self, painter: QPainter, text: str, x: float, y: float, anchor: str) -> QRectF:
+        at = self._at(x, y)
+        width = painter.fontMetrics().horizontalAdvance(text)
+        tall = painter.fontMetrics().height()
+        left = at.x() - {"left": 0.0, "middle": width / 2, "right": float(width)}[anchor]
+        box = QRectF(left, at.y() - tall / 2, width + 1, tall)
+        painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)
+        return box
+
+    def _box(self, dim: DimensionText) -> QRectF:
+        s = self._scale()
+        at = self._at(dim.x, dim.y)
+        made = font(9, mono=True)
+        made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
+        width = len(dim.text + (" " + dim.required if dim.required else "")) * made.pixelSize() * 0.62 + 4
+        left = at.x() - {"left": 2.0, "middle": width / 2, "right": width - 2}[dim.anchor]
+        return QRectF(left, at.y() - made.pixelSize() * 0.72, width, made.pixelSize() * 1.44)
+
+    def _paint_dimension(self, painter: QPainter, dim: DimensionText, s: float, current: bool) -> None:
+        made = font(9, mono=True)
+        made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
+        made.setBold(bool(dim.required))
+        painter.setFont(made)
+        box = self._box(dim)
+        hot = dim is self._hover or dim.setting == self.editing != ""
+        painter.fillRect(box.adjusted(0, 2, 0, -2), QColor(self.theme.accent_soft if (hot and dim.setting) else self.theme.sheet))
+        colour = self.theme.breach if dim.required else self.theme.slate if dim.setting else self.theme.quiet
+        painter.setPen(QColor(colour))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, dim.text + (" " + dim.required if dim.required else ""))
+        if current and self.hasFocus():
+            painter.setPen(QPen(QColor(self.theme.accent), 1.2))
+            painter.drawRect(box)
+
+    # --- hand ------------------------------------------------------------------
+
+    def _dimension_at(self, at: QPointF) -> DimensionText | None:
+        if self.drawing is None:
+            return None
+        return next((d for d in self.drawing.dimensions if d.setting and self._box(d).adjusted(-3, -2, 3, 2).contains(at)), None)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drag is not None:
+            self.shift += event.position() - self._drag
+            self._drag = event.position()
+            self._place_field()
+            self.update()
+            return
+        found = self._dimension_at(event.position())
+        if found is not self._hover:
+            self._hover = found
+            self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
+            self.update()
+        spot = self._spot_at(event.position())
+        text = spot.words if spot else (found.raw if found else "")
+        if text:
+            QToolTip.showText(event.globalPosition().toPoint(), text, self)
+        else:
+            QToolTip.hideText()
+
+    def _spot_at(self, at: QPointF):  # type: ignore[no-untyped-def]
+        if self.drawing is None:
+            return None
+        return next((s for s in self.drawing.spots if (self._at(s.x, s.y) - at).manhattanLength() < 9), None)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self._dimension_at(event.position())
+        spot = self._spot_at(event.position())
+        if event.button() == Qt.MouseButton.LeftButton and found is not None:
+            self.begin(found)
+        elif event.button() == Qt.MouseButton.LeftButton and spot is not None:
+            self.spot_clicked.emit(spot.key)
+        else:
+            if self.editing:
+                self._leave()
+            self._drag = event.position()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self._dimension_at(event.position()) is None:
+            self.fit()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._zoom(1.001 ** event.angleDelta().y(), event.position())
+
+    def _zoom(self, factor: float, at: QPointF) -> None:
+        new = max(0.5, min(12.0, self.zoom * factor))
+        self.shift = at - (at - self.shift) * (new / self.zoom)
+        self.zoom = new
+        self._place_field()
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        dims = [i for i, d in enumerate(self.drawing.dimensions) if d.setting] if self.drawing else []
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        key = event.key()
+        if dims and key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
+            step = 1 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
+            place = dims.index(self._current) + step if self._current in dims else 0
+            self._current = dims[place % len(dims)]
+            self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current in dims and self.drawing:
+            self.begin(self.drawing.dimensions[self._current])
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._zoom(1.2, middle)
+        elif key == Qt.Key.Key_Minus:
+            self._zoom(1 / 1.2, middle)
+        elif key == Qt.Key.Key_0:
+            self.fit()
+        else:
+            super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.shift = QPointF(0, 0)
+
+    # --- editing ---------------------------------------------------------------
+
+    def begin(self, dim: DimensionText) -> None:
+        """Open the field on a dimension; the owner fills in the setting's text."""
+        self.editing = dim.setting
+        self._edited = dim
+        self.field.setProperty("bad", False)
+        self._place_field()
+        self.field.show()
+        self.field.setFocus()
+        self.asked.emit(dim.setting)
+        self.field.selectAll()
+
+    def set_bad(self, message: str) -> None:
+        """Show that the text typed so far cannot be used, and why."""
+        self.field.setProperty("bad", bool(message))
+        self.field.style().polish(self.field)
+        self.field.setToolTip(message)
+
+    def _place_field(self) -> None:
+        if self.editing:
+            box = self._box(self._edited)
+            width = max(86, int(box.width()) + 30)
+            left = min(max(2, int(box.center().x() - width / 2)), self.width() - width - 2)
+            self.field.setGeometry(left, min(max(2, int(box.center().y()) - 13), self.height() - 28), width, 26)
+
+    def _enter(self) -> None:
+        setting, text = self.editing, self.field.text()
+        self.entered.emit(setting, text)
+
+    def _leave(self) -> None:
+        setting = self.editing
+        self.finish()
+        if setting:
+            self.abandoned.emit(setting)
+
+    def finish(self) -> None:
+        """Close the field."""
+        self.editing = ""
+        self.field.hide()
+        self.setFocus()
+        self.update()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self.field and event.type() == QEvent.Type.FocusOut and self.editing:
+            self._leave()
+        return super().eventFilter(watched, event)
+
+    # --- out -------------------------------------------------------------------
+
+    def picture(self, scale: float = 3.0) -> QImage:
+        """The sheet as a picture."""
+        image = QImage(int(self.width() * scale), int(self.height() * scale), QImage.Format.Format_RGB32)
+        image.setDevicePixelRatio(scale)
+        image.fill(QColor(self.theme.sheet))
+        keep = (self.zoom, self.shift)
+        self.zoom, self.shift = 1.0, QPointF(0, 0)
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.drawing is not None:
+            self._paint(painter, self._scale())
+        painter.end()
+        self.zoom, self.shift = keep
+        return image
+
+    def copy(self) -> None:
+        """Put the picture on the clipboard."""
+        QGuiApplication.clipboard().setImage(self.picture())
+
+    def print_(self) -> None:
+        """Print the sheet."""
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        dialog = QPrintDialog(printer, self)
+        if dialog.exec() and self.drawing is not None:
+            painter = QPainter(printer)
+            page = printer.pageRect(QPrinter.Unit.DevicePixel)
+            image = self.picture(4.0)
+            fit = min(page.width() / image.width(), page.height() / image.height())
+            painter.drawImage(QRectF(0, 0, image.width() * fit, image.height() * fit), image)
+            painter.end()

@@ -1,0 +1,245 @@
+"""The tables of the drawer: ledger by kin, findings, bill; one model class for all, filtered as one types."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
+from PySide6.QtGui import QIcon, QKeyEvent
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+
+from tincleat.app.marks import WORDS, mark_icon
+from tincleat.app.theme import Theme
+from tincleat.families.registry import FAMILIES
+from tincleat.ledger.ledger import Entry, Kin, Ledger
+from tincleat.proof.finding import Finding
+from tincleat.release.bill import bill
+from tincleat.units import format_length
+
+Index = QModelIndex | QPersistentModelIndex
+
+
+@dataclass(frozen=True)
+class TableRow:
+    """One row: its cells, its state mark, what it stands for."""
+
+    cells: tuple[str, ...]
+    state: str = ""
+    data: Any = None
+    sort: tuple[Any, ...] = field(default=())
+
+
+class Rows(QAbstractTableModel):
+    """Rows under a head; the first column carries the state mark."""
+
+    def __init__(self, head: Sequence[str], right: Sequence[int], theme: Theme) -> None:
+        super().__init__()
+        self.head, self.right, self.theme = tuple(head), set(right), theme
+        self.rows: list[TableRow] = []
+        self._icons: dict[str, QIcon] = {}
+
+    def put(self, rows: Sequence[TableRow]) -> None:
+        """Replace all rows."""
+        self.beginResetModel()
+        self.rows = list(rows)
+        self._icons.clear()
+        self.endResetModel()
+
+    def rowCount(self, parent: Index | None = None) -> int:
+        return 0 if parent is not None and parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index | None = None) -> int:
+        return len(self.head)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return self.head[section]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return int((Qt.AlignmentFlag.AlignRight if section in self.right else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter)
+        return None
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        row = self.rows[index.row()]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return row.cells[index.column()]
+        if role == Qt.ItemDataRole.DecorationRole and index.column() == 0 and row.state:
+            if row.state not in self._icons:
+                self._icons[row.state] = mark_icon(row.state, self.theme)
+            return self._icons[row.state]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return int((Qt.AlignmentFlag.AlignRight if index.column() in self.right else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter)
+        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
+            return (WORDS.get(row.state, "") + "  " if row.state and index.column() == 0 else "") + row.cells[index.column()]
+        if role == Qt.ItemDataRole.UserRole:
+            try:
+                return float(row.cells[index.column()].split()[0].replace(",", ""))
+            except (ValueError, IndexError):
+                return row.cells[index.column()]
+        return None
+
+
+class _Filter(QSortFilterProxyModel):
+    """Keeps rows that hold every typed word in any cell, and sorts numbers as numbers."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.words: list[str] = []
+
+    def filterAcceptsRow(self, source_row: int, source_parent: Index) -> bool:
+        rows = self.sourceModel()
+        assert isinstance(rows, Rows)
+        row = rows.rows[source_row]
+        text = " ".join([*row.cells, WORDS.get(row.state, "")]).lower()
+        return all(w in text for w in self.words)
+
+    def lessThan(self, left: Index, right: Index) -> bool:
+        a, b = (self.sourceModel().data(i, Qt.ItemDataRole.UserRole) for i in (left, right))
+        if isinstance(a, float) and isinstance(b, float):
+            return a < b
+        return str(a) < str(b)
+
+
+class Table(QTableView):
+    """A filtered, sortable table; Enter and double click act on a row."""
+
+    acted = Signal(object)
+    chosen = Signal(object)
+
+    def __init__(self, name: str, head: Sequence[str], stretch: int, right: Sequence[int], theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = Rows(head, right, theme)
+        self.filter = _Filter()
+        self.filter.setSourceModel(self.rows)
+        self.setModel(self.filter)
+        self.setAccessibleName(name)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setShowGrid(False)
+        self.setWordWrap(False)
+        self.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(22)
+        self.setTabKeyNavigation(False)
+        header = self.horizontalHeader()
+        header.setHighlightSections(False)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+        self.setSortingEnabled(True)
+        header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        self.doubleClicked.connect(lambda i: self.acted.emit(self._row(i).data))
+        self.selectionModel().selectionChanged.connect(lambda *_: self._chosen())
+
+    def _row(self, index: Index) -> TableRow:
+        return self.rows.rows[self.filter.mapToSource(index).row()]
+
+    def _chosen(self) -> None:
+        self.chosen.emit(self.selected())
+
+    def selected(self) -> list[Any]:
+        """What the selected rows stand for."""
+        return [self._row(i).data for i in self.selectionModel().selectedRows()]
+
+    def put(self, rows: Sequence[TableRow], widths: Sequence[int]) -> None:
+        """Show rows; the selection stays on rows that stand for the same thing."""
+        before = {id_of(d) for d in self.selected()}
+        self.selectionModel().blockSignals(True)
+        self.rows.put(rows)
+        for column, width in enumerate(widths):
+            if width:
+                self.setColumnWidth(column, width)
+        for i, row in enumerate(rows):
+            if before and id_of(row.data) in before:
+                index = self.filter.mapFromSource(self.rows.index(i, 0))
+                if index.isValid():
+                    self.selectionModel().select(index, self.selectionModel().SelectionFlag.Select | self.selectionModel().SelectionFlag.Rows)
+        self.selectionModel().blockSignals(False)
+
+    def search(self, text: str) -> None:
+        """Keep only rows with all these words."""
+        self.filter.words = text.lower().split()
+        self.filter.invalidate()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.currentIndex().isValid():
+            self.acted.emit(self._row(self.currentIndex()).data)
+        else:
+            super().keyPressEvent(event)
+
+
+def id_of(data: Any) -> Any:
+    """What stays the same about a row when the ledger changes."""
+    if isinstance(data, Kin):
+        return data.case
+    if isinstance(data, tuple) and len(data) == 2:
+        return (data[0].joint.key, data[1].key)
+    return data
+
+
+LEDGER_HEAD = ("State", "Joint", "Situation", "Where", "Joined", "Connection", "Worst finding")
+LEDGER_WIDTHS = (90, 0, 140, 140, 60, 110, 180)
+FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "Connection", "Part", "Same at")
+FINDING_WIDTHS = (90, 190, 84, 92, 0, 90, 170, 60)
+BILL_HEAD = ("Mark", "Kind", "Size", "Grade", "Length", "Count", "Mass each kg", "Mass kg", "Where")
+BILL_WIDTHS = (54, 80, 190, 64, 80, 54, 92, 80, 0)
+
+
+def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
+    """A row a kin group."""
+    out = []
+    for k in kin:
+        state = "open" if k.joined == 0 else k.level
+        worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
+        families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
+        places = sorted({e.joint.place for e in k.entries})
+        where = places[0] if len(places) == 1 else f"{len(places)} levels"
+        part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
+        out.append(TableRow((part, k.words, k.kind, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else ""), state, k))
+    return out
+
+
+def finding_rows(ledger: Ledger, with_open: bool) -> list[TableRow]:
+    """Open findings, one row a rule, part and kin; a breach first, unjoined ends last."""
+    unit = ledger.project.house.units
+    groups: dict[tuple[Any, ...], list[tuple[Entry, Finding]]] = {}
+    for entry in ledger.entries.values():
+        for f in entry.findings:
+            if f.level in ("note", "breach", "concession"):
+                key = (f.level, f.rule, f.part, round(f.actual, 2), entry.joint.case)
+                groups.setdefault(key, []).append((entry, f))
+        if with_open and (open_end := entry.open_end) is not None:
+            groups.setdefault(("open", entry.joint.case), []).append((entry, open_end))
+    rows = []
+    for key, found in groups.items():
+        entry, f = found[0]
+        if key[0] == "open":
+            rows.append(TableRow(("unjoined", entry.joint.words, "", "", "every member end is joined", "", entry.joint.kind, str(len(found))), "open", (entry, f)))
+            continue
+        name = entry.connection.id if entry.connection else ""
+        rows.append(TableRow((WORDS[f.level], f.title, amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, f.part, str(len(found))), f.level, (entry, f)))
+    rank = {"breach": 0, "note": 1, "concession": 2, "open": 3}
+    return sorted(rows, key=lambda r: rank[r.state])
+
+
+def amount(value: float, unit: str, project_unit: str) -> str:
+    """A measured value as shown."""
+    if unit == "mm":
+        return format_length(round(value, 2), project_unit)
+    return f"{value:.4g}°" if unit == "deg" else f"{value:g}"
+
+
+def limit(f: Finding, project_unit: str) -> str:
+    """A required value with its sense."""
+    return {">=": "≥ ", "<=": "≤ ", "is": "→ ", "in": "in "}[f.sense] + amount(f.required, f.unit, project_unit)
+
+
+def bill_table_rows(ledger: Ledger) -> list[TableRow]:
+    """A row a bill line."""
+    unit = ledger.project.house.units
+    return [
+        TableRow((x.mark, x.kind, x.size, x.grade, format_length(round(x.length, 1), unit), str(x.count), f"{x.mass_each:.2f}", f"{x.mass:.1f}", x.where), "", x)
+        for x in bill(ledger)
+    ]
+
+
+RowMaker = Callable[[], "list[TableRow]"]

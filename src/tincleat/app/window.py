@@ -1,0 +1,776 @@
+"""The main window: rail, action line, model, drawer, panel, status line; every change goes through the desk."""
+
+import getpass
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPoint, QSettings, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMenu, QMessageBox, QProgressBar, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from tincleat.app import cards, theme as themes
+from tincleat.app.actions import STAGE_ACTIONS, build_actions
+from tincleat.app.bodies import shapes_of
+from tincleat.app.detail_panel import DetailPanel, button, label
+from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
+from tincleat.app.drawer import Drawer
+from tincleat.app.helptext import help_for
+from tincleat.app.jobs import Job, Work
+from tincleat.app.model_view import ModelView
+from tincleat.app.rail import STAGES, Rail
+from tincleat.catalogue.sections import catalogue
+from tincleat.commands.desk import Desk
+from tincleat.demo.registry import make_demo
+from tincleat.errors import TinCleatError
+from tincleat.families.registry import FAMILIES
+from tincleat.joints.case import MEETING
+from tincleat.ledger.ledger import Entry, Kin
+from tincleat.ledger.made import Made
+from tincleat.project.entities import Change, HouseRules, inch_house
+from tincleat.project.store import SUFFIX
+from tincleat.proof.finding import Finding
+
+FILTER = f"Tin Cleat projects (*{SUFFIX})"
+
+
+class Window(QMainWindow):
+    """One project in one window."""
+
+    def __init__(self, theme: themes.Theme, settings: QSettings) -> None:
+        super().__init__()
+        self.theme, self.settings = theme, settings
+        self.desk: Desk | None = None
+        self.job: Job | None = None
+        self.family, self.family_settings = "", {}  # type: tuple[str, dict[str, Any]]
+        self.selected: list[str] = []
+        self.members: list[str] = []
+        self._finding_at = self._open_at = -1
+        self.last_section = "UB 305x165x40"
+        self.setWindowTitle("Tin Cleat")
+        self.setMinimumSize(1000, 640)
+        self.actions_ = {a.name: a for a in build_actions(self)}
+        self._build()
+        for a in self.actions_.values():
+            if a.shortcut:
+                QShortcut(QKeySequence(a.shortcut), self, activated=lambda a=a: self.act(a))
+        QShortcut(QKeySequence("Esc"), self, activated=self.escape)
+        self._refresh_all()
+
+    # --- layout ----------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.rail = Rail(self.theme)
+        self.rail.chosen.connect(self._stage)
+        self.action_line = QWidget()
+        self.action_line.setObjectName("actions")
+        self.action_line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.action_row = QHBoxLayout(self.action_line)
+        self.action_row.setContentsMargins(8, 4, 8, 4)
+        self.action_row.setSpacing(4)
+        self.view = ModelView(self.theme)
+        self.view.picked.connect(self._picked)
+        self.view.boxed.connect(self._boxed)
+        self.view.hovered.connect(self._hovered)
+        self.view.placed.connect(self._place_at)
+        self.view.asked.connect(self._menu)
+        self.drawer = Drawer(self.theme)
+        self.drawer.joint_asked.connect(self._show_kin)
+        self.drawer.finding_asked.connect(self._show_finding)
+        self.drawer.chosen.connect(self._table_chosen)
+        self.detail = DetailPanel(self.theme, self.run, self.say)
+        self.detail.previewed.connect(self._previewed)
+        self.detail.accept_asked.connect(self._accept)
+        self.detail.show_asked.connect(self._show_finding)
+        self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
+        self.card = QScrollArea()
+        self.card.setWidgetResizable(True)
+        self.card.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.panel = QStackedWidget()
+        self.panel.setObjectName("panel")
+        self.panel.addWidget(self.card)
+        self.panel.addWidget(self.detail)
+        self.middle = QSplitter(Qt.Orientation.Vertical)
+        self.middle.addWidget(self.view)
+        self.middle.addWidget(self.drawer)
+        self.middle.setSizes([480, 230])
+        self.middle.setStretchFactor(0, 1)
+        self.middle.setChildrenCollapsible(False)
+        left = QWidget()
+        rows = QVBoxLayout(left)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(0)
+        rows.addWidget(self.action_line)
+        rows.addWidget(self.middle, 1)
+        self.across = QSplitter(Qt.Orientation.Horizontal)
+        self.across.addWidget(left)
+        self.across.addWidget(self.panel)
+        self.across.setSizes([724, 460])
+        self.across.setStretchFactor(0, 1)
+        self.across.setChildrenCollapsible(False)
+        self.panel.setMinimumWidth(380)
+        work = QWidget()
+        line = QHBoxLayout(work)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        line.addWidget(self.rail)
+        line.addWidget(self.across, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(work)
+        self.start_page = QScrollArea()
+        self.start_page.setWidgetResizable(True)
+        self.pages.addWidget(self.start_page)
+        self.setCentralWidget(self.pages)
+        self.hint = QLabel()
+        self.progress = QProgressBar()
+        self.progress.setFixedWidth(160)
+        self.progress.setTextVisible(False)
+        self.cancel = button("Cancel", lambda: self.job.cancel() if self.job else None, "link")
+        self.facts = label("", "quiet")
+        self.kept = label("", "quiet")
+        bar = self.statusBar()
+        bar.setSizeGripEnabled(False)
+        bar.addWidget(self.hint, 1)
+        for widget in (self.progress, self.cancel, self.facts, self.kept):
+            bar.addPermanentWidget(widget)
+        self.progress.hide()
+        self.cancel.hide()
+
+    def _stage(self, stage: str) -> None:
+        while self.action_row.count():
+            item = self.action_row.takeAt(0)
+            if item.widget() is not None:
+                item.widget().deleteLater()
+        for name in STAGE_ACTIONS[stage]:
+            if not name:
+                self.action_row.addSpacing(12)
+                continue
+            a = self.actions_[name]
+            made = button(a.label, lambda a=a: self.act(a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
+            if name.startswith("place-") and name[6:] in FAMILIES:
+                made.setCheckable(True)
+                made.setChecked(self.family == name[6:])
+            made.setProperty("action", name)
+            self.action_row.addWidget(made)
+        self.action_row.addStretch(1)
+        search = button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)")
+        self.action_row.addWidget(search)
+        self.drawer.go({"Frame": "Ledger", "Ready": "Ledger", "Join": "Ledger", "Prove": "Findings", "Release": "Bill"}[stage])
+        self._enable()
+
+    def _enable(self) -> None:
+        for i in range(self.action_row.count()):
+            widget = self.action_row.itemAt(i).widget()
+            name = widget.property("action") if isinstance(widget, QPushButton) else None
+            if name:
+                widget.setEnabled(self.actions_[name].enabled() and (self.job is None or name in ("fit",)))
+
+    # --- project ---------------------------------------------------------------
+
+    def set_desk(self, desk: Desk | None) -> None:
+        """Work on another project (or none: the start card)."""
+        if self.desk is not None:
+            self.desk.close()
+        self.desk = desk
+        self.family, self.selected, self.members = "", [], []
+        self.view.placing = False
+        if desk is not None:
+            desk.listeners.append(self._changed)
+            self._remember(desk.store.path)
+        self.view.set_ledger(desk.ledger if desk else None)
+        self.drawer.show_ledger(desk.ledger if desk else None)
+        self._refresh_all()
+        self.rail.choose(self.rail.current)
+
+    def _remember(self, path: Path) -> None:
+        old = [p for p in self.recent() if p != path]
+        self.settings.setValue("recent", [str(p) for p in [path.resolve(), *old][:8]])
+
+    def recent(self) -> list[Path]:
+        """Projects opened lately that still exist, the latest first."""
+        found = self.settings.value("recent", [])
+        names = [found] if isinstance(found, str) else list(found or [])
+        return [Path(n) for n in names if Path(n).is_file()]
+
+    def open_path(self, path: "str | Path") -> bool:
+        """Open a project file; a file that cannot be opened is said, and the present one stays."""
+        try:
+            self.set_desk(Desk.open(path))
+        except TinCleatError as error:
+            self.fail(str(error))
+            return False
+        return True
+
+    def start(self, what: str, path: Path | None = None) -> None:
+        """Act on the start card."""
+        if what == "recent" and path is not None:
+            self.open_path(path)
+        elif what == "open":
+            self.do("open")
+        elif what == "demo":
+            self.open_demo()
+        else:
+            self.do("new" if what == "new" else "new-inch")
+
+    def open_demo(self, name: str = "boathouse", fresh: bool = False) -> None:
+        """Open the demo project, making it the first time."""
+        folder = Path(str(self.settings.value("demo_folder", "")))
+        folder.mkdir(parents=True, exist_ok=True)
+        path = folder / f"{name}{SUFFIX}"
+        try:
+            if fresh or not path.exists():
+                make_demo(name, path, overwrite=True).close()
+            self.set_desk(Desk.open(path))
+        except TinCleatError as error:
+            self.fail(str(error))
+
+    def new(self, inch: bool) -> None:
+        """Ask for a place and make an empty project."""
+        name, _ = QFileDialog.getSaveFileName(self, "New project", str(Path.home() / f"untitled{SUFFIX}"), FILTER)
+        if name:
+            path = Path(name if name.endswith(SUFFIX) else name + SUFFIX)
+            try:
+                self.set_desk(Desk.create(path, inch_house(path.stem) if inch else HouseRules(title=path.stem), overwrite=True))
+                self.rail.choose("Frame")
+            except TinCleatError as error:
+                self.fail(str(error))
+
+    # --- doing -----------------------------------------------------------------
+
+    def act(self, action: Action) -> None:
+        """Run an action if it applies now."""
+        if self.job is not None:
+            self.say("One moment: " + self.hint.text())
+        elif action.enabled():
+            action.run()
+        else:
+            self.say(f"{action.label} does not apply here. {action.tip}")
+
+    def do(self, name: str) -> None:
+        """Run an action by name."""
+        self.act(self.actions_[name])
+
+    def run(self, name: str, **args: Any) -> bool:
+        """Run a command through the desk; an error is said and nothing has changed."""
+        if self.desk is None or self.job is not None:
+            return False
+        try:
+            title = self.desk.run(name, **args)
+        except TinCleatError as error:
+            self.fail(str(error))
+            return False
+        self.say(title)
+        return True
+
+    def say(self, text: str) -> None:
+        """Put a line in the status line."""
+        self.hint.setText(text)
+        self.hint.setObjectName("")
+        self.hint.setToolTip(text)
+        self.hint.style().polish(self.hint)
+
+    def fail(self, text: str) -> None:
+        """Say what went wrong, in the status line; without a project also in a box."""
+        self.say(text)
+        self.hint.setObjectName("breach")
+        self.hint.style().polish(self.hint)
+        if self.desk is None and self.isVisible():
+            QMessageBox.warning(self, "Tin Cleat", text)
+
+    def undo(self) -> None:
+        """Take the last command back."""
+        if self.desk is not None:
+            title = self.desk.undo()
+            self.say(f"Undone: {title}" if title else "Nothing to undo")
+
+    def redo(self) -> None:
+        """Do the last undone command again."""
+        if self.desk is not None:
+            title = self.desk.redo()
+            self.say(f"Done again: {title}" if title else "Nothing to redo")
+
+    def _changed(self, changes: Sequence[Change], touched: set[str]) -> None:
+        members = any(c.table in ("member", "grid", "level") for c in changes)
+        self.view.changed(touched, members)
+        if self.desk is not None:
+            self.members = [m for m in self.members if m in self.desk.project.members]
+            self.selected = [k for k in self.selected if k in self.desk.ledger.entries]
+        self.drawer.show_ledger(self.desk.ledger if self.desk else None)
+        self._refresh_panel()
+        self._refresh_counts()
+
+    # --- selection -------------------------------------------------------------
+
+    def select(self, joints: list[str], members: list[str], zoom: bool = False) -> None:
+        """Select joints or members, show them in the panel and the model."""
+        self.selected, self.members = joints, members
+        if zoom and self.desk is not None and joints:
+            points = [self.desk.ledger.entries[k].joint.frame.origin for k in joints if k in self.desk.ledger.entries]
+            if points:
+                self.view.zoom_to(np.array(points), 650.0 if len(points) == 1 else 2500.0)
+        self._refresh_panel()
+
+    def _picked(self, kind: str, key: str, add: bool) -> None:
+        if kind == "joint":
+            self.select(([*self.selected, key] if add and key not in self.selected else [key]), [])
+        elif kind == "member":
+            chosen = [m for m in self.members if m != key] + ([key] if key not in self.members else []) if add else [key]
+            self.select([], chosen)
+        elif not add:
+            self.select([], [])
+
+    def _boxed(self, ids: list[str]) -> None:
+        self.select([], ids)
+        self.say(f"{len(ids)} members selected")
+
+    def escape(self) -> None:
+        """Leave placing, else drop the selection."""
+        if self.family:
+            self.stop_placing()
+        else:
+            self.select([], [])
+
+    def _refresh_panel(self) -> None:
+        desk = self.desk
+        if desk is None:
+            return
+        self.view.selected_joints, self.view.selected_members = set(self.selected), set(self.members)
+        entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
+        if entry is not None and entry.connection is not None:
+            self.panel.setCurrentWidget(self.detail)
+            self.detail.show_entry(desk, entry.joint.key)
+        else:
+            self.detail.key = ""
+            self._put_back_sheet()
+            if entry is not None:
+                card = cards.joint_card(desk, entry, self._place_here)
+            elif self.members:
+                card = cards.member_card(desk, self.members, self.run, lambda k: self.select([k], [], True))
+            else:
+                card = cards.project_card(desk, self._next_step)
+            self.card.setWidget(card)
+            self.panel.setCurrentWidget(self.card)
+        self._show_selection()
+        self._enable()
+
+    def _show_selection(self, preview: Made | None = None) -> None:
+        bodies = []
+        if self.desk is not None and not self.family:
+            for i, key in enumerate(self.selected):
+                if preview is not None and i == 0:
+                    frame = self.desk.ledger.entries[key].joint.frame
+                    s = shapes_of(preview)
+                    bodies += [(s.plates.placed(frame), self.theme.ghost), (s.bolts.placed(frame), self.theme.slate)]
+                else:
+                    bodies += self.view.overlay_for(key, self.theme.accent)
+            bodies += self.view.member_overlay(self.members, self.theme.accent)
+        self.view.show_overlay(bodies)
+
+    def _previewed(self, made: Made | None) -> None:
+        self._show_selection(made)
+
+    def _table_chosen(self, rows: list[Any]) -> None:
+        keys: list[str] = []
+        for row in rows:
+            if isinstance(row, Kin):
+                keys += [e.joint.key for e in sorted(row.entries, key=lambda e: e.connection is None)]
+            elif isinstance(row, tuple) and isinstance(row[0], Entry):
+                keys.append(row[0].joint.key)
+        if keys:
+            self.select(keys, [])
+
+    def _show_kin(self, kin: Kin) -> None:
+        self._table_chosen([kin])
+        points = np.array([e.joint.frame.origin for e in kin.entries])
+        self.view.zoom_to(points[:1] if len(points) == 1 else points, 900.0 if len(points) == 1 else 1800.0)
+
+    def _show_finding(self, found: tuple[Entry, Finding]) -> None:
+        entry, f = found
+        self.select([entry.joint.key], [])
+        where = entry.joint.frame.to_world([f.where])
+        self.view.zoom_to(where, 420.0)
+        self.say(f"{f.title}: {f.message}")
+
+    # --- placing ---------------------------------------------------------------
+
+    def start_placing(self, family: str) -> None:
+        """Hover joints with a ghost of the detail; a click places it."""
+        if self.family == family:
+            self.stop_placing()
+            return
+        self.family, self.family_settings = family, {}
+        self.view.placing = True
+        self.view.setCursor(Qt.CursorShape.CrossCursor)
+        self.select([], [])
+        self.view.setFocus()
+        self.say(f"{FAMILIES[family].label}: point at a joint; click places it, Esc ends")
+        self._stage_buttons()
+
+    def stop_placing(self) -> None:
+        """Back to selecting."""
+        self.family = ""
+        self.view.placing, self.view.hover_key = False, ""
+        self.view.unsetCursor()
+        self.view.show_overlay([])
+        self.say("")
+        self._stage_buttons()
+
+    def _stage_buttons(self) -> None:
+        for i in range(self.action_row.count()):
+            widget = self.action_row.itemAt(i).widget()
+            if isinstance(widget, QPushButton) and widget.isCheckable():
+                widget.setChecked(widget.property("action") == f"place-{self.family}")
+
+    def _hovered(self, key: str) -> None:
+        if not self.family or self.desk is None:
+            return
+        if not key:
+            self.view.show_overlay([])
+            self.say(f"{FAMILIES[self.family].label}: point at a joint; click places it, Esc ends")
+            return
+        entry = self.desk.ledger.entries[key]
+        if entry.connection is not None:
+            self.view.show_overlay([])
+            self.say(f"{entry.joint.words}: joined already by {entry.connection.family} {entry.connection.id}")
+            return
+        try:
+            made = self.desk.ledger.make(entry.joint, self.family, self.family_settings)
+        except TinCleatError as error:
+            self.view.show_overlay([])
+            self.fail(f"{entry.joint.words}: {error}")
+            return
+        s = shapes_of(made)
+        frame = entry.joint.frame
+        bad = [f for f in made.findings if f.level == "breach"]
+        tone = self.theme.breach if bad else self.theme.ghost
+        self.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.theme.slate)])
+        self.say(f"{entry.joint.words}: " + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear") + "; click places it, Esc ends")
+
+    def _place_at(self, key: str) -> None:
+        if self.family and self.run("place-connection", family=self.family, at=[key], settings=self.family_settings):
+            self.view.hover_key = ""
+            self.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
+
+    def _place_here(self, family: str, like: str) -> None:
+        if like:
+            self.run("place-all", family=family, like=like)
+        elif self.selected:
+            free = [k for k in self.selected if self.desk is not None and self.desk.ledger.entries[k].connection is None]
+            self.run("place-connection", family=family, at=free[:1])
+
+    def selected_connections(self) -> list[str]:
+        """Ids of the connections at the selected joints."""
+        if self.desk is None:
+            return []
+        return [c.id for k in self.selected if (e := self.desk.ledger.entries.get(k)) is not None and (c := e.connection) is not None]
+
+    def delete_selected(self) -> None:
+        """Delete the selected connections, or the selected members."""
+        names = self.selected_connections()
+        if names:
+            self.run("delete-connections", ids=names)
+        elif self.members:
+            self.run("delete-members", ids=self.members)
+
+    # --- findings --------------------------------------------------------------
+
+    def next_finding(self, step: int = 1) -> None:
+        """Go from finding to finding."""
+        self.drawer.go("Findings")
+        table = self.drawer.finding_table
+        count = table.filter.rowCount()
+        if not count:
+            self.say("No breaches and no notes")
+            return
+        self._finding_at = (self._finding_at + step) % count
+        table.selectRow(self._finding_at)
+        found = table.selected()
+        if found:
+            self._show_finding(found[0])
+
+    def _accept(self, found: tuple[Entry, Finding]) -> None:
+        entry, f = found
+        assert entry.connection is not None
+        key, connection = f.key, entry.connection.id
+
+        def submit(values: dict[str, str]) -> str:
+            return self.command_error("accept-finding", connection=connection, finding=key, by=values["by"], reason=values["reason"])
+
+        words = f"{f.title}: {f.message}. {f.clause}. The acceptance lapses if it gets worse."
+        FormDialog("Accept with a reason", words, [Ask("by", "Accepted by", _user()), Ask("reason", "Reason", "", hint="why this is right here")], submit, self).exec()
+
+    def command_error(self, name: str, **args: Any) -> str:
+        """Run a command; its error text, or an empty text."""
+        if self.desk is None:
+            return "no project is open"
+        try:
+            self.say(self.desk.run(name, **args))
+        except TinCleatError as error:
+            return str(error)
+        return ""
+
+    def form(self, title: str, words: str, fields: "list[Ask]", submit: Callable[[dict[str, str]], str]) -> None:
+        """Ask in a dialog."""
+        FormDialog(title, words, fields, submit, self).exec()
+
+    @staticmethod
+    def number_error(values: dict[str, str], name: str) -> str:
+        """Why a field is no number, or an empty text."""
+        try:
+            float(values[name])
+        except ValueError:
+            return f"{name.replace('_', ' ')}: {values[name]!r} is not a number"
+        return ""
+
+    def section_names(self) -> list[str]:
+        """All catalogue names, for completion."""
+        return list(catalogue())
+
+    def next_open_end(self) -> None:
+        """Go from one end that meets nothing to the next."""
+        if self.desk is None:
+            return
+        ends = [e for e in self.desk.ledger.entries.values() if e.joint.kind in MEETING]
+        if not ends:
+            self.say("Every member end meets something")
+            return
+        self._open_at = (self._open_at + 1) % len(ends)
+        entry = ends[self._open_at]
+        self.select([entry.joint.key], [], True)
+        self.say(entry.joint.words)
+
+    # --- small deeds -----------------------------------------------------------
+
+    def drawer_focus(self) -> None:
+        """Go to the filter."""
+        self.drawer.search.setFocus()
+        self.drawer.search.selectAll()
+
+    def zoom_selection(self) -> None:
+        """Look closely at what is selected."""
+        if self.desk is None:
+            return
+        points: list[Any] = [self.desk.ledger.entries[k].joint.frame.origin for k in self.selected]
+        for key in self.members:
+            m = self.desk.project.members[key]
+            points += [m.start, m.end]
+        self.view.zoom_to(np.array(points), 650.0)
+
+    def toggle_perspective(self) -> None:
+        """Parallel or perspective."""
+        self.view.camera.perspective = not self.view.camera.perspective
+        self.view.redraw()
+
+    def toggle_marks(self) -> None:
+        """Show or hide the marks."""
+        self.view.marks_on = not self.view.marks_on
+        self.view.update()
+
+    def select_kin(self) -> None:
+        """Select all joints like the first selected one."""
+        if self.desk is not None and self.selected:
+            joint = self.desk.ledger.entries[self.selected[0]].joint
+            keys = [j.key for j in self.desk.ledger.like(joint)]
+            self.select([joint.key] + [k for k in keys if k != joint.key], [])
+            self.say(f"{len(keys)} alike: {joint.words}")
+
+    def open_selected(self) -> Entry | None:
+        """The first selected joint, if it is open."""
+        entry = self.desk.ledger.entries.get(self.selected[0]) if self.desk is not None and self.selected else None
+        return entry if entry is not None and entry.connection is None else None
+
+    def place_all_alike(self) -> None:
+        """Place the first family that suits at all joints like the selected one."""
+        entry = self.open_selected()
+        if entry is None or self.desk is None:
+            return
+        fitting = [name for name in FAMILIES if not self.desk.ledger.refusal(entry.joint, name, {})]
+        if fitting:
+            self.run("place-all", family=fitting[0], like=entry.joint.key)
+        else:
+            self.fail("; ".join(f"{k.label}: {self.desk.ledger.refusal(entry.joint, n, {})}" for n, k in FAMILIES.items()))
+
+    def save_copy(self, path: Path) -> None:
+        """Write a whole copy of the project."""
+        if self.desk is not None:
+            try:
+                self.desk.store.copy_to(path)
+            except TinCleatError as error:
+                self.fail(str(error))
+            else:
+                self.say(f"Copy written: {path}")
+
+    # --- refresh ---------------------------------------------------------------
+
+    def _refresh_all(self) -> None:
+        if self.desk is None:
+            self.start_page.setWidget(cards.start_card(self.recent(), self.start))
+            self.pages.setCurrentIndex(1)
+            self.setWindowTitle("Tin Cleat")
+            self.facts.setText("")
+            self.kept.setText("")
+            self.hint.setText("")
+            return
+        self.pages.setCurrentIndex(0)
+        self.setWindowTitle(f"{self.desk.project.house.title} · Tin Cleat")
+        self._refresh_panel()
+        self._refresh_counts()
+
+    def _refresh_counts(self) -> None:
+        if self.desk is None:
+            return
+        c, p = self.desk.ledger.counts(), self.desk.project
+        bad = sum(e.joint.kind in MEETING for e in self.desk.ledger.entries.values())
+        self.rail.set_counts({
+            "Frame": (f"{len(p.members)} members", ""),
+            "Ready": (f"{bad} end{'s' if bad != 1 else ''} to look at" if bad else "all ends meet", "note" if bad else ""),
+            "Join": (f"{c['joined']} / {c['joints']}", ""),
+            "Prove": (f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} notes" if c["note"] else ""), "breach" if c["breach"] else "note" if c["note"] else ""),
+            "Release": ("IFC, bills", ""),
+        })  # fmt: skip
+        house = p.house
+        self.facts.setText(f"{house.units}  ·  {house.rule_set}")
+        steps = self.desk.store.history(1)
+        self.kept.setText("everything kept" if steps else "kept")
+        self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
+
+    # --- long work -------------------------------------------------------------
+
+    def work(self, words: str, work: Work, done: Callable[[Any], None]) -> None:
+        """Run long work off the window's thread; commands wait until it ends."""
+        self.job = Job(work, self)
+        self.say(words)
+        self.progress.setRange(0, 100)
+        self.progress.setValue(0)
+        self.progress.show()
+        self.cancel.show()
+
+        def ended(text: str, bad: bool) -> None:
+            self.progress.hide()
+            self.cancel.hide()
+            self.job = None
+            (self.fail if bad else self.say)(text)
+            self._enable()
+
+        def finished(result: Any) -> None:
+            ended("", False)
+            done(result)
+
+        self.job.stepped.connect(lambda share, what: (self.progress.setValue(int(share * 100)), self.hint.setText(f"{words}: {what}")))
+        self.job.done.connect(finished)
+        self.job.failed.connect(lambda text: ended(text, True))
+        self._enable()
+        self.job.start()
+
+    # --- menus and help --------------------------------------------------------
+
+    def _menu(self, kind: str, key: str, at: QPoint) -> None:
+        if self.desk is None:
+            return
+        if kind == "joint" and key not in self.selected:
+            self.select([key], [])
+        elif kind == "member" and key not in self.members:
+            self.select([], [key])
+        menu = QMenu(self)
+        entry = self.desk.ledger.entries.get(self.selected[0]) if self.selected else None
+        if entry is not None:
+            menu.addAction(entry.joint.words).setEnabled(False)
+            if entry.connection is None:
+                for name, kind_ in FAMILIES.items():
+                    if not self.desk.ledger.refusal(entry.joint, name, {}):
+                        menu.addAction(f"Place {kind_.label.lower()}", lambda n=name: self._place_here(n, ""))
+                        menu.addAction(f"Place {kind_.label.lower()} at all alike", lambda n=name, k=entry.joint.key: self._place_here(n, k))
+            menu.addSeparator()
+        names = ["zoom-selection", "select-kin", "delete", "", "fit", "view-plan", "view-front", "perspective", "marks", "", "undo", "redo", "search"]
+        for name in names:
+            if not name:
+                menu.addSeparator()
+                continue
+            a = self.actions_[name]
+            entry_ = menu.addAction(a.label + (f"\t{a.shortcut}" if a.shortcut else ""), lambda a=a: self.act(a))
+            entry_.setEnabled(a.enabled())
+        menu.exec(at)
+
+    def search(self) -> None:
+        """Open the search over every action."""
+        made = Palette([a for a in self.actions_.values() if a.name != "search"], self)
+        corner = self.mapToGlobal(QPoint((self.width() - made.width()) // 2, 90))
+        made.move(corner)
+        made.show()
+        made.line.setFocus()
+        self.palette_ = made
+
+    def help(self) -> None:
+        """Help for what has the focus."""
+        widget = self.focusWidget()
+        name = ""
+        while widget is not None and not name:
+            name = widget.accessibleName()
+            widget = widget.parentWidget()
+        title, html = help_for(name, list(self.actions_.values()))
+        self.help_ = Help(title, html, self)
+        self.help_.show()
+
+    def _next_step(self, what: str) -> None:
+        if what == "stage-join":
+            self.rail.choose("Join")
+            self.drawer.search.setText("unjoined")
+            self.say("Choose a row of the ledger, or a family above and then a joint")
+        else:
+            self.do(what)
+
+    def _put_back_sheet(self) -> None:
+        if self.middle.widget(0) is not self.view:
+            self.toggle_sheet()
+
+    def toggle_sheet(self) -> None:
+        """Swap the sheet and the model, for a large sheet."""
+        frame = self.detail.sheet_frame
+        sizes = self.middle.sizes()
+        if self.middle.widget(0) is self.view:
+            if self.detail.key:
+                self.middle.replaceWidget(0, frame)
+                self.detail.split.insertWidget(0, self.view)
+        else:
+            self.middle.replaceWidget(0, self.view)
+            self.detail.split.insertWidget(0, frame)
+        self.view.show()
+        frame.show()
+        self.middle.setSizes(sizes)
+        QTimer.singleShot(0, self.detail.refresh)
+
+    def set_theme(self, name: str) -> None:
+        """Light or dark."""
+        from PySide6.QtWidgets import QApplication
+
+        self.theme = themes.THEMES[name]
+        self.settings.setValue("theme", name)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        themes.apply(app, self.theme)
+        for part in (self.rail, self.detail, self.detail.sheet, self.drawer.ledger_table.rows, self.drawer.finding_table.rows, self.drawer.bill_table.rows):
+            part.theme = self.theme  # type: ignore[attr-defined]
+        self.view.set_theme(self.theme)
+        if self.desk is not None:
+            self.drawer.show_ledger(self.desk.ledger)
+        self._refresh_all()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self.job is not None:
+            self.job.cancel()
+            self.job.wait(5000)
+        if self.desk is not None:
+            self.desk.close()
+            self.desk = None
+        super().closeEvent(event)
+
+
+def _user() -> str:
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return ""
+
+
+assert set(STAGE_ACTIONS) == set(STAGES)

@@ -117,7 +117,6 @@ def _proof(args: argparse.Namespace) -> int:
     if args.rules and args.rules != desk.project.house.rule_set:
         # proved under another rule set in memory only: the file stays as it is
 
-
         desk.project.apply(desk.project.put(msgspec.structs.replace(desk.project.house, rule_set=args.rules)))
         desk.ledger.rebuild()
     rows = all_findings(desk.ledger)
@@ -128,9 +127,13 @@ def _proof(args: argparse.Namespace) -> int:
         for r in rows:
             if r["level"] in ("breach", "note") and (args.all or r["rule"] != "end-open"):
                 unit = f" {r['unit']}" if r["unit"] else ""
-                print(f"{r['level']:<7}{r['connection']:<7}{r['title']}: {r['actual']:g}{unit}, required {r['sense']} {r['required']:g}{unit} ({r['clause']}); {r['part']}")
+                print(
+                    f"{r['level']:<7}{r['connection']:<7}{r['title']}: {r['actual']:g}{unit}, required {r['sense']} {r['required']:g}{unit} ({r['clause']}); {r['part']}"
+                )
         levels = _count(r["level"] for r in rows if r["rule"] != "end-open")
-        print(f"{', '.join(f'{n} {k}' for k, n in levels.items())}; {sum(r['rule'] == 'end-open' for r in rows)} unjoined ends; rules {desk.project.house.rule_set}")
+        print(
+            f"{', '.join(f'{n} {k}' for k, n in levels.items())}; {sum(r['rule'] == 'end-open' for r in rows)} unjoined ends; rules {desk.project.house.rule_set}"
+        )
     return 1 if breaches else 0
 
 
@@ -148,7 +151,10 @@ def _export(args: argparse.Namespace) -> int:
 
 def _families(args: argparse.Namespace) -> int:
     house = HouseRules()
-    rows = [{"name": f.name, "label": f.label, "words": list(f.words), "joints": list(f.kinds), "settings": [setting_row(s, house) for s in f.settings]} for f in FAMILIES.values()]
+    rows: list[dict[str, Any]] = [
+        {"name": f.name, "label": f.label, "words": list(f.words), "joints": list(f.kinds), "settings": [setting_row(s, house) for s in f.settings]}
+        for f in FAMILIES.values()
+    ]
     if args.json:
         print(json.dumps(rows, indent=1))
     else:

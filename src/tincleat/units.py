@@ -53,7 +53,7 @@ class _Reader:
     def fail(self) -> BadValue:
         rest = self.text[self.at :].strip()
         place = f"at {rest[:20]!r}" if rest else "at its end"
-        return BadValue(f"cannot read {self.text.strip()[:60]!r} {place}", right='a length such as 12.7, 1/2in, 3\'-6 1/2" or 2*70+5')
+        return BadValue(f"cannot read {self.text.strip()[:60]!r} {place}", right="a length such as 12.7, 1/2in, 3'-6 1/2\" or 2*70+5")
 
     def skip(self) -> None:
         while self.at < len(self.text) and self.text[self.at].isspace():

@@ -45,10 +45,12 @@ def main(argv: Sequence[str] | None = None) -> int:
         window = Window(chosen, settings)
         width, _, height = args.size.partition("x")
         window.resize(int(width), int(height))
+        window.boxes = not args.shot
         window.show()
         if args.demo:
             window.open_demo(args.demo)
         elif args.file and not window.open_path(args.file) and args.shot:
+            print(f"tincleat: {window.hint.text()}", file=sys.stderr)
             return 2
         if args.shot:
             app.processEvents()

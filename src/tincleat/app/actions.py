@@ -90,7 +90,9 @@ def _open(w: "Window") -> None:
 
 def _copy(w: "Window") -> None:
     assert w.desk is not None
-    name, _ = QFileDialog.getSaveFileName(w, "Save a copy", str(w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")), f"Tin Cleat projects (*{SUFFIX})")
+    name, _ = QFileDialog.getSaveFileName(
+        w, "Save a copy", str(w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")), f"Tin Cleat projects (*{SUFFIX})"
+    )
     if name:
         w.save_copy(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
 
@@ -130,7 +132,12 @@ def _add_member(w: "Window") -> None:
 
 def _move(w: "Window") -> None:
     fields = [Ask(axis, f"Along {axis}", "0") for axis in "xyz"]
-    w.form(f"Move {len(w.members)} members", "Their connections follow.", fields, lambda v: w.command_error("move-members", ids=w.members, by=[v["x"], v["y"], v["z"]]))
+    w.form(
+        f"Move {len(w.members)} members",
+        "Their connections follow.",
+        fields,
+        lambda v: w.command_error("move-members", ids=w.members, by=[v["x"], v["y"], v["z"]]),
+    )
 
 
 def _house(w: "Window") -> None:

@@ -56,7 +56,9 @@ def _shapes(made: Made) -> Shapes:
 def _box(bounds: tuple[float, float, float, float], t: float) -> Mesh:
     x0, y0, x1, y1 = bounds
     points = np.array([(x, y, z) for z in (0.0, t) for y in (y0, y1) for x in (x0, x1)])
-    tris = np.array([[0, 2, 1], [1, 2, 3], [4, 5, 6], [5, 7, 6], [0, 1, 4], [1, 5, 4], [2, 6, 3], [3, 6, 7], [0, 4, 2], [2, 4, 6], [1, 3, 5], [3, 7, 5]], dtype=np.int32)
+    tris = np.array(
+        [[0, 2, 1], [1, 2, 3], [4, 5, 6], [5, 7, 6], [0, 1, 4], [1, 5, 4], [2, 6, 3], [3, 6, 7], [0, 4, 2], [2, 4, 6], [1, 3, 5], [3, 7, 5]], dtype=np.int32
+    )
     return Mesh(points, tris)
 
 
@@ -66,7 +68,7 @@ _notched_bars: dict[tuple[str | float, ...], Mesh] = {}
 
 def _notched(shape: Section, cuts: Cuts, full: float) -> Mesh:
     """A notched bar in its own frame; equal ones (to a hundredth of a millimetre) are cut once."""
-    key = (shape.name, *_key(cuts, full))
+    key: tuple[str | float, ...] = (shape.name, *_key(cuts, full))
     found = _notched_bars.get(key)
     if found is None:
         if len(_notched_bars) >= _MOST_NOTCHED:

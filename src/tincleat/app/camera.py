@@ -41,7 +41,8 @@ class Camera:
     @property
     def eye(self) -> Array:
         """Where the eye is."""
-        return self.target + self.axes[2] * self.distance
+        out: Array = self.target + self.axes[2] * self.distance
+        return out
 
     def project(self, points: Array) -> Array:
         """(n, 3): pixel x, pixel y (down), and depth towards the eye in mm; points behind the eye get NaN."""

@@ -12,10 +12,10 @@ from tincleat.app.theme import font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
+from tincleat.details.steel import Cuts
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.ledger import Entry
 from tincleat.ledger.steel import cut_length, member_cuts, net_mass
-from tincleat.details.steel import Cuts
 from tincleat.project.members import length
 from tincleat.units import format_length
 
@@ -104,7 +104,11 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
                  ("Mass", f"{net_mass(first, cuts):.1f} kg"), ("Hangs on", first.cardinal)]  # fmt: skip
     else:
         card, rows = _column(f"{len(found)} members", "A change applies to all of them.")
-        facts = [("Sections", ", ".join(sorted({m.section for m in found}))), ("Roles", ", ".join(sorted({m.role for m in found}))), ("Length in all", format_length(sum(length(m) for m in found), unit, True))]
+        facts = [
+            ("Sections", ", ".join(sorted({m.section for m in found}))),
+            ("Roles", ", ".join(sorted({m.role for m in found}))),
+            ("Length in all", format_length(sum(length(m) for m in found), unit, True)),
+        ]
     grid = QGridLayout()
     grid.setColumnStretch(1, 1)
     line = QLineEdit(first.section if len({m.section for m in found}) == 1 else "")

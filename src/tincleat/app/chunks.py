@@ -68,8 +68,8 @@ def actor(data: vtkPolyData, colour: tuple[float, float, float] | None = None, l
     prop = made.GetProperty()
     prop.SetInterpolationToFlat()
     prop.SetSpecular(0.0)
-    prop.SetAmbient(0.38)
-    prop.SetDiffuse(0.68)
+    prop.SetAmbient(0.5)
+    prop.SetDiffuse(0.58)
     if colour is not None:
         prop.SetColor(*colour)
     if lines:
@@ -203,7 +203,9 @@ class Chunks:
             start += len(mesh.points)
         if not points:
             return actor(vtkPolyData(), (0, 0, 0), True)
-        return actor(line_data(np.concatenate(points), np.concatenate(pairs)), rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper), True)
+        return actor(
+            line_data(np.concatenate(points), np.concatenate(pairs)), rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper), True
+        )
 
 
 def _bytes(colour: str) -> "np.ndarray":

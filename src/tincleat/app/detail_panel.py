@@ -1,10 +1,24 @@
 """The right-hand panel for one joint with a connection: its sheet, its other settings, its findings."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.sheet_view import SheetView
@@ -100,14 +114,19 @@ class DetailPanel(QWidget):
         tools.setContentsMargins(8, 0, 8, 2)
         self.rule_line = label("Click a dimension to change it.", "quiet")
         tools.addWidget(self.rule_line, 1)
-        for text, slot, tip in (("Fit", self.sheet.fit, "Whole sheet (0)"), ("Enlarge", self.enlarge_asked.emit, "Sheet in place of the model (F8)"), ("Copy", self.sheet.copy, "Copy the sheet as a picture"), ("Print…", self.sheet.print_, "Print the sheet")):
+        for text, slot, tip in (
+            ("Fit", self.sheet.fit, "Whole sheet (0)"),
+            ("Enlarge", self.enlarge_asked.emit, "Sheet in place of the model (F8)"),
+            ("Copy", self.sheet.copy, "Copy the sheet as a picture"),
+            ("Print…", self.sheet.print_, "Print the sheet"),
+        ):
             tools.addWidget(button(text, slot, "link", tip))
         inside.addLayout(tools)
         self.sheet_frame = frame
         self.split.addWidget(frame)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.below = QScrollArea()
+        self.below.setWidgetResizable(True)
+        self.below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.body = QWidget()
         self.body_rows = QVBoxLayout(self.body)
         self.body_rows.setContentsMargins(12, 4, 12, 12)
@@ -117,10 +136,10 @@ class DetailPanel(QWidget):
         self.body_rows.addLayout(self.findings_box)
         self.body_rows.addLayout(self.form_box)
         self.body_rows.addStretch(1)
-        self.scroll.setWidget(self.body)
-        self.split.addWidget(self.scroll)
-        self.split.setStretchFactor(0, 3)
-        self.split.setStretchFactor(1, 2)
+        self.below.setWidget(self.body)
+        self.split.addWidget(self.below)
+        self.split.setSizes([440, 250])
+        self.split.setStretchFactor(0, 1)
         outer.addWidget(self.split, 1)
         self._all_checks = False
         self.sheet.asked.connect(self._fill_field)
@@ -260,7 +279,11 @@ class DetailPanel(QWidget):
         if made is not None:
             self._preview = made
             breaches = [f for f in made.findings if f.level == "breach"]
-            self.say(f"{breaches[0].title}: {amount(breaches[0].actual, breaches[0].unit, self._unit())}, required {limit(breaches[0], self._unit())}" if breaches else "No breach with this value")
+            self.say(
+                f"{breaches[0].title}: {amount(breaches[0].actual, breaches[0].unit, self._unit())}, required {limit(breaches[0], self._unit())}"
+                if breaches
+                else "No breach with this value"
+            )
             self._draw(made)
             self.previewed.emit(made)
 
@@ -297,7 +320,7 @@ class DetailPanel(QWidget):
     # --- findings --------------------------------------------------------------
 
     def _show_findings(self, entry: Entry) -> None:
-        _clear(self.findings_box)
+        clear_box(self.findings_box)
         found = [f for f in entry.findings if f.level != "clear"]
         clear = len(entry.findings) - len(found)
         head = QHBoxLayout()
@@ -335,13 +358,14 @@ class DetailPanel(QWidget):
             if found is not None:
                 all_like = len(self.targets()) > 1
                 text = "Fix: " + mend_words(self.desk.ledger, entry, *found)
-                acts.addWidget(button(text, lambda f=f, a=all_like: self.run("mend-finding", connection=entry.connection.id, finding=f.key, all_like=a), "link"))  # type: ignore[misc, union-attr]
-            acts.addWidget(button("Accept with reason…", lambda f=f: self.accept_asked.emit((entry, f)), "link"))  # type: ignore[misc]
-            acts.addWidget(button("Show", lambda f=f: self.show_asked.emit((entry, f)), "link"))  # type: ignore[misc]
+                fix = partial(self.run, "mend-finding", connection=entry.connection.id, finding=f.key, all_like=all_like)
+                acts.addWidget(button(text, fix, "link"))
+            acts.addWidget(button("Accept with reason…", partial(self.accept_asked.emit, (entry, f)), "link"))
+            acts.addWidget(button("Show", partial(self.show_asked.emit, (entry, f)), "link"))
             acts.addStretch(1)
             rows.addLayout(acts)
         elif f.level == "concession":
-            rows.addWidget(button("Withdraw", lambda f=f: self.run("withdraw-concession", connection=entry.connection.id, finding=f.key), "link"))  # type: ignore[misc, union-attr]
+            rows.addWidget(button("Withdraw", partial(self.run, "withdraw-concession", connection=entry.connection.id, finding=f.key), "link"))  # type: ignore[misc, union-attr]
         return box
 
     # --- settings that are no dimension ----------------------------------------
@@ -358,7 +382,7 @@ class DetailPanel(QWidget):
             self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name))
 
     def _build_form(self, chosen: list[Setting]) -> None:
-        _clear(self.form_box)
+        clear_box(self.form_box)
         self._fields = {}
         groups: dict[str, list[Setting]] = {}
         for s in chosen:
@@ -436,11 +460,12 @@ class DetailPanel(QWidget):
             self.refresh()
 
 
-def _clear(box: Any) -> None:
+def clear_box(box: Any) -> None:
+    """Empty a layout, its inner layouts too."""
     while box.count():
         item = box.takeAt(0)
         if item.widget() is not None:
             item.widget().hide()
             item.widget().deleteLater()
         elif item.layout() is not None:
-            _clear(item.layout())
+            clear_box(item.layout())

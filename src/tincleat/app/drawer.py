@@ -57,7 +57,7 @@ class Drawer(QWidget):
         top.addWidget(self.search)
         rows.addLayout(top)
         self.stack = QStackedWidget()
-        self.ledger_table = Table("Ledger", LEDGER_HEAD, 1, (4,), theme)
+        self.ledger_table = Table("Ledger", LEDGER_HEAD, 1, (3,), theme)
         self.finding_table = Table("Findings", FINDING_HEAD, 4, (2, 3, 7), theme)
         self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
         self.empty = label("", "quiet", True)

@@ -10,7 +10,9 @@ WORDS = {"open": "unjoined", "clear": "clear", "concession": "accepted", "note":
 
 def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float = 5.0, strong: bool = False) -> None:
     """A small hollow square (clear), with a stroke (accepted), half-filled square (note), solid diamond (breach), dashed ring (unjoined)."""
-    colour = QColor({"clear": theme.slate, "concession": theme.slate, "note": theme.ochre_mark, "breach": theme.breach, "open": theme.accent}.get(state, theme.tin_dark))
+    colour = QColor(
+        {"clear": theme.slate, "concession": theme.slate, "note": theme.ochre_mark, "breach": theme.breach, "open": theme.accent}.get(state, theme.tin_dark)
+    )
     sheet = QColor(theme.sheet)
     x, y = at.x(), at.y()
     width = 1.8 if strong else 1.2

@@ -5,15 +5,16 @@ The picture is rendered only when something changed; hovering and marks never re
 
 import math
 import time
+from typing import Any
 
 import numpy as np
+import vtkmodules.vtkRenderingOpenGL2  # noqa: F401 - gives the renderer its implementation
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
-import vtkmodules.vtkRenderingOpenGL2  # noqa: F401, I001 - gives the renderer its implementation
 
 from tincleat.app.bodies import Bodies, member_mesh, shapes_of
 from tincleat.app.camera import FIELD, Camera
@@ -64,7 +65,7 @@ class ModelView(QWidget):
         light = vtkLight()
         # one lamp that goes with the eye, a little above and beside it, so that faces of a bar differ in tone
         light.SetLightTypeToCameraLight()
-        light.SetPosition(-0.35, 0.75, 1.0)
+        light.SetPosition(-0.25, 0.5, 1.0)
         light.SetFocalPoint(0.0, 0.0, 0.0)
         self.renderer.AddLight(light)
         self.window_.AddRenderer(self.renderer)
@@ -144,7 +145,7 @@ class ModelView(QWidget):
             points += [a, b]
         if points:
             pairs = np.arange(len(points), dtype=np.int32).reshape(-1, 2)
-            self._ground = actor(line_data(np.array(points), pairs), rgb(self.theme.tin_light if self.theme.name == "light" else self.theme.tin_light), True)
+            self._ground = actor(line_data(np.array(points), pairs), rgb(self.theme.tin_light), True)
             self.renderer.AddActor(self._ground)
 
     def _grid_lines(self) -> "list[tuple[Array, Array, str]]":
@@ -207,7 +208,7 @@ class ModelView(QWidget):
             self._overlay_on = True
         self.redraw()
 
-    def render(self) -> None:
+    def draw_now(self) -> None:
         """Draw the picture now, if it is out of date (also what the bench times)."""
         ratio = self.devicePixelRatioF()
         w, h = max(8, round(self.width() * ratio)), max(8, round(self.height() * ratio))
@@ -238,7 +239,7 @@ class ModelView(QWidget):
             c.SetParallelScale(cam.tall / 2)
         self.renderer.ResetCameraClippingRange()
         self.window_.Render()
-        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels)
+        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
         flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
         self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888).copy()
         self.image.setDevicePixelRatio(ratio)
@@ -247,7 +248,7 @@ class ModelView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self.dirty:
-            self.render()
+            self.draw_now()
         painter = QPainter(self)
         painter.drawImage(0, 0, self.image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -274,7 +275,7 @@ class ModelView(QWidget):
         flat = abs(self.camera.axes[2][2]) < 0.12
         for a, b, name in self._grid_lines():
             ends = self.camera.project(np.array([a, b]))
-            if np.isnan(ends).any() or flat and np.hypot(*(ends[0] - ends[1])[:2]) < 30:
+            if np.isnan(ends).any() or (flat and np.hypot(*(ends[0] - ends[1])[:2]) < 30):
                 continue
             at = ends[0]
             if np.hypot(*(ends[0] - ends[1])[:2]) < 60 or not (0 <= at[0] <= self.width() and 0 <= at[1] <= self.height()):
@@ -442,7 +443,7 @@ class ModelView(QWidget):
         ends = [self.camera.project(b.origin), self.camera.project(b.origin + b.axes[:, 0] * b.length[:, None])]
         inside = [(e[:, 0] >= area.left()) & (e[:, 0] <= area.right()) & (e[:, 1] >= area.top()) & (e[:, 1] <= area.bottom()) for e in ends]
         if box.width() > 0:
-            chosen = inside[0] & inside[1]
+            chosen: Any = inside[0] & inside[1]
         else:
             t = np.linspace(0, 1, 33)[:, None]
             x = ends[0][:, 0] + (ends[1][:, 0] - ends[0][:, 0]) * t

@@ -154,14 +154,14 @@ class SheetView(QWidget):
     def _box(self, dim: DimensionText) -> QRectF:
         s = self._scale()
         at = self._at(dim.x, dim.y)
-        made = font(9, mono=True)
+        made = font(9)
         made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
-        width = len(dim.text + (" " + dim.required if dim.required else "")) * made.pixelSize() * 0.62 + 4
+        width = len(dim.text + (" " + dim.required if dim.required else "")) * made.pixelSize() * 0.6 + 4
         left = at.x() - {"left": 2.0, "middle": width / 2, "right": width - 2}[dim.anchor]
         return QRectF(left, at.y() - made.pixelSize() * 0.72, width, made.pixelSize() * 1.44)
 
     def _paint_dimension(self, painter: QPainter, dim: DimensionText, s: float, current: bool) -> None:
-        made = font(9, mono=True)
+        made = font(9)
         made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
         made.setBold(bool(dim.required))
         painter.setFont(made)

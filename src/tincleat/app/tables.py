@@ -176,12 +176,12 @@ def id_of(data: Any) -> Any:
     return data
 
 
-LEDGER_HEAD = ("State", "Joint", "Situation", "Where", "Joined", "Connection", "Worst finding")
-LEDGER_WIDTHS = (90, 0, 140, 140, 60, 110, 180)
+LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")
+LEDGER_WIDTHS = (94, 0, 108, 70, 84, 104)
 FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "Connection", "Part", "Same at")
-FINDING_WIDTHS = (90, 190, 84, 92, 0, 90, 170, 60)
+FINDING_WIDTHS = (84, 150, 64, 74, 0, 86, 150, 60)
 BILL_HEAD = ("Mark", "Kind", "Size", "Grade", "Length", "Count", "Mass each kg", "Mass kg", "Where")
-BILL_WIDTHS = (54, 80, 190, 64, 80, 54, 92, 80, 0)
+BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 
 def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
@@ -194,7 +194,7 @@ def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
         places = sorted({e.joint.place for e in k.entries})
         where = places[0] if len(places) == 1 else f"{len(places)} levels"
         part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
-        out.append(TableRow((part, k.words, k.kind, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else ""), state, k))
+        out.append(TableRow((part, k.words, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else ""), state, k))
     return out
 
 
@@ -202,6 +202,7 @@ def finding_rows(ledger: Ledger, with_open: bool) -> list[TableRow]:
     """Open findings, one row a rule, part and kin; a breach first, unjoined ends last."""
     unit = ledger.project.house.units
     groups: dict[tuple[Any, ...], list[tuple[Entry, Finding]]] = {}
+    key: tuple[Any, ...]
     for entry in ledger.entries.values():
         for f in entry.findings:
             if f.level in ("note", "breach", "concession"):
@@ -213,10 +214,14 @@ def finding_rows(ledger: Ledger, with_open: bool) -> list[TableRow]:
     for key, found in groups.items():
         entry, f = found[0]
         if key[0] == "open":
-            rows.append(TableRow(("unjoined", entry.joint.words, "", "", "every member end is joined", "", entry.joint.kind, str(len(found))), "open", (entry, f)))
+            rows.append(
+                TableRow(("unjoined", entry.joint.words, "", "", "every member end is joined", "", entry.joint.kind, str(len(found))), "open", (entry, f))
+            )
             continue
         name = entry.connection.id if entry.connection else ""
-        rows.append(TableRow((WORDS[f.level], f.title, amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, f.part, str(len(found))), f.level, (entry, f)))
+        rows.append(
+            TableRow((WORDS[f.level], f.title, amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, f.part, str(len(found))), f.level, (entry, f))
+        )
     rank = {"breach": 0, "note": 1, "concession": 2, "open": 3}
     return sorted(rows, key=lambda r: rank[r.state])
 
@@ -237,7 +242,9 @@ def bill_table_rows(ledger: Ledger) -> list[TableRow]:
     """A row a bill line."""
     unit = ledger.project.house.units
     return [
-        TableRow((x.mark, x.kind, x.size, x.grade, format_length(round(x.length, 1), unit), str(x.count), f"{x.mass_each:.2f}", f"{x.mass:.1f}", x.where), "", x)
+        TableRow(
+            (x.mark, x.kind, x.size, x.grade, format_length(round(x.length, 1), unit), str(x.count), f"{x.mass_each:.2f}", f"{x.mass:.1f}", x.where), "", x
+        )
         for x in bill(ledger)
     ]
 

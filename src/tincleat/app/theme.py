@@ -117,7 +117,8 @@ def style(t: Theme) -> str:
         selection-background-color: {t.accent_soft}; selection-color: {t.ink}; }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {t.accent}; }}
     QLineEdit[bad="true"] {{ border: 1px solid {t.breach}; }}
-    QComboBox::drop-down {{ border: 0; width: 16px; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
+    QComboBox::down-arrow {{ image: url({files("tincleat.app").joinpath("assets", "icons", f"down-{t.name}.svg")}); width: 9px; height: 9px; }}
     QComboBox QAbstractItemView {{ background: {t.sheet}; border: 1px solid {t.line}; selection-background-color: {t.accent_soft}; selection-color: {t.ink}; }}
     QTabBar::tab {{ background: transparent; padding: 5px 12px; border: 0; border-bottom: 2px solid transparent; color: {t.quiet}; }}
     QTabBar::tab:selected {{ color: {t.ink}; border-bottom: 2px solid {t.accent}; }}

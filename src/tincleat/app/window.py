@@ -2,18 +2,35 @@
 
 import getpass
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPoint, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMenu, QMessageBox, QProgressBar, QPushButton, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
-from tincleat.app import cards, theme as themes
+from tincleat.app import cards
+from tincleat.app import theme as themes
 from tincleat.app.actions import STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
-from tincleat.app.detail_panel import DetailPanel, button, label
+from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
 from tincleat.app.helptext import help_for
@@ -43,6 +60,7 @@ class Window(QMainWindow):
         self.theme, self.settings = theme, settings
         self.desk: Desk | None = None
         self.job: Job | None = None
+        self.boxes = True  # off where nobody is there to close a box
         self.family, self.family_settings = "", {}  # type: tuple[str, dict[str, Any]]
         self.selected: list[str] = []
         self.members: list[str] = []
@@ -54,8 +72,8 @@ class Window(QMainWindow):
         self._build()
         for a in self.actions_.values():
             if a.shortcut:
-                QShortcut(QKeySequence(a.shortcut), self, activated=lambda a=a: self.act(a))
-        QShortcut(QKeySequence("Esc"), self, activated=self.escape)
+                QShortcut(QKeySequence(a.shortcut), self, partial(self.act, a))
+        QShortcut(QKeySequence("Esc"), self, self.escape)
         self._refresh_all()
 
     # --- layout ----------------------------------------------------------------
@@ -134,20 +152,18 @@ class Window(QMainWindow):
         bar.addWidget(self.hint, 1)
         for widget in (self.progress, self.cancel, self.facts, self.kept):
             bar.addPermanentWidget(widget)
+        bar.setContentsMargins(8, 0, 12, 0)
         self.progress.hide()
         self.cancel.hide()
 
     def _stage(self, stage: str) -> None:
-        while self.action_row.count():
-            item = self.action_row.takeAt(0)
-            if item.widget() is not None:
-                item.widget().deleteLater()
+        clear_box(self.action_row)
         for name in STAGE_ACTIONS[stage]:
             if not name:
                 self.action_row.addSpacing(12)
                 continue
             a = self.actions_[name]
-            made = button(a.label, lambda a=a: self.act(a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
+            made = button(a.label, partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
             if name.startswith("place-") and name[6:] in FAMILIES:
                 made.setCheckable(True)
                 made.setChecked(self.family == name[6:])
@@ -160,9 +176,8 @@ class Window(QMainWindow):
         self._enable()
 
     def _enable(self) -> None:
-        for i in range(self.action_row.count()):
-            widget = self.action_row.itemAt(i).widget()
-            name = widget.property("action") if isinstance(widget, QPushButton) else None
+        for widget in self.action_line.findChildren(QPushButton):
+            name = widget.property("action")
             if name:
                 widget.setEnabled(self.actions_[name].enabled() and (self.job is None or name in ("fit",)))
 
@@ -190,7 +205,7 @@ class Window(QMainWindow):
     def recent(self) -> list[Path]:
         """Projects opened lately that still exist, the latest first."""
         found = self.settings.value("recent", [])
-        names = [found] if isinstance(found, str) else list(found or [])
+        names = [found] if isinstance(found, str) else [str(n) for n in found] if isinstance(found, list) else []
         return [Path(n) for n in names if Path(n).is_file()]
 
     def open_path(self, path: "str | Path") -> bool:
@@ -251,7 +266,7 @@ class Window(QMainWindow):
         """Run an action by name."""
         self.act(self.actions_[name])
 
-    def run(self, name: str, **args: Any) -> bool:
+    def run(self, name: str, /, **args: Any) -> bool:
         """Run a command through the desk; an error is said and nothing has changed."""
         if self.desk is None or self.job is not None:
             return False
@@ -275,7 +290,7 @@ class Window(QMainWindow):
         self.say(text)
         self.hint.setObjectName("breach")
         self.hint.style().polish(self.hint)
-        if self.desk is None and self.isVisible():
+        if self.desk is None and self.boxes:
             QMessageBox.warning(self, "Tin Cleat", text)
 
     def undo(self) -> None:
@@ -417,9 +432,8 @@ class Window(QMainWindow):
         self._stage_buttons()
 
     def _stage_buttons(self) -> None:
-        for i in range(self.action_row.count()):
-            widget = self.action_row.itemAt(i).widget()
-            if isinstance(widget, QPushButton) and widget.isCheckable():
+        for widget in self.action_line.findChildren(QPushButton):
+            if widget.isCheckable():
                 widget.setChecked(widget.property("action") == f"place-{self.family}")
 
     def _hovered(self, key: str) -> None:
@@ -445,7 +459,11 @@ class Window(QMainWindow):
         bad = [f for f in made.findings if f.level == "breach"]
         tone = self.theme.breach if bad else self.theme.ghost
         self.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.theme.slate)])
-        self.say(f"{entry.joint.words}: " + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear") + "; click places it, Esc ends")
+        self.say(
+            f"{entry.joint.words}: "
+            + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear")
+            + "; click places it, Esc ends"
+        )
 
     def _place_at(self, key: str) -> None:
         if self.family and self.run("place-connection", family=self.family, at=[key], settings=self.family_settings):
@@ -498,9 +516,11 @@ class Window(QMainWindow):
             return self.command_error("accept-finding", connection=connection, finding=key, by=values["by"], reason=values["reason"])
 
         words = f"{f.title}: {f.message}. {f.clause}. The acceptance lapses if it gets worse."
-        FormDialog("Accept with a reason", words, [Ask("by", "Accepted by", _user()), Ask("reason", "Reason", "", hint="why this is right here")], submit, self).exec()
+        FormDialog(
+            "Accept with a reason", words, [Ask("by", "Accepted by", _user()), Ask("reason", "Reason", "", hint="why this is right here")], submit, self
+        ).exec()
 
-    def command_error(self, name: str, **args: Any) -> str:
+    def command_error(self, name: str, /, **args: Any) -> str:
         """Run a command; its error text, or an empty text."""
         if self.desk is None:
             return "no project is open"
@@ -657,7 +677,11 @@ class Window(QMainWindow):
             ended("", False)
             done(result)
 
-        self.job.stepped.connect(lambda share, what: (self.progress.setValue(int(share * 100)), self.hint.setText(f"{words}: {what}")))
+        def stepped(share: float, what: str) -> None:
+            self.progress.setValue(int(share * 100))
+            self.hint.setText(f"{words}: {what}")
+
+        self.job.stepped.connect(stepped)
         self.job.done.connect(finished)
         self.job.failed.connect(lambda text: ended(text, True))
         self._enable()
@@ -679,8 +703,8 @@ class Window(QMainWindow):
             if entry.connection is None:
                 for name, kind_ in FAMILIES.items():
                     if not self.desk.ledger.refusal(entry.joint, name, {}):
-                        menu.addAction(f"Place {kind_.label.lower()}", lambda n=name: self._place_here(n, ""))
-                        menu.addAction(f"Place {kind_.label.lower()} at all alike", lambda n=name, k=entry.joint.key: self._place_here(n, k))
+                        menu.addAction(f"Place {kind_.label.lower()}", partial(self._place_here, name, ""))
+                        menu.addAction(f"Place {kind_.label.lower()} at all alike", partial(self._place_here, name, entry.joint.key))
             menu.addSeparator()
         names = ["zoom-selection", "select-kin", "delete", "", "fit", "view-plan", "view-front", "perspective", "marks", "", "undo", "redo", "search"]
         for name in names:
@@ -688,7 +712,7 @@ class Window(QMainWindow):
                 menu.addSeparator()
                 continue
             a = self.actions_[name]
-            entry_ = menu.addAction(a.label + (f"\t{a.shortcut}" if a.shortcut else ""), lambda a=a: self.act(a))
+            entry_ = menu.addAction(a.label + (f"\t{a.shortcut}" if a.shortcut else ""), partial(self.act, a))
             entry_.setEnabled(a.enabled())
         menu.exec(at)
 
@@ -703,7 +727,7 @@ class Window(QMainWindow):
 
     def help(self) -> None:
         """Help for what has the focus."""
-        widget = self.focusWidget()
+        widget: QWidget | None = self.focusWidget()
         name = ""
         while widget is not None and not name:
             name = widget.accessibleName()
@@ -742,8 +766,6 @@ class Window(QMainWindow):
 
     def set_theme(self, name: str) -> None:
         """Light or dark."""
-        from PySide6.QtWidgets import QApplication
-
         self.theme = themes.THEMES[name]
         self.settings.setValue("theme", name)
         app = QApplication.instance()

@@ -45,7 +45,7 @@ class Desk:
         """Close the file."""
         self.store.close()
 
-    def run(self, name: str, **args: Any) -> str:
+    def run(self, name: str, /, **args: Any) -> str:
         """Run one command and keep it before anything is told of it; its title.  On any error nothing has changed."""
         return self.run_all([(name, args)])[0]
 
@@ -62,13 +62,13 @@ class Desk:
                     if pending and found.needs_joints:
                         touched |= self.ledger.changed(pending)
                         pending = []
-                    title, changes = found.do(self.project, self.ledger, checked_args)
+                    title, made = found.do(self.project, self.ledger, checked_args)
                 except TinCleatError as error:
                     raise (error.at(f"step {i + 1}, {name}") if len(steps) > 1 else error) from None
-                if changes:
-                    self.project.apply(changes)
-                    pending += changes
-                    done.append((name, title, args, changes))
+                if made:
+                    self.project.apply(made)
+                    pending += made
+                    done.append((name, title, args, made))
             if done:
                 self.store.commit(done)
         except BaseException:
@@ -79,7 +79,7 @@ class Desk:
                 self.ledger.rebuild()
             raise
         touched |= self.ledger.changed(pending)
-        self._tell([c for *_, changes in done for c in changes], touched)
+        self._tell([c for step in done for c in step[3]], touched)
         return [title for _, title, *_ in done] or ["nothing to change"]
 
     def run_script(self, text: str) -> list[str]:

@@ -59,7 +59,14 @@ def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list
             raise BadValue(f"{len(names)} labels for {len(offsets)} lines", f"grid {label}", f"{len(offsets)} labels")
         return tuple(zip(names, offsets, strict=True))
 
-    grid = Grid(project.new_id("g"), args.name, args.origin, math.radians(args.angle_deg), lines(args.x, args.x_labels, False, "x"), lines(args.y, args.y_labels, True, "y"))
+    grid = Grid(
+        project.new_id("g"),
+        args.name,
+        args.origin,
+        math.radians(args.angle_deg),
+        lines(args.x, args.x_labels, False, "x"),
+        lines(args.y, args.y_labels, True, "y"),
+    )
     return f"Add grid {args.name}", project.put(grid)
 
 
@@ -159,7 +166,7 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
             new[name] = _point(getattr(args, name), project, name)  # type: ignore[assignment]
     if not new:
         raise BadValue("nothing to change is given", "change-members", "section, grade, role, name, roll_deg, cardinal, start or end")
-    found = [project.find("member", key) for key in args.ids]
+    found = [m for key in args.ids if isinstance(m := project.find("member", key), Member)]
     return f"Change {len(found)} member{'s' if len(found) > 1 else ''}", project.put(*(check_member(msgspec.structs.replace(m, **new)) for m in found))
 
 

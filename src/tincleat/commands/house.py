@@ -4,9 +4,9 @@ from typing import Any
 
 import msgspec
 
+from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused
-from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Change, Concession, HouseRules
 from tincleat.project.project import Project
@@ -63,7 +63,9 @@ def accept(project: Project, ledger: Ledger, args: Accept) -> tuple[str, list[Ch
     entry = ledger.entry_of(args.connection)
     finding = next((f for f in entry.findings if f.key == args.finding), None)
     if finding is None or finding.level not in ("note", "breach"):
-        raise Refused(f"there is no open finding {args.finding!r}", args.connection, "one of " + ", ".join(f.key for f in entry.findings if f.level in ("note", "breach")))
+        raise Refused(
+            f"there is no open finding {args.finding!r}", args.connection, "one of " + ", ".join(f.key for f in entry.findings if f.level in ("note", "breach"))
+        )
     old = next((c for c in project.concessions.values() if c.connection == args.connection and c.finding == args.finding), None)
     key = old.id if old else project.new_id("a")
     return f"Accept: {finding.title}", project.put(Concession(key, args.connection, args.finding, finding.actual, args.by.strip(), args.reason.strip()))

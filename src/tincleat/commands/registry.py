@@ -55,4 +55,11 @@ def describe(found: Command) -> dict[str, object]:
     """A command with its fields, types and defaults, for ``commands --json``."""
     schema = msgspec.json.schema(found.args)
     body = schema.get("$defs", {}).get(found.args.__name__, schema)
-    return {"name": found.name, "label": found.label, "words": list(found.words), "about": (found.do.__doc__ or "").strip(), "arguments": body.get("properties", {}), "required": body.get("required", [])}
+    return {
+        "name": found.name,
+        "label": found.label,
+        "words": list(found.words),
+        "about": (found.do.__doc__ or "").strip(),
+        "arguments": body.get("properties", {}),
+        "required": body.get("required", []),
+    }

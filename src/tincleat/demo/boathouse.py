@@ -79,9 +79,9 @@ def _lookout() -> list[dict[str, Any]]:
             out.append(_member("beam", section, (*corners[a], z), (*corners[b], z), f"{tag}{a}{b}", cardinal="top"))
     for i, x in enumerate((x0 + 4000 / 3, x0 + 8000 / 3), 1):
         out.append(_member("joist", "UB 203x133x25", (x, y0, LOOKOUT), (x, y1, LOOKOUT), f"V{i}", cardinal="top"))
-    for k, (a, b) in enumerate((("a", "b"), ("d", "c")), 1):
-        out.append(_member("brace", "CHS 88.9x5", (*corners[a], 0.0 + 150), (*corners[b], CREW - 130), f"X{k}"))
-        out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW - 130), (*corners[a], LOOKOUT - 150), f"Y{k}"))
+    for number, (a, b) in enumerate((("a", "b"), ("d", "c")), 1):
+        out.append(_member("brace", "CHS 88.9x5", (*corners[a], 0.0 + 150), (*corners[b], CREW - 130), f"X{number}"))
+        out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW - 130), (*corners[a], LOOKOUT - 150), f"Y{number}"))
     out.append(_member("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 260.4), "Z1"))
     out.append(_member("beam", "UB 254x102x28", (x1, 7000, LOOKOUT), (x1 + 2400, 7000, LOOKOUT), "Z2", cardinal="top"))
     out.append(_member("beam", "UB 203x133x25", (x0 + 4000 / 3, 7000, LOOKOUT), (x0 + 8000 / 3, 7000, LOOKOUT), "V3", cardinal="top"))
@@ -115,4 +115,9 @@ def build(path: "str | Path", overwrite: bool = False) -> Desk:
         desk.run("place-all", family="base-plate", like=end)
     for end in ("E1A.start", "Fab.start", "Fbc.start", "Nbc.start"):
         desk.run("place-all", family="fin-plate", like=end)
+    # left as found: a skewed beam, a narrow plate, a long way to the edge
+    desk.run("place-connection", family="fin-plate", at=["K1.start"])
+    desk.run("place-all", family="fin-plate", like="S5.start")
+    desk.run("place-connection", family="fin-plate", at=["Nab.start"], settings={"edge_distance": 22.0})
+    desk.run("place-connection", family="base-plate", at=["K2.start"], settings={"plate_thickness": 18.0})
     return desk

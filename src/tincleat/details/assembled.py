@@ -1,7 +1,7 @@
 """A detail put together with its members: the plies bolts really pass, true grips and lengths, bodies for drawing."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -137,7 +137,7 @@ class Assembled:
                 t0, t1 = -local[:, 2] / direction[2], (ply.thickness - local[:, 2]) / direction[2]
                 middle = local[:, :2] + direction[:2] * ((t0 + t1) / 2)[:, None]
                 inside = shapely.contains_xy(ply.polygon, middle[:, 0], middle[:, 1])
-                for i in np.flatnonzero(inside):
+                for i in np.flatnonzero(inside).tolist():
                     u, v = (float(c) for c in middle[i])
                     hole = min((h for h in ply.holes), key=lambda h: (h.x - u) ** 2 + (h.y - v) ** 2, default=None)
                     if hole is not None and np.hypot(hole.x - u, hole.y - v) > max(hole.width, hole.length) / 2:
@@ -223,10 +223,11 @@ def weld_mesh(weld: Weld) -> Mesh:
     return Mesh(points, tris)
 
 
+@lru_cache(maxsize=4096)
 def rod_mesh(rod: Rod) -> Mesh:
     """Rod with foot, nuts and plate washers, in the joint frame."""
     size = anchor_size(rod.size)
-    parts = [cylinder(size.d, rod.bottom, rod.top, 10), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    parts = [cylinder(size.d, rod.bottom, rod.top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
     half = size.washer_side / 2
     square = Outline.rectangle(-half, -half, half, half)
     parts += [prism(square, (Outline.circle(0, 0, size.d + 2),), w, w + size.washer_t, per_arc=2) for w in rod.washers]
@@ -237,7 +238,7 @@ def rod_mesh(rod: Rod) -> Mesh:
         parts.append(prism(Outline.rectangle(-reach, -reach, reach, reach), (), rod.bottom - size.d / 2, rod.bottom))
     else:
         hook = 4 * size.d
-        tail = cylinder(size.d, 0.0, hook, 10)
+        tail = cylinder(size.d, 0.0, hook, 16)
         parts.append(tail.placed(Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
     return joined(parts).placed(Frame((rod.x, rod.y, 0.0)))
 

@@ -12,10 +12,10 @@ import shapely
 from shapely.geometry import Polygon
 
 from tincleat.catalogue.sections import Element, Section
+from tincleat.details.parts import EndCut, MemberHole, Notch
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism
 from tincleat.geometry.outline import Outline
-from tincleat.details.parts import EndCut, MemberHole, Notch
 
 FAR = 1e5  # mm, beyond any member
 
@@ -46,7 +46,8 @@ class Cuts:
 
 def end_station(ends: Sequence[EndCut], low: float, high: float, y: float = 0.0, z: float = 0.0) -> tuple[float, float]:
     """Where the steel starts and stops along the fibre (y, z), given planes and the uncut extent, mm."""
-    starts, stops = [], []
+    starts: list[float] = []
+    stops: list[float] = []
     for e in ends:
         nx = e.normal[0]
         if abs(nx) < 1e-6:

@@ -50,16 +50,22 @@ class _Writer:
         self.site_at = f.add("IFCLOCALPLACEMENT", None, self.world)
         site = f.add("IFCSITE", self._guid("site"), None, "Site", None, None, self.site_at, None, None, Enum("ELEMENT"), None, None, None, None, None)
         self.building_at = f.add("IFCLOCALPLACEMENT", self.site_at, self.world)
-        building = f.add("IFCBUILDING", self._guid("building"), None, p.house.title or name, None, None, self.building_at, None, None, Enum("ELEMENT"), None, None, None)
+        building = f.add(
+            "IFCBUILDING", self._guid("building"), None, p.house.title or name, None, None, self.building_at, None, None, Enum("ELEMENT"), None, None, None
+        )
         f.add("IFCRELAGGREGATES", self._guid("site in"), None, None, None, self.top, [site])
         f.add("IFCRELAGGREGATES", self._guid("building in"), None, None, None, site, [building])
         levels = sorted(p.levels.values(), key=lambda v: v.elevation) or []
         self.heights = [v.elevation for v in levels] or [0.0]
-        self.storeys, self.storey_at, self.contained = [], [], []
+        self.storeys: list[Ref] = []
+        self.storey_at: list[Ref] = []
+        self.contained: list[list[Ref]] = []
         for i, height in enumerate(self.heights):
             at = f.add("IFCLOCALPLACEMENT", self.building_at, self._axes(Frame((0.0, 0.0, height))))
             label = levels[i].name if levels else "Ground"
-            self.storeys.append(f.add("IFCBUILDINGSTOREY", self._guid("storey", str(i)), None, label, None, None, at, None, None, Enum("ELEMENT"), float(height)))
+            self.storeys.append(
+                f.add("IFCBUILDINGSTOREY", self._guid("storey", str(i)), None, label, None, None, at, None, None, Enum("ELEMENT"), float(height))
+            )
             self.storey_at.append(at)
             self.contained.append([])
         f.add("IFCRELAGGREGATES", self._guid("storeys in"), None, None, None, building, self.storeys)
@@ -154,7 +160,9 @@ class _Writer:
         if key not in self.maps:
             self.maps[key] = f.add("IFCREPRESENTATIONMAP", self.world, f.add("IFCSHAPEREPRESENTATION", self.body, "Body", "SweptSolid", make()))
         axes = [f.share("IFCDIRECTION", Typed("(" + ",".join(f"{v:.12f}".rstrip("0") for v in d) + ")")) for d in (frame.x, frame.y, frame.z)]
-        return f.add("IFCMAPPEDITEM", self.maps[key], f.share("IFCCARTESIANTRANSFORMATIONOPERATOR3D", axes[0], axes[1], self._point(frame.origin), None, axes[2]))
+        return f.add(
+            "IFCMAPPEDITEM", self.maps[key], f.share("IFCCARTESIANTRANSFORMATIONOPERATOR3D", axes[0], axes[1], self._point(frame.origin), None, axes[2])
+        )
 
     def _facts(self, element: Ref, key: str, pset: str, values: "dict[str, str | float | int | bool]") -> None:
         f, rows = self.f, []
@@ -186,7 +194,13 @@ class _Writer:
         corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)]
         low, high = min(c[0] for c in corners), max(c[1] for c in corners)
         # the profile's plane has y to the right and z up, and is drawn along x
-        solid = f.add("IFCEXTRUDEDAREASOLID", self._profile(shape), self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0)), high - low)
+        solid = f.add(
+            "IFCEXTRUDEDAREASOLID",
+            self._profile(shape),
+            self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
+            f.share("IFCDIRECTION", (0.0, 0.0, 1.0)),
+            high - low,
+        )
         kind = "SweptSolid"
         for end in cuts.ends:
             if abs(abs(end.normal[0]) - 1.0) > 1e-9:
@@ -209,7 +223,13 @@ class _Writer:
         volume = steel_volume(shape, cuts, 0.0, full)
         self._facts(element, m.id, {"IFCCOLUMN": "Pset_ColumnCommon", "IFCBEAM": "Pset_BeamCommon"}.get(name, "Pset_MemberCommon"), {"Reference": m.section})
         self._facts(element, m.id, "TinCleat_Member", {"Section": m.section, "Grade": m.grade, "Role": m.role, "Cardinal": m.cardinal, "Roll": float(m.roll)})
-        self._quantities(element, m.id, {"IFCCOLUMN": "Qto_ColumnBaseQuantities", "IFCBEAM": "Qto_BeamBaseQuantities"}.get(name, "Qto_MemberBaseQuantities"), cut_length(m, cuts), volume)
+        self._quantities(
+            element,
+            m.id,
+            {"IFCCOLUMN": "Qto_ColumnBaseQuantities", "IFCBEAM": "Qto_BeamBaseQuantities"}.get(name, "Qto_MemberBaseQuantities"),
+            cut_length(m, cuts),
+            volume,
+        )
 
     def _beyond(self, end: EndCut) -> Ref:
         outward = -np.array(end.normal)
@@ -240,12 +260,35 @@ class _Writer:
         for i, weld in enumerate(made.detail.welds):
             parts.append(self._weld(weld, inner, f"{c.id} weld {i}"))
         parts += [self._block(block, inner, f"{c.id} block {i}") for i, block in enumerate(made.detail.blocks)]
-        assembly = f.add("IFCELEMENTASSEMBLY", self._guid("connection", c.id), None, f"{made.detail.family} {c.id}", joint.words, made.detail.family, at, None, c.id, Enum("SITE"), Enum("USERDEFINED"))
+        assembly = f.add(
+            "IFCELEMENTASSEMBLY",
+            self._guid("connection", c.id),
+            None,
+            f"{made.detail.family} {c.id}",
+            joint.words,
+            made.detail.family,
+            at,
+            None,
+            c.id,
+            Enum("SITE"),
+            Enum("USERDEFINED"),
+        )
         self.contained[storey].append(assembly)
         f.add("IFCRELAGGREGATES", self._guid(c.id, "parts"), None, None, None, assembly, parts)
         ids = joint.members
         if len(ids) > 1:
-            f.add("IFCRELCONNECTSWITHREALIZINGELEMENTS", self._guid(c.id, "joins"), None, None, None, None, self.elements[ids[1]], self.elements[ids[0]], [assembly], made.detail.family)
+            f.add(
+                "IFCRELCONNECTSWITHREALIZINGELEMENTS",
+                self._guid(c.id, "joins"),
+                None,
+                None,
+                None,
+                None,
+                self.elements[ids[1]],
+                self.elements[ids[0]],
+                [assembly],
+                made.detail.family,
+            )
         self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": joint.place, "Worst finding": entry.level})
 
     def _plate(self, plate: Plate, at: Ref, key: str) -> Ref:
@@ -255,7 +298,9 @@ class _Writer:
             return [self._styled(self._extruded(self._area(plate.outline, holes), Frame(), plate.thickness), "plate")]
 
         item = self._mapped(("plate", plate.outline, holes, plate.thickness), make, plate.frame)
-        element = self.f.add("IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET"))
+        element = self.f.add(
+            "IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET")
+        )
         self.materials.setdefault(plate.grade, []).append(element)
         self._quantities(element, key, "Qto_PlateBaseQuantities", 0.0, plate.volume)
         return element
@@ -281,8 +326,23 @@ class _Writer:
 
             items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers), make, bolt_frame(group, one).moved(z=one.enter)))
         longest = max((x.length for x in mine), default=0.0)
-        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, f"{len(mine)} x {group.size}", None, group.grade, at, self._shape(items, "MappedRepresentation"), None, size.d, longest, Enum("BOLT"))
-        self._facts(element, key, "TinCleat_Bolts", {"Size": group.size, "Grade": group.grade, "Count": len(mine), "Length": float(longest), "Site": group.site})
+        element = self.f.add(
+            "IFCMECHANICALFASTENER",
+            self._guid(key),
+            None,
+            f"{len(mine)} x {group.size}",
+            None,
+            group.grade,
+            at,
+            self._shape(items, "MappedRepresentation"),
+            None,
+            size.d,
+            longest,
+            Enum("BOLT"),
+        )
+        self._facts(
+            element, key, "TinCleat_Bolts", {"Size": group.size, "Grade": group.grade, "Count": len(mine), "Length": float(longest), "Site": group.site}
+        )
         return element
 
     def _rod(self, rod: Rod, at: Ref, key: str) -> Ref:
@@ -300,12 +360,29 @@ class _Writer:
             elif rod.foot == "headed":
                 solids.append(self._extruded(self._area(hexagon), Frame((0.0, 0.0, rod.bottom)), size.nut_height))
             else:
-                solids.append(self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), 4 * size.d))
+                solids.append(
+                    self._extruded(
+                        self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), 4 * size.d
+                    )
+                )
             return [self._styled(s, "bolt") for s in solids]
 
         key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers)
         item = self._mapped(key_, make, Frame((rod.x, rod.y, 0.0)))
-        return self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, rod.name, None, f"{rod.size} {rod.grade}", at, self._shape([item], "MappedRepresentation"), None, size.d, rod.top - rod.bottom, Enum("ANCHORBOLT"))
+        return self.f.add(
+            "IFCMECHANICALFASTENER",
+            self._guid(key),
+            None,
+            rod.name,
+            None,
+            f"{rod.size} {rod.grade}",
+            at,
+            self._shape([item], "MappedRepresentation"),
+            None,
+            size.d,
+            rod.top - rod.bottom,
+            Enum("ANCHORBOLT"),
+        )
 
     def _weld(self, weld: Weld, at: Ref, key: str) -> Ref:
         run = np.subtract(weld.end, weld.start)
@@ -321,7 +398,9 @@ class _Writer:
             return [self._styled(self._extruded(self._area(outline), Frame(), float(np.linalg.norm(run))), "weld")]
 
         item = self._mapped(("weld", tuple(np.round(flat, 4).ravel().tolist()), round(float(np.linalg.norm(run)), 4)), make, frame)
-        return self.f.add("IFCFASTENER", self._guid(key), None, weld.name, None, f"fillet {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD"))
+        return self.f.add(
+            "IFCFASTENER", self._guid(key), None, weld.name, None, f"fillet {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD")
+        )
 
     def _block(self, block: Block, at: Ref, key: str) -> Ref:
         def make() -> list[Ref]:
@@ -365,4 +444,8 @@ def export_ifc(ledger: Ledger, path: "str | Path", progress: Progress | None = N
         writer.connection(entry)
     writer.finish()
     document = writer.f.document("IFC4", Path(path).name, stamp, f"Tin Cleat {__version__}")
-    return write_whole(path, lambda part: part.write_text(document, encoding="ascii") and None)
+    return write_whole(path, lambda part: _write(part, document))
+
+
+def _write(path: Path, document: str) -> None:
+    path.write_text(document, encoding="ascii")

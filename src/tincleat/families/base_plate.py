@@ -104,7 +104,9 @@ def build(case: Case, given: Given) -> Detail:
     key_length, key_t = float(given.value("key_length")), float(given.value("key_thickness"))
     if depth > 0:
         key = Frame((ox - key_t / 2, oy, under), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
-        plates.append(Plate("shear key", Outline.rectangle(-key_length / 2, -depth, key_length / 2, 0.0), key_t, key, plate.grade, (), ("plate length", "plate width")))
+        plates.append(
+            Plate("shear key", Outline.rectangle(-key_length / 2, -depth, key_length / 2, 0.0), key_t, key, plate.grade, (), ("plate length", "plate width"))
+        )
         for side in (-1.0, 1.0):
             x = ox + side * key_t / 2
             ends = (x, oy - key_length / 2, under), (x, oy + key_length / 2, under)
@@ -183,7 +185,13 @@ def _welds(shape: Section, z: float, flange: float, web: float) -> list[Weld]:
             run("end wall" if shape.shape == "RHS" else "flange, outer face", flange, (side * h, -b + r), (side * h, b - r), (side, 0.0))
         for flank in (1.0, -1.0):
             if shape.shape == "RHS" or flank < 0:
-                run("side wall" if shape.shape == "RHS" else "web, outer face", flange if shape.shape == "RHS" else web, (-h + r, flank * b), (h - r, flank * b), (0.0, flank))
+                run(
+                    "side wall" if shape.shape == "RHS" else "web, outer face",
+                    flange if shape.shape == "RHS" else web,
+                    (-h + r, flank * b),
+                    (h - r, flank * b),
+                    (0.0, flank),
+                )
     return [w for w in out if np.linalg.norm(np.subtract(w.end, w.start)) > 1e-6]
 
 
@@ -204,10 +212,15 @@ def _dimensions(
         chain("plan", "bottom", 1, [(x0, y0, over), (x1, y0, over)], ("plate_length",)),
         chain("plan", "right", 0, [(x1, y1, over)] + [(xs[-1], y, over) for y in ys[::-1]] + [(x1, y0, over)], ("",) + ("anchors_y",) * (len(ys) - 1) + ("",)),
         chain("plan", "right", 1, [(x1, y1, over), (x1, y0, over)], ("plate_width",)),
-        chain("front", "right", 0, [(x1, 0, over), (x1, 0, under)] + ([(x1, 0, concrete)] if under > concrete else []), ("plate_thickness", "grout")[: 1 + (under > concrete)]),
-        chain("front", "left", 0, [(xs[0], 0, top), (x0, 0, over)], ("rod_projection",)),
-        chain("front", "left", 1, [(x0, 0, concrete), (xs[0], 0, rods[0].bottom)], ("embedment",)) if rods else chain("front", "left", 1, [], ()),
-        chain("side", "bottom", 0, [(0, y0, concrete), (0, -shape.b / 2, over), (0, shape.b / 2, over), (0, y1, concrete)], ("projection", "", "projection")),
+        chain(
+            "front",
+            "right",
+            0,
+            [(x1, 0.0, over), (x1, 0.0, under)] + ([(x1, 0.0, concrete)] if under > concrete else []),
+            ("plate_thickness", "grout")[: 1 + (under > concrete)],
+        ),
+        chain("front", "left", 0, [(xs[0], 0.0, top), (x0, 0.0, over)], ("rod_projection",)),
+        chain("side", "bottom", 0, [(0.0, y0, concrete), (0.0, -shape.b / 2, over), (0.0, shape.b / 2, over), (0.0, y1, concrete)], ("projection", "", "projection")),
     )
 
 

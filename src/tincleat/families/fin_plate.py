@@ -174,10 +174,10 @@ def build(case: Case, given: Given) -> Detail:
     height = given.rounded("plate_height", raw_height, "plate length")
     middle = (rows[0] + rows[-1]) / 2
     bottom, top = middle - height / 2, middle + height / 2
-    width = given.rounded("plate_width", lines[-1] + float(given.value("edge_distance")), "plate width")
-    sides = str(given.value("sides"))
-    half = sizes.web.thickness / 2
-    at = sizes.web.at
+    half, at = sizes.web.thickness / 2, sizes.web.at
+    faces = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}[str(given.value("sides"))]
+    nearest = min(max(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for side in faces for z in (bottom, top))
+    width = nearest + given.rounded("plate_width", lines[-1] + float(given.value("edge_distance")) - nearest, "plate width")
     bolt, hole_kind = str(given.value("bolt")), str(given.value("hole"))
     hole_w, hole_l = hole_size(house.rule_set, bolt, hole_kind)
     plain_w, plain_l = hole_size(house.rule_set, bolt, "normal")
@@ -186,7 +186,6 @@ def build(case: Case, given: Given) -> Detail:
     site = bool(given.value("site_weld"))
 
     plates, welds = [], []
-    faces = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}[sides]
     for side in faces:
         name = "fin plate" if len(faces) == 1 else f"fin plate {'near' if side < 0 else 'far'}"
         inner, outer = at + side * half, at + side * (half + thickness)
@@ -244,7 +243,9 @@ def _notches(sizes: _Sizes, given: Given, face: "object") -> tuple[Notch, ...]:
     return tuple(out)
 
 
-def _dimensions(sizes: _Sizes, rows: list[float], lines: list[float], plate: tuple[float, float, float], beam_end: float, outer: float, thickness: float) -> tuple[Dimension, ...]:
+def _dimensions(
+    sizes: _Sizes, rows: list[float], lines: list[float], plate: tuple[float, float, float], beam_end: float, outer: float, thickness: float
+) -> tuple[Dimension, ...]:
     bottom, top, width = plate
     y = outer
     right: list[Vec3] = [(width, y, top)] + [(lines[-1], y, z) for z in rows] + [(width, y, bottom)]
@@ -257,7 +258,9 @@ def _dimensions(sizes: _Sizes, rows: list[float], lines: list[float], plate: tup
         Dimension("front", "bottom", 0, tuple(across), names),
         Dimension("front", "bottom", 1, ((0.0, y, bottom), (width, y, bottom)), ("plate_width",)),
         Dimension("front", "left", 0, ((0.0, y, sizes.beam.h / 2), (lines[0], y, rows[0])), ("top_distance",)),
-        Dimension("side", "bottom", 0, ((0.0, min(y, y - np.sign(y) * thickness), bottom), (0.0, max(y, y - np.sign(y) * thickness), bottom)), ("plate_thickness",)),
+        Dimension(
+            "side", "bottom", 0, ((0.0, min(y, y - np.sign(y) * thickness), bottom), (0.0, max(y, y - np.sign(y) * thickness), bottom)), ("plate_thickness",)
+        ),
     ]
     return tuple(out)
 

@@ -61,6 +61,13 @@ def seen_edges(meshes: Sequence[Mesh], view: Frame) -> Seen:
     return Seen(np.zeros((0, 4)), np.zeros(0, dtype=bool), np.zeros(0, dtype=int))
 
 
+def covered(points: Array, meshes: Sequence[Mesh], view: Frame) -> "np.ndarray":
+    """(n,) bool: which points (n, 3) some mesh hides from the viewer of ``view``."""
+    if not len(points) or not meshes:
+        return np.zeros(len(points), dtype=bool)
+    return _behind(view.to_local(points), np.concatenate([view.to_local(m.points)[m.triangles] for m in meshes]))
+
+
 def _pieces(p: Array, q: Array) -> tuple["np.ndarray", Array, Array]:
     """Each edge cut at all crossings: edge numbers, and start and stop as fractions of the edge."""
     d = q - p

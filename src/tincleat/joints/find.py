@@ -140,12 +140,15 @@ class Finder:
         over = [m for m in meets if self._is_upright(m.other) and m.at_end and abs(float(self._direction(m.other) @ np.array(out.x))) > 0.99]
         if over:
             other = over[0]
+            assert other.at_end
             ends = sorted([(key, end), (other.other, other.at_end)])
             return self._make("column splice", ends, "", self._out(*ends[0]), point, [ends[1][0]], f"{self._name(ends[0][0])} on {self._name(ends[1][0])}")
         passing = [m for m in meets if not m.at_end and not self._is_upright(m.other)]
         if out.x[2] > 0:
             if passing:
-                return self._make("post on beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} on {self._name(passing[0].other)}")
+                return self._make(
+                    "post on beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} on {self._name(passing[0].other)}"
+                )
             plumb = np.array([0.0, 0.0, 1.0])
             depth = np.array(out.z) - plumb * out.z[2]
             foot = Frame.of(out.origin, depth, plumb)
@@ -158,7 +161,9 @@ class Finder:
                     if settled.kind == "knee":
                         return settled
         if passing:
-            return self._make("column under beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} under {self._name(passing[0].other)}")
+            return self._make(
+                "column under beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} under {self._name(passing[0].other)}"
+            )
         return self._make("column head", [(key, end)], "", out, point, [], f"{self._name(key)} head")
 
     def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
@@ -220,12 +225,17 @@ class Finder:
         face = carrier.o + n * reach
         origin = out.o + np.array(out.x) * (float((face - out.o) @ n) / slant if slant > 0.05 else 0.0)
         frame = Frame(vec(origin), out.x, out.z)
-        words = f"{self._name(key)} to {self._name(meeting.other)}" + {"beam to column flange": " flange", "beam to hollow face": " face", "beam on flange": " flange"}.get(kind, " web")
+        words = f"{self._name(key)} to {self._name(meeting.other)}" + {
+            "beam to column flange": " flange",
+            "beam to hollow face": " face",
+            "beam on flange": " flange",
+        }.get(kind, " web")
         return self._make(kind, [(key, end)], meeting.other, frame, point, [meeting.other], words)
 
     def _brace(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
         if not meets:
             return None
+
         def rank(m: _Meeting) -> tuple[bool, bool, float]:
             return (self.members[m.other].role == "brace", not self._is_upright(m.other), m.distance)
 

@@ -43,7 +43,9 @@ class Entry:
         if self.connection is not None:
             return None
         where = self.joint.place
-        return Finding("end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}")
+        return Finding(
+            "end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}"
+        )
 
     def _conceded(self, f: Finding) -> Finding:
         if f.level == "clear" or f.key not in self.concessions:

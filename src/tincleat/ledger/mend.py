@@ -89,7 +89,7 @@ def mend_words(ledger: Ledger, entry: Entry, name: str, value: Value | None) -> 
     assert entry.made is not None and entry.connection is not None
     setting = family(entry.connection.family).setting(name)
     if value is None:
-        return f"{setting.label}: back to worked out"
+        return f"{setting.label} back to default"
     unit = ledger.project.house.units
 
     def text(v: object) -> str:

@@ -93,7 +93,13 @@ PLATES_IN = tuple(25.4 * t for t in (0.25, 0.3125, 0.375, 0.5, 0.625, 0.75, 0.87
 FLATS_MM = tuple(float(w) for w in [*range(20, 160, 10), 160, 180, 200, 220, 250, 300])
 FLATS_IN = tuple(12.7 * n for n in range(2, 25))
 ROUND_MM = {"plate width": RoundRule(5.0), "plate length": RoundRule(5.0), "base plate": RoundRule(10.0), "notch": RoundRule(5.0), "weld leg": RoundRule(1.0)}
-ROUND_IN = {"plate width": RoundRule(6.35), "plate length": RoundRule(6.35), "base plate": RoundRule(12.7), "notch": RoundRule(6.35), "weld leg": RoundRule(1.5875)}
+ROUND_IN = {
+    "plate width": RoundRule(6.35),
+    "plate length": RoundRule(6.35),
+    "base plate": RoundRule(12.7),
+    "notch": RoundRule(6.35),
+    "weld leg": RoundRule(1.5875),
+}
 
 
 class HouseRules(msgspec.Struct, frozen=True):

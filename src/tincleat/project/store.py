@@ -9,6 +9,7 @@ import os
 import sqlite3
 from collections.abc import Iterator, Sequence
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -47,7 +48,7 @@ class Step(msgspec.Struct, frozen=True):
 
 
 _encoder = msgspec.json.Encoder()
-_decoders = {name: msgspec.json.Decoder(kind) for name, kind in TABLES.items()}
+_decoders: dict[str, Any] = {name: msgspec.json.Decoder(kind) for name, kind in TABLES.items()}
 _rows = msgspec.json.Decoder(list[_Row])
 
 
@@ -73,13 +74,12 @@ class Store:
         for name in (path, Path(f"{path}-wal"), Path(f"{path}-shm")):
             name.unlink(missing_ok=True)
         try:
+            with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as db:
+                # numbers and tables go into the file itself before the log is switched on: a later kill cannot leave it unmarked
+                db.execute(f"PRAGMA application_id = {APPLICATION}")
+                db.execute(f"PRAGMA user_version = {VERSION}")
+                db.executescript(f"BEGIN; {_SCHEMA} INSERT INTO meta VALUES ('revision', 0), ('number', 0); COMMIT;")
             store = cls(path, _connect(path))
-            with store._transaction():
-                for statement in _SCHEMA.split(";"):
-                    store._db.execute(statement)
-                store._db.execute("INSERT INTO meta VALUES ('revision', 0), ('number', 0)")
-            store._db.execute(f"PRAGMA application_id = {APPLICATION}")
-            store._db.execute(f"PRAGMA user_version = {VERSION}")
         except (sqlite3.Error, OSError) as error:
             raise BadFile(f"cannot be written: {error}", str(path), "a place you may write to") from error
         if house is not None:
@@ -219,9 +219,7 @@ class Store:
         row = self._db.execute(query).fetchone()
         if row is None:
             return []
-        changes = [
-            Change(r.table, r.id, *(None if body is None else _decoders[r.table].decode(body) for body in (r.old, r.new))) for r in _rows.decode(row[1])
-        ]
+        changes = [Change(r.table, r.id, *(None if body is None else _decoders[r.table].decode(body) for body in (r.old, r.new))) for r in _rows.decode(row[1])]
         if not done:
             changes = inverse(changes)
         with self._kept():

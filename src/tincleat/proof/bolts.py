@@ -42,14 +42,14 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     for d in _drilled(a):
         starts, stops, free = d.ply.edges
         size = bolt_size(d.group.size)
-        real = np.isin(np.arange(len(free)), np.flatnonzero(free)) if d.ply.member >= 0 else np.ones(len(free), dtype=bool)
+        real = free
         across = np.array([-d.load[1], d.load[0]])
         rays = {"end": (d.load, -d.load), "edge": (across, -across)}
         reach = {}
         for kind, ways in rays.items():
             met = [along_ray(d.points, way, starts, stops) for way in ways]
             reach[kind] = [(np.where(real[side], far, np.inf), way) for (far, side), way in zip(met, ways, strict=True)]
-        near, side = nearest_edge(d.points, starts[real], stops[real]) if real.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
+        near, _ = nearest_edge(d.points, starts[real], stops[real]) if real.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
         if not np.isfinite(near).any():
             continue
         shortest = {kind: np.minimum(ways[0][0], ways[1][0]) for kind, ways in reach.items()}
@@ -103,7 +103,12 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         slot_along = hole.length > hole.width and abs(np.array([np.cos(hole.angle), np.sin(hole.angle)]) @ d.load) > 0.5
         in_line, in_row = dv < hole.width / 2, du < hole.width / 2
         cases = (
-            ("in line with the load", du, in_line & ~in_row, rules.spacing_least(size, hole, True) if slot_along or house.rule_set == "EN" else rules.spacing_least(size, hole, False)),
+            (
+                "in line with the load",
+                du,
+                in_line & ~in_row,
+                rules.spacing_least(size, hole, True) if slot_along or house.rule_set == "EN" else rules.spacing_least(size, hole, False),
+            ),
             ("across the load", dv, in_row & ~in_line, rules.spacing_least(size, hole, not slot_along and house.rule_set != "EN")),
             ("staggered", np.hypot(du, dv), ~in_line & ~in_row, rules.stagger_least(size, hole)),
             ("holes on top of each other", np.hypot(du, dv), in_line & in_row, rules.stagger_least(size, hole)),
@@ -119,7 +124,9 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             at = in_joint(d.ply, (d.points[i] + d.points[j]) / 2)
             if words == "staggered" and far[i, j] > 3 * limit.value:
                 continue
-            yield at_least("spacing-least", "Bolt spacing", limit, f"{d.ply.name}, {words}", float(far[i, j]), at, f"{d.group.size} bolts {words} in {d.ply.name}")
+            yield at_least(
+                "spacing-least", "Bolt spacing", limit, f"{d.ply.name}, {words}", float(far[i, j]), at, f"{d.group.size} bolts {words} in {d.ply.name}"
+            )
     if house.exposed:
         for g, group in enumerate(a.detail.bolts):
             yield from _greatest_spacing(a, g, group, house)
@@ -145,7 +152,9 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
                 worst, spot = step, i
         if worst >= 0:
             words_ = f"{group.size} bolts {words}; thinner outer ply {t:g} mm, exposed to weather"
-            yield at_most("spacing-greatest", "Greatest bolt spacing", rules.spacing_greatest(t), f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_)
+            yield at_most(
+                "spacing-greatest", "Greatest bolt spacing", rules.spacing_greatest(t), f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_
+            )
 
 
 def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:

@@ -22,7 +22,19 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     plate = next((p for p in a.detail.plates if any(h.kind == "anchor" for h in p.holes)), None)
     if plate is None:
         rod = a.detail.rods[0]
-        yield Finding("rod-hole", "Rod in its hole", "hole ≥ rod", "breach", "anchor rods", 0, anchor_size(rod.size).d, ">=", "mm", (rod.x, rod.y, rod.top), "no plate has holes for the rods")
+        yield Finding(
+            "rod-hole",
+            "Rod in its hole",
+            "hole ≥ rod",
+            "breach",
+            "anchor rods",
+            0,
+            anchor_size(rod.size).d,
+            ">=",
+            "mm",
+            (rod.x, rod.y, rod.top),
+            "no plate has holes for the rods",
+        )
         return
     size = anchor_size(a.detail.rods[0].size)
     local = plate.frame.to_local(np.array([(r.x, r.y, 0.0) for r in a.detail.rods]))[:, :2]
@@ -33,11 +45,27 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         gap = np.hypot(*(local[:, None] - local[None]).transpose(2, 0, 1)) + np.eye(len(local)) * 1e9
         i = int(gap.min(axis=1).argmin())
         rod = a.detail.rods[i]
-        yield at_least("rod-spacing", "Rod spacing", Limit(4 * size.d, "practice: 4 d between anchor rods"), "anchor rods", float(gap.min()), (rod.x, rod.y, rod.top), f"{rod.size} rods")
+        yield at_least(
+            "rod-spacing",
+            "Rod spacing",
+            Limit(4 * size.d, "practice: 4 d between anchor rods"),
+            "anchor rods",
+            float(gap.min()),
+            (rod.x, rod.y, rod.top),
+            f"{rod.size} rods",
+        )
     rod = a.detail.rods[0]
     plate_top = float(plate.frame.origin[2]) + plate.thickness
     over = rod.top - max((n for n in rod.nuts if n >= plate_top - 0.01), default=rod.top) - size.nut_height
-    yield at_least("rod-thread", "Rod through its nut", Limit(size.pitch, "EN 1090-2 8.2.2, a thread pitch beyond the nut"), "anchor rods", over, (rod.x, rod.y, rod.top), f"{rod.size} rod above its top nut")
+    yield at_least(
+        "rod-thread",
+        "Rod through its nut",
+        Limit(size.pitch, "EN 1090-2 8.2.2, a thread pitch beyond the nut"),
+        "anchor rods",
+        over,
+        (rod.x, rod.y, rod.top),
+        f"{rod.size} rod above its top nut",
+    )
     yield _clear(a, size.washer_side)
 
 
@@ -47,7 +75,9 @@ def _hole(found: "tuple[Rod, ...]", local: Array, anchors: "list[Hole]", d: floa
     spare = [anchors[int(j)].width - 2 * float(row[j]) for row, j in zip(gap, gap.argmin(axis=1), strict=True)]
     i = int(np.argmin(spare))
     rod = found[i]
-    return at_least("rod-hole", "Rod in its hole", Limit(d, "hole ≥ rod"), "anchor rods", spare[i], (rod.x, rod.y, rod.top), f"{rod.size} rod in the base plate's hole")
+    return at_least(
+        "rod-hole", "Rod in its hole", Limit(d, "hole ≥ rod"), "anchor rods", spare[i], (rod.x, rod.y, rod.top), f"{rod.size} rod in the base plate's hole"
+    )
 
 
 def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: "list[Hole]") -> Iterator[Finding]:
@@ -64,7 +94,9 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
         limit = rules.edge_least(bolt_size(name), Hole(0, 0, 0, 0), False) if name else Limit(1.25 * d, "AISC 360-22 table J3.4, 1.25 d")
     else:
         limit = Limit(1.2 * anchors[0].width, "EN 1993-1-8 table 3.3, e ≥ 1.2 d0")
-    yield at_least("rod-edge", "Rod to plate edge", limit, "base plate", float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the base plate")
+    yield at_least(
+        "rod-edge", "Rod to plate edge", limit, "base plate", float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the base plate"
+    )
 
 
 def _clear(a: Assembled, washer: float) -> Finding:
@@ -76,7 +108,15 @@ def _clear(a: Assembled, washer: float) -> Finding:
     far = shapely.distance(profile, shapely.points(across[:, 1], across[:, 2]))
     i = int(np.argmin(far))
     rod = a.detail.rods[i]
-    return at_least("rod-clear", "Washer beside the column", Limit(washer / 2, "the plate washer must lie flat beside the column"), "anchor rods", float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the column")
+    return at_least(
+        "rod-clear",
+        "Washer beside the column",
+        Limit(washer / 2, "the plate washer must lie flat beside the column"),
+        "anchor rods",
+        float(far[i]),
+        (rod.x, rod.y, rod.top),
+        f"{rod.size} rod to the column",
+    )
 
 
 RULES = (Rule("rods", "Anchor rods", rods),)

@@ -83,13 +83,33 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 thin.append(a.case.members[0 if part == "supported member" else 1].shape.tw)
                 continue
             ply, gap, where = _touching(a, weld, part)
-            keep(at_most("weld-gap", "Weld on its part", Limit(house.weld_gap, "EN 1090-2 annex, house rule: gap at a fillet"), weld.name, gap, where, f"{weld.name}: root to {part}"))
+            keep(
+                at_most(
+                    "weld-gap",
+                    "Weld on its part",
+                    Limit(house.weld_gap, "EN 1090-2 annex, house rule: gap at a fillet"),
+                    weld.name,
+                    gap,
+                    where,
+                    f"{weld.name}: root to {part}",
+                )
+            )
             if ply is not None:
                 thin.append(ply.thickness)
                 edge = rules.fillet_along_edge(ply.thickness)
                 leg_way = weld.u if part == weld.parts[0] else weld.v
                 if edge is not None and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
-                    keep(at_most("fillet-leg-greatest", "Greatest leg along an edge", edge, weld.name, weld.leg, middle(weld), f"{weld.name} along the edge of {ply.name}"))
+                    keep(
+                        at_most(
+                            "fillet-leg-greatest",
+                            "Greatest leg along an edge",
+                            edge,
+                            weld.name,
+                            weld.leg,
+                            middle(weld),
+                            f"{weld.name} along the edge of {ply.name}",
+                        )
+                    )
         thinner = min(thin, default=0.0)
         measure, least = rules.fillet_least(thinner)
         size = throat(weld) if measure == "throat" else weld.leg
@@ -99,12 +119,44 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
         yield from ()
         angle = math.degrees(fusion_angle(weld))
-        keep(at_least("fusion-angle", "Fusion faces, least angle", Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"), weld.name, angle, middle(weld), f"{weld.name}: angle between the parts", "deg"))
-        keep(at_most("fusion-angle-most", "Fusion faces, greatest angle", Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"), weld.name, angle, middle(weld), f"{weld.name}: angle between the parts", "deg"))
+        keep(
+            at_least(
+                "fusion-angle",
+                "Fusion faces, least angle",
+                Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"),
+                weld.name,
+                angle,
+                middle(weld),
+                f"{weld.name}: angle between the parts",
+                "deg",
+            )
+        )
+        keep(
+            at_most(
+                "fusion-angle-most",
+                "Fusion faces, greatest angle",
+                Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"),
+                weld.name,
+                angle,
+                middle(weld),
+                f"{weld.name}: angle between the parts",
+                "deg",
+            )
+        )
     for run in continuous(a.detail.welds):
         total = sum(length(w) for w in run)
         name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
-        keep(at_least("fillet-length", "Least length of fillet", rules.fillet_length(run[0].leg, throat(run[0])), name, total, middle(run[0]), f"{name}, continuous length"))
+        keep(
+            at_least(
+                "fillet-length",
+                "Least length of fillet",
+                rules.fillet_length(run[0].leg, throat(run[0])),
+                name,
+                total,
+                middle(run[0]),
+                f"{name}, continuous length",
+            )
+        )
     yield from plain.values()
 
 

@@ -96,7 +96,11 @@ def bill(ledger: Ledger) -> list[Line]:
         for rod in entry.made.detail.rods:
             length = rod.top - rod.bottom
             mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
-            add(("R", rod.size, rod.grade, rod.foot, round(length, 1)), Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, ""), entry.connection.id)
+            add(
+                ("R", rod.size, rod.grade, rod.foot, round(length, 1)),
+                Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, ""),
+                entry.connection.id,
+            )
     out: list[Line] = []
     for letter in "APR":
         mine_ = [c for key, c in found.items() if isinstance(key, tuple) and key[0] == letter]
@@ -129,7 +133,7 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
             key = ("anchor rod", rod.size, rod.grade, f"{rod.top - rod.bottom:.2f}")
             found.setdefault(key, _Bolted()).add(0.0, len(rod.nuts), len(rod.washers), entry.connection.id)
     return [
-        BoltLine(*key[:3], float(key[3]), min(row.grips), max(row.grips), len(row.grips), row.nuts, row.washers, _where(row.where))
+        BoltLine(key[0], key[1], key[2], float(key[3]), min(row.grips), max(row.grips), len(row.grips), row.nuts, row.washers, _where(row.where))
         for key, row in sorted(found.items(), key=lambda kv: (kv[0][0], _size(kv[0]), float(kv[0][3])))
     ]
 

@@ -8,9 +8,8 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, bolt_frame, rod_mesh
 from tincleat.details.parts import View
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.hidden_lines import seen_edges
+from tincleat.geometry.hidden_lines import covered, seen_edges
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism
-from tincleat.geometry.outline import Outline
 from tincleat.release.drawing import Style
 
 VIEWS: dict[View, tuple[str, Frame]] = {
@@ -18,8 +17,9 @@ VIEWS: dict[View, tuple[str, Frame]] = {
     "side": ("Side", Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
     "plan": ("Plan", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))),
 }
-STUB = 0.45  # of the member's depth shown past the parts
-LEAST_STUB = 70.0
+ROUND = 45.0  # mm of surroundings shown past the parts, at least
+SHOWN_ROD = 160.0  # mm of an anchor rod; the rest goes on below the picture
+SHARE = 0.14  # and as a share of the parts' size
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,37 +40,43 @@ def _part_points(a: Assembled) -> Array:
         flat = p.outline.points(0.5)
         out += [p.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, p.thickness)]
     for r in a.detail.rods:
-        out.append(np.array([(r.x, r.y, r.bottom), (r.x, r.y, r.top)]))
+        out.append(np.array([(r.x, r.y, max(r.bottom, r.top - SHOWN_ROD)), (r.x, r.y, r.top)]))
     for b in a.detail.bolts:
         out.append(np.array(b.points))
     return np.concatenate(out) if out else np.zeros((1, 3))
 
 
-def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
-    """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods, concrete."""
+def window(a: Assembled) -> tuple[Array, Array]:
+    """Least and greatest corner of what the sheet shows: the parts, the joined member's section beside them, and a margin."""
     points = _part_points(a)
-    out: list[tuple[Style, Mesh]] = [("part", prism(p.outline, (), 0.0, p.thickness, per_arc=4).placed(p.frame)) for p in a.detail.plates]
     lead = a.case.supported
+    along = lead.frame.to_local(points)[:, 0]
+    h, b = lead.shape.h / 2, lead.shape.b / 2
+    corners = np.array([(x, y, z) for x in (max(0.0, float(along.min())), float(along.max())) for y in (-b, b) for z in (-h, h)])
+    points = np.concatenate([points, lead.frame.to_world(corners)])
+    low, high = points.min(axis=0), points.max(axis=0)
+    margin = max(ROUND, SHARE * float((high - low).max()))
+    return low - margin, high + margin
+
+
+def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
+    """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods."""
+    out: list[tuple[Style, Mesh]] = [("part", prism(p.outline, (), 0.0, p.thickness, per_arc=4).placed(p.frame)) for p in a.detail.plates]
+    low, high = window(a)
+    corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
     for number, member in enumerate(a.case.members):
-        depth = lead.shape.h if number else member.shape.h
-        along = member.frame.to_local(points)[:, 0]
-        reach = max(LEAST_STUB, STUB * depth)
-        low, high = float(along.min()) - reach, float(along.max()) + reach
-        if number == 0:
-            high, low = max(high, reach), member.low
-        else:
-            z = lead.shape.h / 2 + 0.25 * depth
-            spread = abs(float(member.frame.unturn((0.0, 0.0, 1.0))[0])) * z
-            low, high = min(low, -spread), max(high, spread)
-            low, high = max(low, member.low), min(high, member.high)
-        out.append(("member", a.member_mesh(number, low, high, per_arc=2)))
+        along = member.frame.to_local(corners)[:, 0]
+        # a little past the picture, so that a bar going on shows no end
+        out.append(("member", a.member_mesh(number, max(member.low, float(along.min()) - 30), min(member.high, float(along.max()) + 30), per_arc=2)))
     hexes = []
     for fitted in a.fitted:
         group = a.detail.bolts[fitted.group]
         size = bolt_size(group.size)
         frame = bolt_frame(group, fitted)
         nut = fitted.enter + fitted.grip + group.washers * size.washer_t
-        hexes += [m.placed(frame) for m in (hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height))]
+        hexes += [
+            m.placed(frame) for m in (hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height))
+        ]
     if hexes:
         out.append(("bolt", joined(hexes)))
     out += [("rod", rod_mesh(r)) for r in a.detail.rods]
@@ -88,22 +94,43 @@ def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Pro
         lines[style] = seen.lines[mine & ~seen.hidden]  # type: ignore[index]
     hidden = seen.hidden & ~np.isin(seen.body, np.flatnonzero(styles == "rod"))
     lines["hidden"] = seen.lines[hidden]
-    flat = np.concatenate([frame.to_local(m.points)[:, :2] for _, m in made])
-    rounds, crosses, fills = _symbols(a, frame)
-    lines["concrete"] = _concrete(a, frame, flat)
-    return Projected(lines, (*flat.min(axis=0).tolist(), *flat.max(axis=0).tolist()), rounds, crosses, fills)
+    rounds, crosses, fills = _symbols(a, frame, [m for s, m in made if s != "bolt"])
+    lines["concrete"] = _sides(fills)
+    corners = frame.to_local(np.array(window(a)))[:, :2]
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    extent = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+    return Projected({k: clipped(v, extent) for k, v in lines.items()}, extent, rounds, clipped(crosses, extent), fills)
 
 
-def _symbols(a: Assembled, frame: Frame) -> "tuple[tuple[tuple[Style, float, float, float], ...], Array, tuple[Array, ...]]":
+def clipped(pieces: Array, box: tuple[float, float, float, float]) -> Array:
+    """Line pieces (k, 4) cut to a box."""
+    low, high = np.array(box[:2]), np.array(box[2:])
+    a, b = pieces[:, :2], pieces[:, 2:]
+    t0, t1 = np.zeros(len(pieces)), np.ones(len(pieces))
+    step = b - a
+    for i in (0, 1):
+        moving = np.abs(step[:, i]) > 1e-9
+        safe = np.where(moving, step[:, i], 1.0)
+        u, v = (low[i] - a[:, i]) / safe, (high[i] - a[:, i]) / safe
+        t0 = np.where(moving, np.maximum(t0, np.minimum(u, v)), t0)
+        t1 = np.where(moving, np.minimum(t1, np.maximum(u, v)), np.where((a[:, i] < low[i]) | (a[:, i] > high[i]), -1.0, t1))
+    kept = t1 > t0
+    return np.concatenate([a + step * t0[:, None], a + step * t1[:, None]], axis=1)[kept]
+
+
+def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tuple[Style, float, float, float], ...], Array, tuple[Array, ...]]":
     """Holes seen face on, and centre lines of bolts and rods."""
     rounds: list[tuple[Style, float, float, float]] = []
     crosses: list[tuple[float, float, float, float]] = []
     z = np.array(frame.z)
     for plate in a.detail.plates:
         if abs(float(z @ np.array(plate.frame.z))) > 0.99:
-            for h in plate.holes:
+            near = plate.thickness if z @ np.array(plate.frame.z) > 0 else 0.0
+            rims = plate.frame.to_world(np.array([(h.x + h.width * 0.45, h.y + 1.0, near) for h in plate.holes]).reshape(-1, 3))
+            behind = covered(rims, solids, frame)
+            for h, hides in zip(plate.holes, behind, strict=True):
                 at = frame.to_local(plate.frame.to_world(np.array([(h.x, h.y, 0.0)])))[0]
-                rounds.append(("part", float(at[0]), float(at[1]), h.width / 2))
+                rounds.append(("hidden" if hides else "part", float(at[0]), float(at[1]), h.width / 2))
     for fitted in a.fitted:
         group = a.detail.bolts[fitted.group]
         at = frame.to_local(np.array([fitted.point]))[0]
@@ -131,9 +158,6 @@ def _symbols(a: Assembled, frame: Frame) -> "tuple[tuple[tuple[Style, float, flo
     return tuple(rounds), np.array(crosses, dtype=float).reshape(-1, 4), tuple(fills)
 
 
-def _concrete(a: Assembled, frame: Frame, steel: Array) -> Array:
-    out = []
-    for corners in _symbols(a, frame)[2]:
-        nxt = np.roll(corners, -1, axis=0)
-        out.append(np.concatenate([corners, nxt], axis=1))
+def _sides(fills: tuple[Array, ...]) -> Array:
+    out = [np.concatenate([corners, np.roll(corners, -1, axis=0)], axis=1) for corners in fills]
     return np.concatenate(out) if out else np.zeros((0, 4))

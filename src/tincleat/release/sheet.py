@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Dimension, Number, View
+from tincleat.details.parts import Dimension, Number, View, Weld
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.proof.finding import Finding
@@ -17,10 +17,19 @@ from tincleat.units import format_length
 
 TEXT = 2.7  # mm, capital height of dimension numbers
 WIDE = 0.72  # mean width of a letter by its height
-OFF = 6.0  # mm from the view to the first chain
-ROW = 7.0  # mm from chain to chain
-EDGE = 5.0  # mm round the sheet
+OFF = 5.0  # mm from the view to the first chain
+ROW = 8.5  # mm from chain to chain
+SIDE_ROW = 12.0  # the same beside a view, where numbers lie across
+EDGE = 3.0  # mm round the sheet
 TICK = 0.9
+BESIDE = 1.6  # mm between numbers side by side
+SYMBOL = 6.5  # mm of height a weld symbol
+LAYOUTS: tuple[tuple[tuple[View, ...], ...], ...] = (
+    (("front", "side"), ("plan",)),
+    (("front",), ("plan", "side")),
+    (("front", "side", "plan"),),
+    (("front",), ("side",), ("plan",)),
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,10 +46,6 @@ def pictures(assembled: Assembled) -> Pictures:
     return Pictures(assembled, {view: projected(assembled, view, made) for view in VIEWS})
 
 
-def _clip(p: Projected, a: Assembled) -> tuple[float, float, float, float]:
-    return p.extent
-
-
 @dataclass
 class _Margins:
     left: float = EDGE
@@ -49,19 +54,21 @@ class _Margins:
     bottom: float = EDGE
 
 
-def _margins(dims: "Sequence[Dimension]", view: str, label: Callable[[float], str]) -> _Margins:
+def _margins(dims: "Sequence[Dimension]", view: str) -> _Margins:
     m = _Margins()
     for side in ("left", "right", "top", "bottom"):
         rows = [d for d in dims if d.view == view and d.side == side and len(d.points) > 1]
         if not rows:
             continue
-        depth = OFF + max(d.row for d in rows) * (ROW if side in ("top", "bottom") else 2.2 * ROW) + (4.0 if side in ("top", "bottom") else 14.0)
+        depth = OFF + max(d.row for d in rows) * (ROW if side in ("top", "bottom") else SIDE_ROW) + (4.0 if side in ("top", "bottom") else 10.0)
         setattr(m, side, depth)
-    m.bottom += 5.0
+    m.bottom += 7.0
     return m
 
 
-def compose(pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "") -> Drawing:
+def compose(
+    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = ""
+) -> Drawing:
     """Lay the three views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
 
     Front is top left, side to its right, plan below.  Dimension numbers carry the setting they edit.
@@ -69,28 +76,39 @@ def compose(pics: Pictures, findings: "Sequence[Finding]", width: float, height:
     a = pics.assembled
     detail = a.detail
     label = lambda v: format_length(v, units)  # noqa: E731
-    margins = {v: _margins(detail.dimensions, v, label) for v in VIEWS}
+    margins = {v: _margins(detail.dimensions, v) for v in VIEWS}
+    margins["front"].top += SYMBOL * len(_weld_groups(a))
     size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
-    top = 8.0
+    top = 8.0 if title else 2.0
 
-    def fits(scale: float) -> bool:
-        w = [size[v][0] / scale + margins[v].left + margins[v].right for v in VIEWS]
-        h = [size[v][1] / scale + margins[v].top + margins[v].bottom for v in VIEWS]
-        return max(w[0], w[2]) + w[1] <= width and max(h[0], h[1]) + h[2] <= height - top
+    def outer(view: View, scale: float) -> tuple[float, float]:
+        m = margins[view]
+        return size[view][0] / scale + m.left + m.right, size[view][1] / scale + m.top + m.bottom
 
-    scale = next((s for s in SCALES if fits(s)), SCALES[-1])
+    def need(rows: "tuple[tuple[View, ...], ...]", scale: float) -> tuple[float, float]:
+        wide = max(sum(outer(v, scale)[0] for v in row) for row in rows)
+        return wide, sum(max(outer(v, scale)[1] for v in row) for row in rows)
+
+    def scale_of(rows: "tuple[tuple[View, ...], ...]") -> float:
+        return next((s for s in SCALES if need(rows, s)[0] <= width and need(rows, s)[1] <= height - top), SCALES[-1])
+
+    rows = min(LAYOUTS, key=scale_of)
+    scale = scale_of(rows)
     d = Drawing(width, height, scale)
-    w = {v: size[v][0] / scale + margins[v].left + margins[v].right for v in VIEWS}
-    h = {v: size[v][1] / scale + margins[v].top + margins[v].bottom for v in VIEWS}
-    column, row = max(w["front"], w["plan"]), max(h["front"], h["side"])
-    spare_x, spare_y = max(0.0, width - column - w["side"]) / 3, max(0.0, height - top - row - h["plan"]) / 3
-    corner = {"front": (spare_x, height - top - spare_y), "side": (2 * spare_x + column, height - top - spare_y), "plan": (spare_x, height - top - 2 * spare_y - row)}
+    corner: dict[View, tuple[float, float]] = {}
+    y = height - top
+    gap_y = max(0.0, height - top - need(rows, scale)[1]) / (len(rows) + 1)
+    for row in rows:
+        y -= gap_y
+        gap_x = max(0.0, width - sum(outer(v, scale)[0] for v in row)) / (len(row) + 1)
+        x = gap_x
+        for view in row:
+            corner[view] = (x, y)
+            x += outer(view, scale)[0] + gap_x
+        y -= max(outer(v, scale)[1] for v in row)
     for view, p in pics.views.items():
         m = margins[view]
         left, upper = corner[view]
-        if view in ("front", "plan"):
-            # front and plan share their x axis: line them up where the widths allow
-            left += max(0.0, (column - w[view]) / 2)
         x0, y1 = left + m.left, upper - m.top
         box = (x0, y1 - size[view][1] / scale, x0 + size[view][0] / scale, y1)
         centre = ((p.extent[0] + p.extent[2]) / 2, (p.extent[1] + p.extent[3]) / 2)
@@ -99,7 +117,7 @@ def compose(pics: Pictures, findings: "Sequence[Finding]", width: float, height:
         d.views.append(place)
         _draw(d, place, p)
         below = [x for x in detail.dimensions if x.view == view and x.side == "bottom" and len(x.points) > 1]
-        depth = (OFF + max((x.row for x in below), default=0) * ROW + 3.5) if below else 3.5
+        depth = (OFF + max((x.row for x in below), default=0) * ROW + 5.5) if below else 3.5
         d.texts.append(Text(f"{VIEWS[view][0]}  1:{scale:g}", place.x, box[1] - depth - 2.5, 2.4))
         _dimension(d, place, detail.dimensions, label, detail.numbers, findings, family_name, units)
         _weld_symbols(d, place, a, units)
@@ -119,12 +137,12 @@ def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
     def lines(style: Style, pieces: Array) -> None:
         if len(pieces):
             ends = [_paper(place, d.scale, pieces[:, i : i + 2]) for i in (0, 2)]
-            d.lines.append(Lines(style, _clipped(np.concatenate(ends, axis=1), place.box)))
+            d.lines.append(Lines(style, np.concatenate(ends, axis=1)))
 
     for corners in p.fills:
         low, high = _paper(place, d.scale, corners).min(axis=0), _paper(place, d.scale, corners).max(axis=0)
-        x0, y0 = max(low[0], place.box[0] - 3), max(low[1], place.box[1])
-        x1, y1 = min(high[0], place.box[2] + 3), min(high[1], place.box[3])
+        x0, y0 = max(low[0], place.box[0]), max(low[1], place.box[1])
+        x1, y1 = min(high[0], place.box[2]), min(high[1], place.box[3])
         if x1 > x0 and y1 > y0:
             d.fills.append(Fill("concrete", np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])))
     for style in ("hidden", "concrete", "member", "rod", "part", "bolt"):
@@ -135,24 +153,15 @@ def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
         d.circles.append(Circle(style, float(at[0]), float(at[1]), r / d.scale))
 
 
-def _clipped(pieces: Array, box: tuple[float, float, float, float]) -> Array:
-    """Pieces cut to the view's box, 3 mm over (for concrete that goes on)."""
-    low, high = np.array(box[:2]) - 3.0, np.array(box[2:]) + 3.0
-    a, b = pieces[:, :2], pieces[:, 2:]
-    t0, t1 = np.zeros(len(pieces)), np.ones(len(pieces))
-    step = b - a
-    for i in (0, 1):
-        moving = np.abs(step[:, i]) > 1e-9
-        safe = np.where(moving, step[:, i], 1.0)
-        u, v = (low[i] - a[:, i]) / safe, (high[i] - a[:, i]) / safe
-        t0 = np.where(moving, np.maximum(t0, np.minimum(u, v)), t0)
-        t1 = np.where(moving, np.minimum(t1, np.maximum(u, v)), np.where((a[:, i] < low[i]) | (a[:, i] > high[i]), -1.0, t1))
-    kept = t1 > t0
-    return np.concatenate([a + step * t0[:, None], a + step * t1[:, None]], axis=1)[kept]
-
-
 def _dimension(
-    d: Drawing, place: ViewBox, dims: "Sequence[Dimension]", label: Callable[[float], str], numbers: "Sequence[Number]", findings: "Sequence[Finding]", family_name: str, units: str
+    d: Drawing,
+    place: ViewBox,
+    dims: "Sequence[Dimension]",
+    label: Callable[[float], str],
+    numbers: "Sequence[Number]",
+    findings: "Sequence[Finding]",
+    family_name: str,
+    units: str,
 ) -> None:
     strokes: list[tuple[float, float, float, float]] = []
     known = {n.name: n for n in numbers}
@@ -163,7 +172,7 @@ def _dimension(
         paper = _paper(place, d.scale, flat)
         along = 0 if dim.side in ("top", "bottom") else 1
         away = 1 - along
-        step = ROW if along == 0 else 2.2 * ROW
+        step = ROW if along == 0 else SIDE_ROW
         edge = {"left": place.box[0], "right": place.box[2], "top": place.box[3], "bottom": place.box[1]}[dim.side]
         sign = -1.0 if dim.side in ("left", "bottom") else 1.0
         line = edge + sign * (OFF + dim.row * step)
@@ -231,7 +240,7 @@ def _apart(wanted: "list[float]", room: "list[float]") -> list[float]:
     order = sorted(range(len(wanted)), key=lambda i: wanted[i])
     groups: list[tuple[float, float, list[int]]] = []
     for i in order:
-        groups.append((wanted[i], room[i] + 0.8, [i]))
+        groups.append((wanted[i], room[i] + BESIDE, [i]))
         while len(groups) > 1 and groups[-1][0] - groups[-2][0] < (groups[-1][1] + groups[-2][1]) / 2 - 1e-9:
             (c2, w2, m2), (c1, w1, m1) = groups.pop(), groups.pop()
             groups.append(((c1 * len(m1) + c2 * len(m2)) / (len(m1) + len(m2)), w1 + w2, m1 + m2))
@@ -239,35 +248,37 @@ def _apart(wanted: "list[float]", room: "list[float]") -> list[float]:
     for centre, width, members in groups:
         at = centre - width / 2
         for i in members:
-            out[i] = at + (room[i] + 0.8) / 2
-            at += room[i] + 0.8
+            out[i] = at + (room[i] + BESIDE) / 2
+            at += room[i] + BESIDE
     return out
 
 
+def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld]]]":
+    """Welds that share one symbol: the same leg between the same parts."""
+    groups: dict[tuple[float, tuple[str, str]], list[Weld]] = {}
+    for weld in a.detail.welds:
+        groups.setdefault((round(weld.leg, 3), weld.parts), []).append(weld)
+    return [(leg, members) for (leg, _), members in groups.items()]
+
+
 def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
-    """One symbol a weld size and pair of parts, on the front view: an arrow to the weld, a line, a fillet triangle and the leg."""
+    """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg."""
     if place.name != "front" or not a.detail.welds:
         return
-    groups: dict[tuple[float, tuple[str, str]], list[int]] = {}
-    for i, weld in enumerate(a.detail.welds):
-        groups.setdefault((round(weld.leg, 3), weld.parts), []).append(i)
     strokes: list[tuple[float, float, float, float]] = []
-    for number, ((leg, _), members) in enumerate(groups.items()):
-        weld = max((a.detail.welds[i] for i in members), key=weld_length)
-        flat = place.frame.to_local(np.array([weld.start, weld.end]))[:, :2]
-        target = _paper(place, d.scale, flat)[0 if flat[0][1] > flat[1][1] else 1] * 0.25 + _paper(place, d.scale, flat)[1 if flat[0][1] > flat[1][1] else 0] * 0.75
-        if len(a.detail.rods):
-            target = _paper(place, d.scale, flat).max(axis=0) if number == 0 else _paper(place, d.scale, flat).mean(axis=0)
-        both = len(members) > 1
-        elbow = (place.box[0] - 2.0, place.box[3] + 0.5 - number * 6.5) if not len(a.detail.rods) else (place.box[2] + 3.0, place.box[3] - 2.0 - number * 6.5)
-        way = -1.0 if elbow[0] < target[0] else 1.0
-        end = elbow[0] + way * 9.0
-        strokes += [(float(target[0]), float(target[1]), *elbow), (*elbow, end, elbow[1])]
-        x = elbow[0] + way * 4.5
-        for side in (1, -1) if both else (1,):
-            strokes += [(x - 1, elbow[1], x - 1, elbow[1] + side * 2), (x - 1, elbow[1] + side * 2, x + 1, elbow[1])]
+    for number, (leg, members) in enumerate(_weld_groups(a)):
+        weld = max(members, key=weld_length)
+        ends = _paper(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
+        target = ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3
+        level = place.box[3] + 2.5 + number * SYMBOL
+        elbow = float(target[0]) - 3.0 - 0.25 * (level - float(target[1]))
+        elbow = max(elbow, place.box[0] + 6.0)
+        strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow - 11.0, level)]
+        x = elbow - 5.0
+        for side in (1, -1) if len(members) > 1 else (1,):
+            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level + side * 2, x + 1, level)]
         shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
-        d.texts.append(Text(shown, x - 1.6 if way > 0 else x - 1.6, elbow[1] + 1.7, 2.3, "right"))
+        d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))
     d.lines.append(Lines("weld", np.array(strokes)))
 

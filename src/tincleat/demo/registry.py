@@ -4,10 +4,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tincleat.commands.desk import Desk
-from tincleat.demo import boathouse
+from tincleat.demo import boathouse, longshed
 from tincleat.errors import NotFound
 
-DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {"boathouse": boathouse.build}
+DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {"boathouse": boathouse.build, "longshed": longshed.build}
 
 
 def make_demo(name: str, path: "str | Path", overwrite: bool = False) -> Desk:

@@ -1,0 +1,226 @@
+"""Measure this machine against the figures the program must reach: a table, and JSON."""
+
+import json
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+import numpy as np
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One measured path: its median (and 95th percentile where many were taken) beside what it must reach."""
+
+    path: str
+    unit: str
+    median: float
+    worst: float
+    reach: float
+    more_is_better: bool = False
+    note: str = ""
+
+    @property
+    def good(self) -> bool:
+        """Whether the median reaches its figure."""
+        return self.median >= self.reach if self.more_is_better else self.median <= self.reach
+
+
+def _times(work: Callable[[int], object], count: int) -> tuple[float, float]:
+    """Median and 95th percentile in ms of ``work(i)``."""
+    out = []
+    for i in range(count):
+        start = time.perf_counter()
+        work(i)
+        out.append((time.perf_counter() - start) * 1000)
+    return statistics.median(out), sorted(out)[max(0, int(len(out) * 0.95) - 1)]
+
+
+def run(as_json: bool, quick: bool) -> int:
+    """Measure everything and print it; exit code 0."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ.pop("DISPLAY", None) if os.environ["QT_QPA_PLATFORM"] == "offscreen" else None
+    figures: list[Figure] = []
+    with tempfile.TemporaryDirectory() as scratch:
+        folder = Path(scratch)
+        for part in (_core, _window, _shed):
+            for figure in part(folder, quick):
+                figures.append(figure)
+                if not as_json:
+                    _print(figure)
+    if as_json:
+        print(json.dumps([{**asdict(f), "good": f.good} for f in figures], indent=1))
+    return 0
+
+
+def _print(f: Figure) -> None:
+    sense = "≥" if f.more_is_better else "≤"
+    print(f"{'ok  ' if f.good else 'MISS'} {f.path:<58} {f.median:>10.2f} {f.unit:<5} (p95 {f.worst:.2f}), to reach {sense} {f.reach:g}  {f.note}", flush=True)
+
+
+def _core(folder: Path, quick: bool) -> list[Figure]:
+    from tincleat.demo import boathouse
+    from tincleat.exchange.ifc import export_ifc
+    from tincleat.families.registry import FAMILIES
+    from tincleat.ledger.made import Workshop
+    from tincleat.proof.measure import nearest_edge
+
+    out = []
+    desk = boathouse.build(folder / "core.tincleat")
+    entries = list(desk.ledger.entries.values())
+    for name, setting, values in (("base-plate", "plate_thickness", (15.0, 20.0, 25.0, 30.0)), ("fin-plate", "edge_distance", (40.0, 45.0, 50.0, 55.0))):
+        fitting = [e.joint for e in entries if e.joint.kind in FAMILIES[name].kinds and not desk.ledger.refusal(e.joint, name, {})]
+        kinds = list({j.case: j for j in fitting}.values())
+        shop = Workshop()
+        house = desk.project.house
+        start = time.perf_counter()
+        count = 0
+        for extra in range(3 if quick else 10):
+            for joint in kinds:
+                for value in values:
+                    made = shop.make(name, joint.case, joint.mirrored, {setting: value + extra * 0.5}, house)
+                    assert made.findings
+                    count += 1
+        rate = count / (time.perf_counter() - start)
+        out.append(Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details"))
+        joint = fitting[0]
+        shop.make(name, joint.case, joint.mirrored, {}, house)
+        median, worst = _times(lambda _, n=name, s=shop, j=joint: s.make(n, j.case, j.mirrored, {}, house), 2000)  # type: ignore[misc]
+        out.append(Figure(f"detail of a known kin at one more joint, {name}", "ms", median, worst, 0.2))
+    rng = np.random.default_rng(1)
+    corners = np.array([(0.0, 0.0), (200.0, 0.0), (200.0, 280.0), (20.0, 300.0), (0.0, 280.0)])
+    points = rng.uniform(0, 200, (100_000, 2))
+    median, worst = _times(lambda _: nearest_edge(points, corners, np.roll(corners, -1, axis=0)), 5)
+    out.append(Figure("100,000 edge distances", "ms", median, worst, 100))
+    desk.ledger.counts()
+    median, worst = _times(lambda i: export_ifc(desk.ledger, folder / f"{i}.ifc"), 5)
+    out.append(Figure("IFC4 out, the boathouse", "ms", median, worst, 1000, note=f"{sum(e.made is not None for e in entries)} connections"))
+    desk.close()
+    return out
+
+
+def _window(folder: Path, quick: bool) -> list[Figure]:
+    from PySide6.QtCore import QSettings
+    from PySide6.QtWidgets import QApplication
+
+    from tincleat.app import theme
+    from tincleat.app.window import Window
+    from tincleat.commands.desk import Desk
+    from tincleat.demo import boathouse
+
+    out = []
+    app = QApplication.instance() or QApplication(["bench"])
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    theme.apply(app, theme.LIGHT)
+    path = folder / "window.tincleat"
+    boathouse.build(path).close()
+    starts = []
+    for _ in range(2 if quick else 4):
+        start = time.perf_counter()
+        subprocess.run([sys.executable, "-m", "tincleat.app", str(path), "--shot", str(folder / "first.png")], check=True, capture_output=True)
+        starts.append((time.perf_counter() - start) * 1000)
+    out.append(Figure("start of the process to first picture of the demo", "ms", statistics.median(starts), max(starts), 3000, note="with shut-down"))
+    window = Window(theme.LIGHT, QSettings(str(folder / "bench.ini"), QSettings.Format.IniFormat))
+    window.boxes = False
+    window.resize(1280, 800)
+    window.show()
+    window.set_desk(Desk.open(path))
+    app.processEvents()
+    desk = window.desk
+    assert desk is not None
+    for family, setting, values in (("base-plate", "plate_thickness", (25.0, 20.0)), ("fin-plate", "edge_distance", (45.0, 40.0))):
+        entry = next(e for e in desk.ledger.entries.values() if e.connection is not None and e.connection.family == family)
+        assert entry.connection is not None
+        window.select([entry.joint.key], [], True)
+        for _ in range(3):
+            app.processEvents()
+        name = entry.connection.id
+
+        def edit(i: int, name: str = name, setting: str = setting, values: tuple[float, float] = values) -> None:
+            # a value never used before, so that nothing comes from a cache
+            window.run("change-connections", ids=[name], settings={setting: values[i % 2] + 5.0 * (i // 2 % 40)})
+            app.processEvents()
+
+        median, worst = _times(edit, 12 if quick else 60)
+        out.append(Figure(f"edit one setting: build, prove, draw, keep, {family}", "ms", median, worst, 50))
+    window.close()
+    return out
+
+
+def _shed(folder: Path, quick: bool) -> list[Figure]:
+    from PySide6.QtWidgets import QApplication
+
+    from tincleat.app import theme
+    from tincleat.app.model_view import ModelView
+    from tincleat.commands.desk import Desk
+    from tincleat.demo import longshed
+
+    out = []
+    app = QApplication.instance() or QApplication(["bench"])
+    assert isinstance(app, QApplication)
+    count = 500 if quick else 2000
+    path = folder / "shed.tincleat"
+    start = time.perf_counter()
+    desk = longshed.build(path, count=count)
+    counts = desk.ledger.counts()
+    took = (time.perf_counter() - start) * 1000
+    note = f"{len(desk.project.members)} members, {len(desk.project.connections)} connections, {len(desk.ledger.kin())} kin"
+    out.append(Figure(f"{count} members joined from nothing: joints, details, proof", "ms", took, took, 20000 * count / 10000, note=note))
+    assert counts["joined"]
+    desk.close()
+    start = time.perf_counter()
+    desk = Desk.open(path)
+    load = (time.perf_counter() - start) * 1000
+    out.append(Figure(f"open {count} members to joints and details", "ms", load, load, 5000 * count / 10000))
+    view = ModelView(theme.LIGHT)
+    view.resize(820, 505)
+    start = time.perf_counter()
+    view.set_ledger(desk.ledger)
+    view.show()
+    app.processEvents()
+    first = (time.perf_counter() - start) * 1000
+    out.append(Figure(f"first picture of {count} members", "ms", first, first, 1000))
+
+    def whole(i: int) -> None:
+        view.camera.orbit(6, 0, view.camera.target)
+        view.draw_now()
+
+    view.moving = True
+    whole(0)
+    median, worst = _times(whole, 20)
+    out.append(Figure("turn, whole model in view", "ms", median, worst, 118))
+    view.moving = False
+    view.draw_now()
+    median, worst = _times(lambda _: view.draw_now(), 10)
+    out.append(Figure("still picture, whole model in view", "ms", median, worst, 195))
+    assert view.bodies is not None
+    view.zoom_to(view.bodies.joint_points[len(view.bodies.joint_points) // 2], 700.0)
+    view.draw_now()
+    view.moving = True
+    whole(0)
+    median, worst = _times(whole, 20)
+    out.append(Figure("turn, close to a joint", "ms", median, worst, 69))
+    view.moving = False
+    view.draw_now()
+    median, worst = _times(lambda _: view.draw_now(), 10)
+    out.append(Figure("still picture, close to a joint", "ms", median, worst, 82))
+    rng = np.random.default_rng(2)
+    spots = rng.uniform(0.2, 0.8, (60, 2)) * (view.width(), view.height())
+    view.fit()
+    median, worst = _times(lambda i: view.bodies.pick(*view.camera.ray(*spots[i % 60])), 60)  # type: ignore[union-attr]
+    out.append(Figure("pick what is under the pointer, whole model", "ms", median, worst, 100))
+    entry = next(e for e in desk.ledger.entries.values() if e.connection is not None and e.connection.family == "fin-plate")
+    assert entry.connection is not None
+    name = entry.connection.id
+    median, worst = _times(lambda i: desk.run("change-connections", ids=[name], settings={"edge_distance": 40.0 + 5 * (i % 30)}), 30)
+    out.append(Figure(f"change and keep one connection among {len(desk.project.connections)}", "ms", median, worst, 50))
+    view.set_ledger(None)
+    desk.close()
+    return out

@@ -91,7 +91,7 @@ def _core(folder: Path, quick: bool) -> list[Figure]:
         out.append(Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details"))
         joint = fitting[0]
         shop.make(name, joint.case, joint.mirrored, {}, house)
-        median, worst = _times(lambda _, n=name, s=shop, j=joint: s.make(n, j.case, j.mirrored, {}, house), 2000)  # type: ignore[misc]
+        median, worst = _times(lambda _, n=name, s=shop, j=joint: s.make(n, j.case, j.mirrored, {}, desk.project.house), 2000)  # type: ignore[misc]
         out.append(Figure(f"detail of a known kin at one more joint, {name}", "ms", median, worst, 0.2))
     rng = np.random.default_rng(1)
     corners = np.array([(0.0, 0.0), (200.0, 0.0), (200.0, 280.0), (20.0, 300.0), (0.0, 280.0)])

@@ -94,7 +94,11 @@ def member_mesh(m: Member, cuts: Cuts, fine: bool) -> Mesh:
     if cuts.ends:
         return steel_mesh(shape, Cuts(cuts.ends), 0.0, full, per_arc=1 if fine else 0).placed(frame)
     mesh = bar(shape, 1 if fine else 0)
-    return Mesh(frame.to_world(mesh.points * (full, 1.0, 1.0)), mesh.triangles)
+    return Mesh(frame.to_world(mesh.points * (full, 1.0, 1.0)), mesh.triangles, mesh)
+
+
+NO_CUTS = Cuts()
+MOST_MESHES = 6000
 
 
 class Bodies:
@@ -102,7 +106,20 @@ class Bodies:
 
     def __init__(self, ledger: Ledger) -> None:
         self.ledger = ledger
+        self._meshes: dict[tuple[Member, bool], tuple[Cuts, Mesh]] = {}
         self.refresh()
+
+    def member(self, key: str, fine: bool) -> Mesh:
+        """A member's body in the world, kept until it or its cuts change."""
+        m, cuts = self.ledger.project.members[key], self.cuts.get(key, NO_CUTS)
+        found = self._meshes.get((m, fine))
+        if found is not None and (found[0] is cuts or found[0] == cuts):
+            return found[1]
+        if len(self._meshes) >= MOST_MESHES:
+            self._meshes.clear()
+        mesh = member_mesh(m, cuts, fine)
+        self._meshes[(m, fine)] = (cuts, mesh)
+        return mesh
 
     def refresh(self) -> None:
         """Read everything anew."""
@@ -126,11 +143,11 @@ class Bodies:
         self.entry_row = {e.joint.key: i for i, e in enumerate(self.entries)}
         low, high = [], []
         for e in self.entries:
-            assert e.made is not None
-            s = shapes_of(e.made)
-            corners = e.joint.frame.to_world(np.array([(x, y, z) for x in (s.low[0], s.high[0]) for y in (s.low[1], s.high[1]) for z in (s.low[2], s.high[2])]))
-            low.append(corners.min(axis=0))
-            high.append(corners.max(axis=0))
+            box = e.__dict__.get("_box")
+            if box is None:
+                box = e.__dict__["_box"] = _world_box(e)
+            low.append(box[0])
+            high.append(box[1])
         self.low, self.high = np.array(low).reshape(-1, 3), np.array(high).reshape(-1, 3)
         self.joint_keys = list(self.ledger.entries)
         self.joint_points = np.array([e.joint.frame.origin for e in self.ledger.entries.values()]).reshape(-1, 3)
@@ -177,16 +194,22 @@ class Bodies:
         high = np.column_stack([self.length, self.half])
         near = _slabs_many(local, turned, low, high)
         out = []
-        project = self.ledger.project
         for i in np.argsort(near)[: int(np.isfinite(near).sum())][:60]:
             if near[i] > nearest:
                 break
             key = self.member_ids[int(i)]
-            t = ray_mesh(start, way, member_mesh(project.members[key], self.cuts.get(key, Cuts()), False))
+            t = ray_mesh(start, way, self.member(key, False))
             if np.isfinite(t):
                 out.append((t, key))
                 nearest = min(nearest, t)
         return out
+
+
+def _world_box(e: Entry) -> tuple[Array, Array]:
+    assert e.made is not None
+    s = shapes_of(e.made)
+    corners = e.joint.frame.to_world(np.array([(x, y, z) for x in (s.low[0], s.high[0]) for y in (s.low[1], s.high[1]) for z in (s.low[2], s.high[2])]))
+    return corners.min(axis=0), corners.max(axis=0)
 
 
 def _slabs(start: Array, way: Array, low: Array, high: Array) -> Array:

@@ -13,9 +13,8 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
 
-from tincleat.app.bodies import Bodies, member_mesh, shapes_of
+from tincleat.app.bodies import Bodies, shapes_of
 from tincleat.app.theme import Theme, rgb
-from tincleat.details.steel import Cuts
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 
@@ -187,7 +186,7 @@ class Chunks:
             if key in self.hidden:
                 continue
             m = b.ledger.project.members[key]
-            mesh = member_mesh(m, b.cuts.get(key, Cuts()), level != "bars")
+            mesh = b.member(key, level != "bars")
             meshes.append(mesh)
             tone = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}.get(m.role, self.theme.member)
             paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))

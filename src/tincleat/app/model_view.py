@@ -16,12 +16,11 @@ from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
-from tincleat.app.bodies import Bodies, member_mesh, shapes_of
+from tincleat.app.bodies import Bodies, shapes_of
 from tincleat.app.camera import FIELD, Camera
 from tincleat.app.chunks import Chunks, actor, line_data, polydata
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, rgb
-from tincleat.details.steel import Cuts
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 from tincleat.ledger.ledger import Ledger
@@ -492,5 +491,4 @@ class ModelView(QWidget):
         """The bodies of members, to lay over the model."""
         if self.bodies is None:
             return []
-        members = self.bodies.ledger.project.members
-        return [(member_mesh(members[i], self.bodies.cuts.get(i, Cuts()), True), colour) for i in ids[:400] if i in members]
+        return [(self.bodies.member(i, True), colour) for i in ids[:400] if i in self.bodies.ledger.project.members]

@@ -223,30 +223,34 @@ def weld_mesh(weld: Weld) -> Mesh:
     return Mesh(points, tris)
 
 
-@lru_cache(maxsize=4096)
 def rod_mesh(rod: Rod) -> Mesh:
     """Rod with foot, nuts and plate washers, in the joint frame."""
-    size = anchor_size(rod.size)
-    parts = [cylinder(size.d, rod.bottom, rod.top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    return _rod_mesh(rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers).placed(Frame((rod.x, rod.y, 0.0)))
+
+
+@lru_cache(maxsize=4096)
+def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...]) -> Mesh:
+    size = anchor_size(name)
+    parts = [cylinder(size.d, bottom, top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in nuts)]
     half = size.washer_side / 2
     square = Outline.rectangle(-half, -half, half, half)
-    parts += [prism(square, (Outline.circle(0, 0, size.d + 2),), w, w + size.washer_t, per_arc=2) for w in rod.washers]
-    if rod.foot == "headed":
-        parts.append(hexagon(size.nut_af, rod.bottom, rod.bottom + size.nut_height))
-    elif rod.foot == "plate":
+    parts += [prism(square, (Outline.circle(0, 0, size.d + 2),), w, w + size.washer_t, per_arc=2) for w in washers]
+    if foot == "headed":
+        parts.append(hexagon(size.nut_af, bottom, bottom + size.nut_height))
+    elif foot == "plate":
         reach = 1.75 * size.d
-        parts.append(prism(Outline.rectangle(-reach, -reach, reach, reach), (), rod.bottom - size.d / 2, rod.bottom))
+        parts.append(prism(Outline.rectangle(-reach, -reach, reach, reach), (), bottom - size.d / 2, bottom))
     else:
         hook = 4 * size.d
         tail = cylinder(size.d, 0.0, hook, 16)
-        parts.append(tail.placed(Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
-    return joined(parts).placed(Frame((rod.x, rod.y, 0.0)))
+        parts.append(tail.placed(Frame((0.0, 0.0, bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
+    return joined(parts)
 
 
-def touches(ply: Ply, point: Array) -> float:
-    """Distance in mm from a point to the ply's solid (0 inside or on it), holes ignored."""
-    local = ply.frame.to_local(np.array([point]))[0]
-    z = max(-local[2], local[2] - ply.thickness, 0.0)
-    flat = float(shapely.distance(ply.polygon, shapely.points(local[0], local[1])))
-    gap = float(np.hypot(z, flat))
-    return 0.0 if gap <= ON_FACE else gap
+def gaps(ply: Ply, points: Array) -> Array:
+    """Distances (n,) in mm from points (n, 3) to the ply's solid (0 inside or on it), holes ignored."""
+    local = ply.frame.to_local(points)
+    z = np.maximum(np.maximum(-local[:, 2], local[:, 2] - ply.thickness), 0.0)
+    flat = shapely.distance(ply.polygon, shapely.points(local[:, :2]))
+    far = np.hypot(z, flat)
+    return np.where(far <= ON_FACE, 0.0, far)

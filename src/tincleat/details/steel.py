@@ -144,7 +144,7 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
             points[chosen, 0] = e.point[0] - (e.normal[1] * (y - e.point[1]) + e.normal[2] * (z - e.point[2])) / e.normal[0]
         else:
             points[chosen, 0] = default
-    mesh = Mesh(points, unit_bar.triangles)
+    mesh = Mesh(points, unit_bar.triangles, unit_bar)
     cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
     if drill:
         for h in cuts.holes:

@@ -220,7 +220,13 @@ def _dimensions(
             ("plate_thickness", "grout")[: 1 + (under > concrete)],
         ),
         chain("front", "left", 0, [(xs[0], 0.0, top), (x0, 0.0, over)], ("rod_projection",)),
-        chain("side", "bottom", 0, [(0.0, y0, concrete), (0.0, -shape.b / 2, over), (0.0, shape.b / 2, over), (0.0, y1, concrete)], ("projection", "", "projection")),
+        chain(
+            "side",
+            "bottom",
+            0,
+            [(0.0, y0, concrete), (0.0, -shape.b / 2, over), (0.0, shape.b / 2, over), (0.0, y1, concrete)],
+            ("projection", "", "projection"),
+        ),
     )
 
 

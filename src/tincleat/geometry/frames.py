@@ -50,8 +50,8 @@ class Frame:
     @cached_property
     def axes(self) -> Array:
         """(3, 3) array, rows are the x, y and z axes."""
-        x, z = np.array(self.x), np.array(self.z)
-        return np.stack([x, np.cross(z, x), z])
+        (a, b, c), (d, e, f) = self.z, self.x
+        return np.array([self.x, (b * f - c * e, c * d - a * f, a * e - b * d), self.z])
 
     @cached_property
     def y(self) -> Vec3:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import manifold3d
 import mapbox_earcut
@@ -22,6 +22,7 @@ class Mesh:
 
     points: Array
     triangles: Index
+    like: "Mesh | None" = None  # a mesh of the same corners, moved or stretched, that knows its sharp edges
 
     @cached_property
     def volume(self) -> float:
@@ -37,12 +38,14 @@ class Mesh:
     @cached_property
     def sharp_edges(self) -> Index:
         """(k, 2) point numbers of the edges worth drawing from any direction."""
+        if self.like is not None:
+            return self.like.sharp_edges
         pairs, first, second = self.edges
         return pairs[np.einsum("ij,ij->i", first, second) < np.cos(FEATURE_ANGLE)]
 
     def placed(self, frame: Frame) -> "Mesh":
         """The mesh, given in ``frame``, in the outer frame."""
-        return Mesh(frame.to_world(self.points), self.triangles)
+        return Mesh(frame.to_world(self.points), self.triangles, self.like or self)
 
 
 def joined(meshes: Sequence[Mesh]) -> Mesh:
@@ -79,6 +82,7 @@ def ring_prism(rings: "list[Array]", z0: float, z1: float) -> Mesh:
     return Mesh(points, np.concatenate([caps[:, ::-1], caps + n, *sides]).astype(np.int32))
 
 
+@lru_cache(maxsize=2048)
 def cylinder(diameter: float, z0: float, z1: float, sides: int = 12) -> Mesh:
     """A cylinder about the z axis with a polygon of equal cross-section area."""
     angle = 2 * np.pi / sides
@@ -87,6 +91,7 @@ def cylinder(diameter: float, z0: float, z1: float, sides: int = 12) -> Mesh:
     return ring_prism([np.column_stack([r * np.cos(turn), r * np.sin(turn)])], z0, z1)
 
 
+@lru_cache(maxsize=2048)
 def hexagon(across_flats: float, z0: float, z1: float) -> Mesh:
     """A hexagonal prism about the z axis."""
     turn = np.arange(6) * np.pi / 3

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import msgspec
 
@@ -26,7 +27,7 @@ class Entry:
     problem: str = ""
     concessions: "Mapping[str, float]" = field(default_factory=dict)
 
-    @property
+    @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """Findings with accepted breaches shown as concessions; a connection that cannot be built is itself a breach."""
         if self.problem:
@@ -54,9 +55,11 @@ class Entry:
         worse = f.actual < was - 0.01 if f.sense == ">=" else f.actual > was + 0.01 if f.sense == "<=" else abs(f.actual - was) > 0.01
         return f if worse else msgspec.structs.replace(f, level="concession")
 
-    @property
+    @cached_property
     def level(self) -> Level:
         """The gravest level of its findings."""
+        if not self.problem and not self.concessions:
+            return self.made.level if self.made is not None else "clear"
         return worst(f.level for f in self.findings)
 
 
@@ -188,8 +191,12 @@ class Ledger:
         joined = 0
         for entry in self.entries.values():
             joined += entry.connection is not None
-            for finding in entry.findings:
-                levels[finding.level] += 1
+            if entry.made is not None and not entry.concessions:
+                for level, count in entry.made.counts.items():
+                    levels[level] += count
+            else:
+                for finding in entry.findings:
+                    levels[finding.level] += 1
         return {"joints": len(self.entries), "joined": joined, **levels}
 
 

@@ -10,7 +10,7 @@ from tincleat.details.parts import Detail, mirrored
 from tincleat.families.registry import family
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, Value
-from tincleat.proof.finding import Finding
+from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
 
 MOST_KEPT = 20000
@@ -27,6 +27,16 @@ class Made:
     def findings(self) -> tuple[Finding, ...]:
         """All findings of the proof, in the joint's frame."""
         return prove(self.assembled, self.house)
+
+    @cached_property
+    def level(self) -> Level:
+        """The gravest level of its findings."""
+        return worst(f.level for f in self.findings)
+
+    @cached_property
+    def counts(self) -> dict[Level, int]:
+        """How many findings there are of each level."""
+        return {level: sum(f.level == level for f in self.findings) for level in ORDER}
 
 
 class Workshop:

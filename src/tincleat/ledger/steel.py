@@ -2,29 +2,41 @@
 
 from tincleat.catalogue.sections import STEEL_DENSITY, section
 from tincleat.details.steel import Cuts, end_station, steel_volume
-from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.ledger import Entry, Ledger
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
+
+
+def entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
+    """Cuts that one joint's connection makes, by member, in the members' axis frames; kept with the entry."""
+    found = entry.__dict__.get("_cuts")
+    if found is None:
+        found = entry.__dict__["_cuts"] = _entry_cuts(ledger, entry)
+    return found
+
+
+def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
+    if entry.made is None:
+        return []
+    detail, out = entry.made.detail, []
+    for number, key in enumerate(entry.joint.members):
+        mine = Cuts(
+            tuple(e for e in detail.ends if e.member == number),
+            tuple(n for n in detail.notches if n.member == number),
+            tuple(h for h in detail.holes if h.member == number),
+        )
+        if mine.ends or mine.notches or mine.holes:
+            out.append((key, mine.seen_from(entry.joint.frame.inside(axis_frame(ledger.project.members[key])))))
+    return out
 
 
 def member_cuts(ledger: Ledger) -> dict[str, Cuts]:
     """Cuts of every member that has any, in the member's axis frame."""
     out: dict[str, Cuts] = {}
     for entry in ledger.entries.values():
-        if entry.made is None:
-            continue
-        for number, key in enumerate(entry.joint.members):
-            detail = entry.made.detail
-            mine = Cuts(
-                tuple(e for e in detail.ends if e.member == number),
-                tuple(n for n in detail.notches if n.member == number),
-                tuple(h for h in detail.holes if h.member == number),
-            )
-            if not (mine.ends or mine.notches or mine.holes):
-                continue
-            local = mine.seen_from(entry.joint.frame.inside(axis_frame(ledger.project.members[key])))
-            old = out.get(key, Cuts())
-            out[key] = Cuts(old.ends + local.ends, old.notches + local.notches, old.holes + local.holes)
+        for key, cuts in entry_cuts(ledger, entry):
+            old = out.get(key)
+            out[key] = cuts if old is None else Cuts(old.ends + cuts.ends, old.notches + cuts.notches, old.holes + cuts.holes)
     return out
 
 

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size
-from tincleat.details.assembled import Assembled, Fitted, Ply, touches
+from tincleat.details.assembled import Assembled, Fitted, Ply, gaps
 from tincleat.details.parts import Bolts, Hole
 from tincleat.geometry.frames import Array
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most, governing
-from tincleat.proof.measure import along_ray, in_joint, load_in, nearest_edge
+from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
 from tincleat.proof.rulesets import RULE_SETS
 
 
@@ -26,7 +26,15 @@ class _Drilled:
     load: Array
 
 
-def _drilled(a: Assembled) -> Iterator[_Drilled]:
+def _drilled(a: Assembled) -> list[_Drilled]:
+    """Worked out once for all rules that ask."""
+    found = a.__dict__.get("_drilled")
+    if found is None:
+        found = a.__dict__["_drilled"] = list(_each_drilled(a))
+    return found
+
+
+def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
     for number, ply in enumerate(a.plies):
         for g, group in enumerate(a.detail.bolts):
             found = [p for f in a.fitted if f.group == g for p in f.plies if p.ply == number]
@@ -44,15 +52,14 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         size = bolt_size(d.group.size)
         real = free
         across = np.array([-d.load[1], d.load[0]])
-        rays = {"end": (d.load, -d.load), "edge": (across, -across)}
-        reach = {}
-        for kind, ways in rays.items():
-            met = [along_ray(d.points, way, starts, stops) for way in ways]
-            reach[kind] = [(np.where(real[side], far, np.inf), way) for (far, side), way in zip(met, ways, strict=True)]
+        ways = np.array([d.load, -d.load, across, -across])
+        met, side = along_rays(d.points, ways, starts, stops)
+        met = np.where(real[side], met, np.inf)
+        reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
         near, _ = nearest_edge(d.points, starts[real], stops[real]) if real.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
         if not np.isfinite(near).any():
             continue
-        shortest = {kind: np.minimum(ways[0][0], ways[1][0]) for kind, ways in reach.items()}
+        shortest = {"end": np.minimum(met[0], met[1]), "edge": np.minimum(met[2], met[3])}
         shortest["nearest edge"] = np.where(near < np.minimum(shortest["end"], shortest["edge"]) - 0.01, near, np.inf)
         for kind, far in shortest.items():
             i = int(np.argmin(far))
@@ -213,16 +220,16 @@ def _room(a: Assembled, group: Bolts, joined: list[Fitted], clear: float) -> Fin
     size = bolt_size(group.size)
     axis = np.array(group.axis)
     least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
-    for f in joined:
-        passed = {p.ply for p in f.plies}
-        zones = (f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2)
-        for number, ply in enumerate(a.plies):
-            if number in passed:
-                continue
-            for zone in zones:
-                gap = touches(ply, np.array(f.point) + axis * zone)
-                if gap < least:
-                    least, where, words = gap, f.point, f"{group.size} bolt beside {ply.name}"
+    zones = [(f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2) for f in joined]
+    points = np.array([np.array(f.point) + axis * z for f, pair in zip(joined, zones, strict=True) for z in pair])
+    for number, ply in enumerate(a.plies):
+        passed = np.array([any(p.ply == number for p in f.plies) for f in joined]).repeat(2)
+        if passed.all():
+            continue
+        far = np.where(passed, np.inf, gaps(ply, points))
+        i = int(far.argmin())
+        if far[i] < least:
+            least, where, words = float(far[i]), joined[i // 2].point, f"{group.size} bolt beside {ply.name}"
     least = min(least, 999.0)
     return at_least("bolt-room", "Room to tighten", Limit(clear, "practice: socket beside the bolt"), group.name, least, where, words, level="note")
 

@@ -13,6 +13,7 @@ from tincleat.project.entities import HouseRules
 Level = Literal["clear", "note", "breach", "concession"]
 Sense = Literal[">=", "<=", "in", "is"]
 ORDER: tuple[Level, ...] = ("clear", "concession", "note", "breach")
+_RANK = {level: i for i, level in enumerate(ORDER)}
 
 
 class Finding(msgspec.Struct, frozen=True, gc=False):
@@ -68,7 +69,7 @@ def at_most(rule: str, title: str, limit: Limit, part: str, actual: float, where
 
 def worst(levels: Iterable[Level]) -> Level:
     """The gravest of some levels; clear if there are none."""
-    return max(levels, key=ORDER.index, default="clear")
+    return max(levels, key=_RANK.__getitem__, default="clear")
 
 
 def governing(limit: Limit, house: float, words: str) -> Limit:

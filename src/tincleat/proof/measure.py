@@ -17,18 +17,18 @@ def nearest_edge(points: Array, starts: Array, stops: Array) -> tuple[Array, "np
     return far[np.arange(len(points)), side], side
 
 
-def along_ray(points: Array, direction: Array, starts: Array, stops: Array) -> tuple[Array, "np.ndarray"]:
-    """Distance (n,) from points along a unit direction to the first side met (inf if none), and which side it is."""
+def along_rays(points: Array, directions: Array, starts: Array, stops: Array) -> tuple[Array, "np.ndarray"]:
+    """Distances (k, n) from points along k unit directions (k, 2) to the first side met (inf if none), and which side it is."""
     d = stops - starts
-    cross = direction[0] * d[:, 1] - direction[1] * d[:, 0]
+    cross = directions[:, :1] * d[:, 1] - directions[:, 1:] * d[:, 0]
     skew = np.abs(cross) > 1e-9
-    safe = np.where(skew, cross, 1.0)
+    safe = np.where(skew, cross, 1.0)[:, None, :]
     gap = starts[None] - points[:, None]
-    t = (gap[..., 0] * d[:, 1] - gap[..., 1] * d[:, 0]) / safe
-    s = (gap[..., 0] * direction[1] - gap[..., 1] * direction[0]) / safe
-    t = np.where(skew & (s >= -1e-9) & (s <= 1 + 1e-9) & (t > 0), t, np.inf)
-    side = t.argmin(axis=1)
-    return t[np.arange(len(points)), side], side
+    t = (gap[..., 0] * d[:, 1] - gap[..., 1] * d[:, 0])[None] / safe
+    s = (gap[None, ..., 0] * directions[:, 1, None, None] - gap[None, ..., 1] * directions[:, 0, None, None]) / safe
+    t = np.where(skew[:, None, :] & (s >= -1e-9) & (s <= 1 + 1e-9) & (t > 0), t, np.inf)
+    side = t.argmin(axis=2)
+    return np.take_along_axis(t, side[..., None], axis=2)[..., 0], side
 
 
 def load_in(ply: Ply, load: Vec3) -> Array:

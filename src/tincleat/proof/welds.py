@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tincleat.details.assembled import Assembled, Ply, touches
+from tincleat.details.assembled import Assembled, Ply, gaps, member_name
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.project.entities import HouseRules
@@ -51,16 +51,24 @@ def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
     return groups
 
 
-def _touching(a: Assembled, weld: Weld, part: str) -> tuple[Ply | None, float, Vec3]:
-    """The ply of ``part`` nearest to the run, the greatest gap along it, and where that is."""
-    points = [np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * s for s in STATIONS]
-    best: tuple[Ply | None, float, Vec3] = (None, math.inf, middle(weld))
-    for ply in a.plies:
-        if ply.owner == part:
-            gaps = [touches(ply, p) for p in points]
-            if max(gaps) < best[1]:
-                best = (ply, max(gaps), vec(points[int(np.argmax(gaps))]))
-    return best
+def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
+    """For every weld and part of it: the part's ply nearest to the run, the greatest gap along it, and where that is."""
+    welds = a.detail.welds
+    start, end = np.array([w.start for w in welds]), np.array([w.end for w in welds])
+    points = start[:, None] + (end - start)[:, None] * np.array(STATIONS)[None, :, None]
+    out: dict[tuple[int, str], tuple[Ply | None, float, Vec3]] = {}
+    for part in dict.fromkeys(p for w in welds for p in w.parts):
+        mine = [i for i, w in enumerate(welds) if part in w.parts]
+        plies = [p for p in a.plies if p.owner == part]
+        if not plies:
+            out |= {(i, part): (None, math.inf, middle(welds[i])) for i in mine}
+            continue
+        far = np.array([gaps(p, points[mine].reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
+        greatest = far.max(axis=2)
+        for row, i in enumerate(mine):
+            best = int(greatest[:, row].argmin())
+            out[(i, part)] = (plies[best], float(greatest[best, row]), vec(points[i, int(far[best, row].argmax())]))
+    return out
 
 
 def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -76,13 +84,14 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             plain[key] = finding
 
     round_bars = {i for i, m in enumerate(a.case.members) if m.shape.shape in ("CHS", "RD")}
-    for weld in a.detail.welds:
+    touching = _touching(a) if a.detail.welds else {}
+    for i, weld in enumerate(a.detail.welds):
         thin = []
         for part in weld.parts:
-            if any(part == name and i in round_bars for i, name in enumerate(("supported member", "supporting member"))):
+            if any(part == member_name(n) for n in round_bars):
                 thin.append(a.case.members[0 if part == "supported member" else 1].shape.tw)
                 continue
-            ply, gap, where = _touching(a, weld, part)
+            ply, gap, where = touching[(i, part)]
             keep(
                 at_most(
                     "weld-gap",
@@ -117,7 +126,6 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
         if thickness := rules.thinnest():
             keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
-        yield from ()
         angle = math.degrees(fusion_angle(weld))
         keep(
             at_least(

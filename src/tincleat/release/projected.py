@@ -4,12 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size
-from tincleat.details.assembled import Assembled, bolt_frame, rod_mesh
-from tincleat.details.parts import View
+from tincleat.catalogue.fasteners import anchor_size, bolt_size
+from tincleat.details.assembled import Assembled, bolt_frame
+from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import covered, seen_edges
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism
+from tincleat.geometry.outline import Outline
 from tincleat.release.drawing import Style
 
 VIEWS: dict[View, tuple[str, Frame]] = {
@@ -79,8 +80,17 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         ]
     if hexes:
         out.append(("bolt", joined(hexes)))
-    out += [("rod", rod_mesh(r)) for r in a.detail.rods]
+    out += [("rod", _plain_rod(r)) for r in a.detail.rods]
     return out
+
+
+def _plain_rod(rod: Rod) -> Mesh:
+    """An anchor rod as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
+    size = anchor_size(rod.size)
+    r, w = size.d / 2, size.washer_side / 2
+    parts = [prism(Outline.rectangle(-r, -r, r, r), (), rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    parts += [prism(Outline.rectangle(-w, -w, w, w), (), z, z + size.washer_t) for z in rod.washers]
+    return joined(parts).placed(Frame((rod.x, rod.y, 0.0)))
 
 
 def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Projected:

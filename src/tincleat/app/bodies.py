@@ -1,6 +1,7 @@
 """Tables of what is drawn in 3D: one body a member and one a connection, with boxes for picking.  Numpy is the truth."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -28,10 +29,15 @@ class Shapes:
     low: Array
     high: Array
 
-    @property
+    @cached_property
     def all(self) -> Mesh:
         """Everything but concrete, as one mesh."""
         return joined([self.plates, self.welds, self.bolts])
+
+    @cached_property
+    def edged(self) -> Mesh:
+        """What edges are drawn of."""
+        return joined([self.plates, self.bolts])
 
 
 def shapes_of(made: Made) -> Shapes:

@@ -19,6 +19,7 @@ from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 
 MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
+LONGEST_HALF = 9000.0  # mm a member may reach past the cube its middle lies in
 MOST_BUILT = 400
 # pixels per metre from which a level is drawn, at rest; while moving they count half as fine
 LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
@@ -91,6 +92,7 @@ class Chunks:
     def __init__(self, renderer: vtkRenderer, bodies: Bodies, theme: Theme) -> None:
         self.renderer, self.bodies, self.theme = renderer, bodies, theme
         self.members: dict[tuple[int, ...], list[str]] = {}
+        self.near_members: dict[tuple[int, ...], list[str]] = {}
         self.joints: dict[tuple[int, ...], list[str]] = {}
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
         self.hidden: set[str] = set()
@@ -103,6 +105,8 @@ class Chunks:
         self.built.clear()
         b = self.bodies
         self.members = _cubes(b.middle, b.member_ids, MEMBER_CUBE)
+        self.near_members = _cubes(b.middle, b.member_ids, JOINT_CUBE)
+        self.reach = max(LONGEST_HALF, float(b.length.max(initial=0.0)) / 2)
         self._assign_joints()
 
     def _assign_joints(self) -> None:
@@ -114,9 +118,11 @@ class Chunks:
         before = self.joints
         self._assign_joints()
         dirty = {cube for table in (before, self.joints) for cube, keys in table.items() if joints & set(keys)}
-        spots = {cube for cube, keys in self.members.items() if members & set(keys)}
+        far = {cube for cube, keys in self.members.items() if members & set(keys)}
+        near = {cube for cube, keys in self.near_members.items() if members & set(keys)}
+        stale = {"bars": far, "fine": near, "member edges": near}
         for name, cube in list(self.built):
-            if (cube in spots) if name in ("bars", "fine", "member edges") else (cube in dirty):
+            if cube in stale.get(name, dirty):
                 self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
     def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> bool:
@@ -124,11 +130,10 @@ class Chunks:
         scale = pixels_per_metre / ((2.0 if moving else 1.0) * coarse)
         wanted: list[tuple[str, tuple[int, ...]]] = []
         fine = scale >= LEVELS["fine"]
-        for cube in self.members:
-            if _near(cube, MEMBER_CUBE, low, high, 15000.0):
-                close = fine and len(self.members[cube]) < 1500
-                wanted.append(("fine" if close else "bars", cube))
-                if scale >= LEVELS["edges"] and close and not moving:
+        for cube in self.near_members if fine else self.members:
+            if _near(cube, JOINT_CUBE if fine else MEMBER_CUBE, low, high, self.reach):
+                wanted.append(("fine" if fine else "bars", cube))
+                if fine and scale >= LEVELS["edges"] and not moving:
                     wanted.append(("member edges", cube))
         for cube in self.joints:
             if _near(cube, JOINT_CUBE, low, high, 1500.0):
@@ -168,7 +173,7 @@ class Chunks:
             assert e.made is not None
             s = shapes_of(e.made)
             parts = {"boxes": [(s.boxes, "boxes")], "plates": [(s.plates, "plates"), (s.welds, "weld")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
-                     "joint edges": [(joined([s.plates, s.bolts]), "plates")]}[level]  # fmt: skip
+                     "joint edges": [(s.edged, "plates")]}[level]  # fmt: skip
             for mesh, colour in parts:
                 if len(mesh.points):
                     meshes.append((mesh, e.joint.frame))
@@ -182,7 +187,7 @@ class Chunks:
     def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkActor:
         b = self.bodies
         meshes, paint = [], []
-        for key in self.members[cube]:
+        for key in (self.members if level == "bars" else self.near_members)[cube]:
             if key in self.hidden:
                 continue
             m = b.ledger.project.members[key]

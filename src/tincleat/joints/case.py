@@ -5,10 +5,9 @@ from collections.abc import Sequence
 from typing import Literal
 
 import msgspec
-import numpy as np
 
 from tincleat.catalogue.sections import Section, section
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.tolerances import KIN_DIRECTION, KIN_LENGTH
 from tincleat.project.entities import End, Member
 
@@ -80,25 +79,50 @@ class Joint(msgspec.Struct, frozen=True):
         return tuple(m for m, _ in self.ends[:1]) + ((self.support,) if self.support else ()) + tuple(m for m, _ in self.ends[1:] if m != self.support)
 
 
-def _snap(values: Array, step: float) -> Array:
-    # the bias moves rounding borders off the half steps that real dimensions land on
-    return np.round((values + step * 0.137) / step) * step + 0.0
+_BIAS = 0.137  # of a step: moves rounding borders off the half steps that real dimensions land on
+_Local = tuple[Vec3, Vec3, Vec3, float, float]  # origin, x, z, low, high
 
 
-def _snapped(frame: Frame) -> Frame:
-    return Frame.of(vec(_snap(frame.o, KIN_LENGTH)), vec(_snap(frame.axes[0], KIN_DIRECTION)), vec(_snap(frame.axes[2], KIN_DIRECTION)))
+def _snap(value: float, step: float) -> float:
+    return round(value / step + _BIAS) * step + 0.0
 
 
-def _upright(frame: Frame, low: float, high: float, shape: Section) -> tuple[Frame, float, float]:
+def _snapped(origin: Vec3, x: Vec3, z: Vec3) -> Frame:
+    """Rounded and squared up again; plain arithmetic, for this runs for every member of every joint."""
+    x = _unit(*(_snap(v, KIN_DIRECTION) for v in x))
+    z0, z1, z2 = (_snap(v, KIN_DIRECTION) for v in z)
+    along = x[0] * z0 + x[1] * z1 + x[2] * z2
+    z = _unit(z0 - along * x[0], z1 - along * x[1], z2 - along * x[2])
+    return Frame((_snap(origin[0], KIN_LENGTH), _snap(origin[1], KIN_LENGTH), _snap(origin[2], KIN_LENGTH)), x, z)
+
+
+def _unit(a: float, b: float, c: float) -> Vec3:
+    size = math.sqrt(a * a + b * b + c * c)
+    return (a / size, b / size, c / size)
+
+
+def _negative(v: Vec3) -> bool:
+    """Whether the last coordinate that is not zero is negative."""
+    for value in (v[2], v[1], v[0]):
+        if abs(value) > 1e-4:
+            return value < 0
+    return False
+
+
+def _upright(local: _Local, shape: Section) -> _Local:
     """The same steel with its axes pointing to the positive side, where the section's symmetry allows it."""
+    origin, x, z, low, high = local
     if not shape.symmetric:
-        return frame, low, high
-    x, z = np.array(frame.x), np.array(frame.z)
-    if tuple(np.round(x[::-1], 4)) < (0.0, 0.0, 0.0):
-        x, low, high = -x, -high, -low
-    if tuple(np.round(z[::-1], 4)) < (0.0, 0.0, 0.0):
-        z = -z
-    return Frame(frame.origin, vec(x), vec(z)), low, high
+        return local
+    if _negative(x):
+        x, low, high = (-x[0], -x[1], -x[2]), -high, -low
+    return origin, x, ((-z[0], -z[1], -z[2]) if _negative(z) else z), low, high
+
+
+def _image(local: _Local) -> _Local:
+    """The mirror image in the joint's x-z plane (for sections that are their own mirror image)."""
+    o, x, z, low, high = local
+    return (o[0], -o[1], o[2]), (x[0], -x[1], x[2]), (z[0], -z[1], z[2]), low, high
 
 
 def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, float, float]]) -> tuple[Case, bool]:
@@ -107,27 +131,36 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, flo
     ``steel`` gives each member with its world frame at the joint and the steel's extent along it.  Of a joint and its mirror
     image the one that sorts first is the case, if every section is its own mirror image.
     """
+    (ax, ay, az), origin = frame.axes.tolist(), frame.origin
 
-    def build(mirror: bool) -> Case:
+    def turned(v: Vec3) -> Vec3:
+        return (
+            v[0] * ax[0] + v[1] * ax[1] + v[2] * ax[2],
+            v[0] * ay[0] + v[1] * ay[1] + v[2] * ay[2],
+            v[0] * az[0] + v[1] * az[1] + v[2] * az[2],
+        )
+
+    shapes = [section(member.section) for member, *_ in steel]
+    plain: list[_Local] = []
+    for _, at, low, high in steel:
+        gap = (at.origin[0] - origin[0], at.origin[1] - origin[1], at.origin[2] - origin[2])
+        plain.append((turned(gap), turned(at.x), turned(at.z), low, high))
+
+    def build(locals_: list[_Local]) -> Case:
         members = []
-        for number, (member, at, low, high) in enumerate(steel):
-            shape = section(member.section)
-            local = frame.inside(at)
-            if mirror:
-                local = local.mirrored_y()
-            if number:
-                local, low, high = _upright(local, low, high, shape)
-            ends = [float(v) for v in _snap(np.array([max(-REACH, low), min(REACH, high)]), KIN_LENGTH)]
-            members.append(CaseMember(shape.name, member.grade, _snapped(local), ends[0], ends[1]))
+        for number, ((member, *_), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
+            o, x, z, low, high = _upright(local, shape) if number else local
+            low, high = _snap(max(-REACH, low), KIN_LENGTH), _snap(min(REACH, high), KIN_LENGTH)
+            members.append(CaseMember(shape.name, member.grade, _snapped(o, x, z), low, high))
         return Case(kind, tuple(members))
 
-    plain = build(False)
-    if not all(section(member.section).symmetric for member, *_ in steel):
-        return plain, False
-    image = build(True)
-    if image != plain and _order(image) < _order(plain):
+    case = build(plain)
+    if not all(shape.symmetric for shape in shapes) or all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain):
+        return case, False
+    image = build([_image(local) for local in plain])
+    if image != case and _order(image) < _order(case):
         return image, True
-    return plain, False
+    return case, False
 
 
 def _order(case: Case) -> tuple[float, ...]:

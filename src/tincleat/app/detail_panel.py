@@ -435,8 +435,9 @@ class DetailPanel(QWidget):
             worked = "worked out" if used in (None, 0.0) and s.default is None else shown
             editor.setText(show(s, typed, self._unit()) if typed is not None else "")
             editor.setPlaceholderText(worked)
-            editor.setProperty("bad", False)
-            editor.style().polish(editor)
+            if editor.property("bad"):
+                editor.setProperty("bad", False)
+                editor.style().polish(editor)
             editor.setModified(False)
         editor.blockSignals(False)
 

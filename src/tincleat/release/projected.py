@@ -80,7 +80,8 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         ]
     if hexes:
         out.append(("bolt", joined(hexes)))
-    out += [("rod", _plain_rod(r)) for r in a.detail.rods]
+    if a.detail.rods:
+        out.append(("rod", joined([_plain_rod(r) for r in a.detail.rods])))
     return out
 
 
@@ -115,6 +116,8 @@ def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Pro
 def clipped(pieces: Array, box: tuple[float, float, float, float]) -> Array:
     """Line pieces (k, 4) cut to a box."""
     low, high = np.array(box[:2]), np.array(box[2:])
+    if not len(pieces) or (np.all(pieces >= [*low, *low]) and np.all(pieces <= [*high, *high])):
+        return pieces
     a, b = pieces[:, :2], pieces[:, 2:]
     t0, t1 = np.zeros(len(pieces)), np.ones(len(pieces))
     step = b - a

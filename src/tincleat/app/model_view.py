@@ -130,7 +130,8 @@ class ModelView(QWidget):
             self.bodies.cuts = member_cuts(self.bodies.ledger)
             touched = {m for k in joints for e in (old.get(k), self.bodies.ledger.entries.get(k)) if e is not None for m in e.joint.members}
             self.chunks.changed(joints, {m for m in touched if cuts_before.get(m) != self.bodies.cuts.get(m)})
-        self.redraw()
+        # crisp edges come back after a moment's rest, as after a turn: typing must not wait for them
+        self._moved()
 
     def _lay_ground(self) -> None:
         """Grid lines on the lowest level."""

@@ -42,6 +42,8 @@ class Rail(QWidget):
 
     def set_counts(self, counts: "dict[str, tuple[str, str]]") -> None:
         """Progress lines a stage: the words, and ``breach`` or ``note`` if they call for attention."""
+        if counts == self.counts:
+            return
         self.counts = counts
         self.setAccessibleDescription("; ".join(f"{s}: {counts[s][0]}" for s in STAGES))
         self.update()

@@ -15,7 +15,7 @@ from tincleat.geometry.mesh import Mesh
 from tincleat.geometry.tolerances import FEATURE_ANGLE
 
 IN_FRONT = 0.05  # mm by which a face must be nearer to hide an edge
-INSIDE = 0.02  # mm by which a point must lie inside a face
+INSIDE = -0.001  # mm a point may lie outside a face and still count as on it (seams between triangles must not let through)
 
 
 @dataclass(frozen=True, eq=False)

@@ -51,6 +51,7 @@ class Outline:
         """A polygon whose corner i is rounded by ``radii[i]`` (0 keeps it sharp); raises BadValue if an arc does not fit."""
         n = len(points)
         out: list[Vertex] = []
+        taken = [0.0] * n  # of side i (from corner i), used by the arcs at both its ends
         for i in range(n):
             radius = radii[i]
             p = np.array(points[i])
@@ -58,17 +59,19 @@ class Outline:
                 out.append((float(p[0]), float(p[1]), 0.0))
                 continue
             a, b = np.array(points[i - 1]) - p, np.array(points[(i + 1) % n]) - p
-            la, lb = float(np.linalg.norm(a)), float(np.linalg.norm(b))
-            a, b = a / la, b / lb
+            a, b = a / np.linalg.norm(a), b / np.linalg.norm(b)
             turn = math.pi - math.acos(max(-1.0, min(1.0, float(a @ b))))
             reach = radius * math.tan(turn / 2)
-            if reach > la + 1e-6 or reach > lb + 1e-6:
-                raise BadValue(f"a corner radius of {radius:g} mm does not fit its sides")
+            taken[i - 1] += reach
+            taken[i] += reach
             side = a[0] * b[1] - a[1] * b[0]
             bulge = math.tan(turn / 4) * (-1.0 if side > 0 else 1.0)
             first, last = p + a * reach, p + b * reach
             out.append((float(first[0]), float(first[1]), bulge))
             out.append((float(last[0]), float(last[1]), 0.0))
+        for i, used in enumerate(taken):
+            if used > math.dist(points[i], points[(i + 1) % n]) + 1e-6:
+                raise BadValue(f"corner radii {', '.join(f'{r:g}' for r in radii)} mm do not fit the sides")
         return Outline(tuple(out))
 
     @cached_property

@@ -1,0 +1,87 @@
+"""Outlines, frames, meshes and hidden lines on known numbers."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tincleat.errors import BadValue
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.hidden_lines import covered, seen_edges
+from tincleat.geometry.mesh import cut, cylinder, overlap_volume, prism, trimmed
+from tincleat.geometry.outline import Outline
+
+LEFT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
+
+
+def test_area_with_true_arcs() -> None:
+    assert Outline.circle(5, 7, 22).area == pytest.approx(math.pi * 121, rel=1e-12)
+    assert Outline.slot(0, 0, 22, 26, 0.3).area == pytest.approx(math.pi * 121 + 4 * 22, rel=1e-12)
+    # a 100 x 50 rectangle whose corners are rounded by 10: each loses 100 - 25 pi
+    rounded = Outline.rounded([(0, 0), (100, 0), (100, 50), (0, 50)], [10, 10, 10, 10])
+    assert rounded.area == pytest.approx(5000 - 4 * (100 - 25 * math.pi), rel=1e-12)
+    assert rounded.length == pytest.approx(2 * 80 + 2 * 30 + 20 * math.pi, rel=1e-12)
+
+
+def test_centroid_with_arcs() -> None:
+    # half disc of radius 30 on the x axis: centroid at 4 r / (3 pi)
+    half = Outline(((-30.0, 0.0, 0.0), (30.0, 0.0, 1.0)))
+    assert half.area == pytest.approx(math.pi * 450)
+    assert half.centroid[1] == pytest.approx(4 * 30 / (3 * math.pi))
+    assert half.centroid[0] == pytest.approx(0, abs=1e-9)
+
+
+def test_rounding_that_does_not_fit_is_refused() -> None:
+    with pytest.raises(BadValue):
+        Outline.rounded([(0, 0), (10, 0), (10, 10), (0, 10)], [8, 8, 8, 8])
+
+
+@given(st.floats(1, 200), st.floats(1, 200), st.floats(0.1, 0.45))
+def test_polygon_area_agrees_with_closed_form(w: float, h: float, share: float) -> None:
+    o = Outline.rounded([(0, 0), (w, 0), (w, h), (0, h)], [min(w, h) * share] * 4)
+    assert o.polygon().area == pytest.approx(o.area, rel=0.01, abs=0.3)
+    assert o.mirrored_y().area == pytest.approx(o.area)
+    assert o.mirrored_y().mirrored_y().polygon().symmetric_difference(o.polygon()).area < 1e-6
+
+
+@given(st.tuples(*[st.floats(-1, 1)] * 6), st.tuples(*[st.floats(-1000, 1000)] * 3))
+def test_frames_undo_themselves(axes: tuple[float, ...], origin: tuple[float, float, float]) -> None:
+    x, z = np.array(axes[:3]), np.array(axes[3:])
+    if np.linalg.norm(np.cross(x, z)) < 0.05:
+        return
+    frame = Frame.of(origin, x, z)
+    points = np.array([[1.0, 2.0, 3.0], [-50.0, 7.0, 0.5]])
+    assert frame.to_local(frame.to_world(points)) == pytest.approx(points, abs=1e-8)
+    other = Frame((3.0, 4.0, 5.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
+    assert frame.inside(frame.at(other)).o == pytest.approx(other.o, abs=1e-8)
+    assert np.linalg.det(frame.mirrored_y().axes) == pytest.approx(1.0)
+
+
+def test_mesh_volumes() -> None:
+    plate = prism(Outline.rectangle(0, 0, 100, 50), (Outline.rectangle(10, 10, 20, 20),), 0, 10)
+    assert plate.volume == pytest.approx((5000 - 100) * 10)
+    assert cylinder(20, 0, 10, 12).volume == pytest.approx(math.pi * 100 * 10)  # equal area by construction
+    box = prism(Outline.rectangle(0, 0, 10, 10), (), 0, 10)
+    other = prism(Outline.rectangle(5, 5, 15, 15), (), 5, 15)
+    assert overlap_volume(box, other) == pytest.approx(125)
+    assert cut(box, [other]).volume == pytest.approx(875)
+    assert trimmed(box, (0, 0, 4), (0, 0, 1)).volume == pytest.approx(600)
+
+
+def test_a_cube_seen_square_on_hides_nothing_and_a_cube_behind_is_hidden() -> None:
+    front = prism(Outline.rectangle(0, 0, 10, 10), (), 0, 10)
+    seen = seen_edges([front], LEFT)
+    assert not seen.hidden[np.isclose(seen.lines[:, 0], 0) & np.isclose(seen.lines[:, 2], 0)].all()
+    small = prism(Outline.rectangle(2, 20, 8, 30), (), 2, 8)  # behind, as seen from -y
+    both = seen_edges([front, small], LEFT)
+    assert both.hidden[both.body == 1].all()
+    # half covered: the small cube reaches 5 mm past the front one's right edge
+    half = prism(Outline.rectangle(5, 20, 15, 30), (), 2, 8)
+    both = seen_edges([front, half], LEFT)
+    top = both.lines[(both.body == 1) & np.isclose(both.lines[:, 1], 8) & np.isclose(both.lines[:, 3], 8)]
+    hidden = both.hidden[(both.body == 1) & np.isclose(both.lines[:, 1], 8) & np.isclose(both.lines[:, 3], 8)]
+    spans = {(round(min(a, c)), round(max(a, c)), bool(h)) for (a, _, c, _), h in zip(top, hidden, strict=True)}
+    assert (5, 10, True) in spans and (10, 15, False) in spans
+    assert covered(np.array([[5.0, 25.0, 5.0], [12.0, 25.0, 5.0]]), [front], LEFT).tolist() == [True, False]

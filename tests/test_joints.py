@@ -1,0 +1,120 @@
+"""Joints found from members: kinds, frames, kin, mirror images, near misses."""
+
+import math
+
+import numpy as np
+import pytest
+from conftest import beam, joint
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tincleat.commands.desk import Desk
+from tincleat.joints.find import Finder
+from tincleat.project.entities import Member
+from tincleat.project.members import axis_frame
+
+
+def test_kinds_of_a_corner(corner: Desk) -> None:
+    assert joint(corner, "C1.start").kind == "column foot"
+    assert joint(corner, "C1.end").kind == "column head"
+    assert joint(corner, "B1.start").kind == "beam to column flange"
+    assert joint(corner, "B2.start").kind == "beam to column web"
+    assert joint(corner, "B1.end").kind == "free end"
+    assert set(corner.ledger.by_end) == {(m, e) for m in corner.project.members for e in ("start", "end")}
+
+
+def test_origin_lies_on_the_face(corner: Desk) -> None:
+    # UC 203x203x46: h 203.2, tw 7.2; the column's depth lies along x
+    assert joint(corner, "B1.start").frame.origin == pytest.approx((101.6, 0, 3000))
+    assert joint(corner, "B2.start").frame.origin == pytest.approx((0, 3.6, 2000))
+    assert joint(corner, "B1.start").frame.x == pytest.approx((1, 0, 0))
+
+
+def test_cardinal_top_hangs_the_beam_below_its_line() -> None:
+    m = Member("m1", "B", "beam", "UB 305x165x40", "S355", (0, 0, 3000), (4000, 0, 3000), cardinal="top")
+    assert axis_frame(m).origin == pytest.approx((0, 0, 3000 - 303.4 / 2))
+
+
+def test_kin_whatever_way_a_member_was_drawn(desk: Desk) -> None:
+    desk.run("add-members", members=[
+        beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column"), beam("UC 203x203x46", (8000, 0, 4000), (8000, 0, 0), "column"),
+        beam("UB 305x165x40", (0, 0, 3000), (8000, 0, 3000), name="B1"), beam("UB 305x165x40", (8000, 0, 2000), (0, 0, 2000), name="B2"),
+    ])  # fmt: skip
+    cases = {joint(desk, n).case for n in ("B1.start", "B1.end", "B2.start", "B2.end")}
+    assert len(cases) == 1
+
+
+def test_mirrored_kin_share_a_case_and_differ_in_hand(desk: Desk) -> None:
+    desk.run("add-members", members=[
+        beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column"), beam("UC 203x203x46", (9000, 0, 0), (9000, 0, 4000), "column"),
+        beam("UB 305x165x40", (0, 0, 3000), (4000, 1000, 3000), name="L"), beam("UB 305x165x40", (9000, 0, 3000), (13000, -1000, 3000), name="R"),
+    ])  # fmt: skip
+    left, right = joint(desk, "L.start"), joint(desk, "R.start")
+    assert left.case == right.case and left.mirrored != right.mirrored
+
+
+def test_near_miss_is_told_with_its_gap(desk: Desk) -> None:
+    desk.run("add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C1"), beam("UB 305x165x40", (139.6, 0, 3000), (5000, 0, 3000), name="B1")])
+    found = joint(desk, "B1.start")
+    assert found.kind == "near miss" and "38 mm short of C1" in found.words  # 139.6 - 203.2/2 = 38
+
+
+def test_portal(desk: Desk) -> None:
+    desk.run("add-members", members=[
+        beam("UB 406x178x60", (0, 0, 0), (0, 0, 6000), "column", name="C1"), beam("UB 406x178x60", (14000, 0, 0), (14000, 0, 6000), "column", name="C2"),
+        beam("UB 356x171x45", (0, 0, 6000), (7000, 0, 8000), "rafter", name="R1"), beam("UB 356x171x45", (14000, 0, 6000), (7000, 0, 8000), "rafter", name="R2"),
+    ])  # fmt: skip
+    assert joint(desk, "R1.end").kind == "apex" and joint(desk, "R2.end").key == joint(desk, "R1.end").key
+    assert joint(desk, "R1.start").kind == "knee" and joint(desk, "C1.end").key == joint(desk, "R1.start").key
+    assert joint(desk, "R1.start").case == joint(desk, "R2.start").case
+
+
+@pytest.mark.parametrize(
+    ("other", "kind"),
+    [
+        (beam("UB 305x165x40", (4000, 0, 3000), (8000, 0, 3000)), "splice"),
+        (beam("UB 457x191x67", (4000, -2000, 3000), (4000, 2000, 3000)), "beam to beam web"),
+        (beam("SHS 150x150x8", (4000, 0, 0), (4000, 0, 5000), "column"), "beam to hollow face"),
+        (beam("UB 305x165x40", (4000, 0, 3000), (4000, 3000, 3000)), "corner"),
+    ],
+)
+def test_other_kinds(desk: Desk, other: dict[str, object], kind: str) -> None:
+    desk.run("add-members", members=[beam("UB 305x165x40", (0, 0, 3000), (4000, 0, 3000), name="B1"), other])
+    assert joint(desk, "B1.end").kind == kind
+
+
+def test_columns_on_columns_and_on_beams(desk: Desk) -> None:
+    desk.run("add-members", members=[
+        beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C1"), beam("UC 203x203x46", (0, 0, 4000), (0, 0, 8000), "column", name="C2"),
+        beam("UB 457x191x67", (5000, -3000, 4000), (5000, 3000, 4000), name="B", cardinal="top"), beam("UC 152x152x23", (5000, 0, 4000), (5000, 0, 7000), "column", name="P"),
+        beam("UC 152x152x23", (5000, 1500, 0), (5000, 1500, 3546.6), "column", name="U"),
+    ])  # fmt: skip
+    assert joint(desk, "C2.start").kind == "column splice" and joint(desk, "C1.end").key == joint(desk, "C2.start").key
+    assert joint(desk, "P.start").kind == "post on beam"
+    assert joint(desk, "U.end").kind == "column under beam"
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.floats(0, 2 * math.pi), st.floats(-50000, 50000), st.floats(-50000, 50000), st.floats(-3000, 3000))
+def test_kin_do_not_depend_on_place_or_direction(turn: float, dx: float, dy: float, dz: float) -> None:
+    """A frame turned about a plumb line and moved has the very same cases."""
+
+    def build(angle: float, shift: tuple[float, float, float]) -> dict[str, Member]:
+        c, s = math.cos(angle), math.sin(angle)
+
+        def at(x: float, y: float, z: float) -> tuple[float, float, float]:
+            return (x * c - y * s + shift[0], x * s + y * c + shift[1], z + shift[2])
+
+        return {
+            "m1": Member("m1", "C", "column", "UC 203x203x46", "S355", at(0, 0, 0), at(0, 0, 4000), roll=angle),
+            "m2": Member("m2", "B", "beam", "UB 305x165x40", "S355", at(0, 0, 3000), at(5000, 0, 3000)),
+            "m3": Member("m3", "D", "beam", "UB 203x133x25", "S355", at(2500, 0, 3000), at(2500, 3000, 3000)),
+        }
+
+    plain = {j.key: j for j in Finder(build(0.0, (0, 0, 0))).joints()}
+    moved = {j.key: j for j in Finder(build(turn, (dx, dy, dz))).joints()}
+    assert plain.keys() == moved.keys()
+    for key, j in plain.items():
+        assert moved[key].kind == j.kind
+        for a, b in zip(moved[key].case.members, j.case.members, strict=True):
+            assert np.allclose(a.frame.o, b.frame.o, atol=0.011) and np.allclose(a.frame.axes, b.frame.axes, atol=2e-5)

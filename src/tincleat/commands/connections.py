@@ -5,7 +5,7 @@ from typing import Any
 import msgspec
 
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, NoFit, NotFound, Refused, TinCleatError
+from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.registry import family
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
@@ -47,7 +47,7 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Chan
             raise Refused(f"there is a {taken.family} already ({taken.id})", name, "delete or change that one")
         try:
             ledger.make(joint, kind.name, settings)
-        except NoFit as error:
+        except TinCleatError as error:
             raise error.at(f"{name}, {joint.words}") from None
         member, end = joint.ends[0]
         made[joint.key] = Connection(project.new_id("c"), kind.name, member, end, settings)
@@ -75,7 +75,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
             continue
         try:
             ledger.make(entry.joint, kind.name, settings)
-        except NoFit as error:
+        except TinCleatError as error:
             refused = f"{entry.joint.words}: {error}"
             continue
         member, end = entry.joint.ends[0]

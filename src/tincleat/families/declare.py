@@ -5,8 +5,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+import numpy as np
+import shapely
+
 from tincleat.catalogue.fasteners import HOLE_KINDS, anchor_sizes, bolt_sizes, grade_names
-from tincleat.details.parts import Detail, Number, Origin
+from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
@@ -208,7 +211,30 @@ class Family:
     def detail(self, case: Case, typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> Detail:
         """Build the detail; raises :class:`NoFit` when the family does not suit the case."""
         self.fits(case, house)
-        return self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
+        detail = self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
+        for plate in detail.plates:
+            _check_holes(plate, self.label, house.units)
+        return detail
+
+
+def _check_holes(plate: Plate, label: str, unit: str) -> None:
+    """Raise BadValue if a hole runs over its plate's edge or into another hole: such a plate cannot be cut."""
+    if not plate.holes:
+        return
+    centres = np.array([(h.x, h.y) for h in plate.holes])
+    reach = np.array([h.length / 2 for h in plate.holes])
+    outline = plate.outline.polygon()
+    far = shapely.distance(outline.exterior, shapely.points(centres))
+    inside = shapely.contains_xy(outline, centres[:, 0], centres[:, 1])
+    width = np.array([h.width / 2 for h in plate.holes])
+    over = ~inside | (far < width - 1e-6)
+    if over.any():
+        i = int(np.flatnonzero(over)[0])
+        size = format_length(2 * width[i], unit, mark=True)
+        raise BadValue(f"a {size} hole runs over the edge of the {plate.name}", label, "a larger plate, or rows and lines closer together")
+    gap = np.hypot(*(centres[:, None] - centres[None]).transpose(2, 0, 1)) + np.eye(len(reach)) * 1e9
+    if (gap < width[:, None] + width[None] - 1e-6).any():
+        raise BadValue(f"holes of the {plate.name} run into each other", label, "larger spacings or smaller holes")
 
 
 def bolt_choice(house: HouseRules) -> Value:

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import msgspec
 
-from tincleat.errors import NoFit, NotFound, TinCleatError
+from tincleat.errors import NotFound, TinCleatError
 from tincleat.joints.case import Case, Joint
 from tincleat.joints.find import Finder
 from tincleat.ledger.made import Made, Workshop
@@ -181,7 +181,7 @@ class Ledger:
         """Why a family does not suit a joint, or an empty text if it does."""
         try:
             self.make(joint, family, settings)
-        except NoFit as error:
+        except TinCleatError as error:
             return str(error)
         return ""
 

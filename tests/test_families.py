@@ -1,0 +1,255 @@
+"""Both families by hand-worked values, and as properties over their whole range of settings."""
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from conftest import beam, joint
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+
+from tincleat.commands.desk import Desk
+from tincleat.details.assembled import Assembled
+from tincleat.details.parts import Detail, mirrored
+from tincleat.details.steel import Cuts, steel_mesh, steel_volume
+from tincleat.errors import BadValue, NoFit
+from tincleat.families.declare import Setting, check, parse, rounded
+from tincleat.families.registry import FAMILIES, family
+from tincleat.geometry.frames import Frame
+from tincleat.joints.case import Case, CaseMember
+from tincleat.project.entities import FLATS_MM, HouseRules, RoundRule, inch_house
+
+HOUSE = HouseRules()
+UP = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
+
+
+def foot(section: str = "UC 203x203x46") -> Case:
+    """A column standing on nothing."""
+    return Case("column foot", (CaseMember(section, "S355", UP, 0.0, 600.0),))
+
+
+def on_flange(section: str = "UB 305x165x40", column: str = "UC 203x203x46", h: float = 203.2) -> Case:
+    """A beam square on a column's flange."""
+    carrier = Frame((-h / 2, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
+    return Case("beam to column flange", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(column, "S355", carrier, -600.0, 600.0)))
+
+
+def on_web(section: str, carrier: str, tw: float, drop: float) -> Case:
+    """A beam square on another's web; the carrier's middle lies ``drop`` below the beam's."""
+    axis = Frame((-tw / 2, 0.0, -drop), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    return Case("beam to beam web", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(carrier, "S355", axis, -600.0, 600.0)))
+
+
+def test_fin_plate_on_a_flange_by_hand() -> None:
+    d = family("fin-plate").detail(on_flange(), {}, HOUSE)
+    # clear web depth h - 2 (tf + r) = 303.4 - 2 (10.2 + 8.9) = 265.2; (265.2 - 2 x 40) / 70 = 2.6, so 2 spacings
+    assert d.number("pitch").value == (70.0, 70.0)
+    plate = d.plates[0]
+    assert plate.outline.bounds == pytest.approx((0, -110, 90, 110))  # 2 x 70 + 2 x 40 high, 10 + 40 + 40 wide
+    assert sorted({round(h.x) for h in plate.holes}) == [50] and sorted(round(h.y) for h in plate.holes) == [-70, 0, 70]
+    assert plate.volume == pytest.approx(10 * (90 * 220 - 3 * math.pi * 121))
+    assert [w.leg for w in d.welds] == [8, 8]  # 0.8 x 10
+    assert d.ends[0].point == (10.0, 0.0, 0.0) and not d.notches
+    a = Assembled(on_flange(), d, "EN")
+    assert [f.grip for f in a.fitted] == pytest.approx([16.0] * 3)  # 10 + web 6.0
+    assert [f.length for f in a.fitted] == [40] * 3  # 16 + 3 + 18 + 2.5 = 39.5
+    assert all(len(f.plies) == 2 and f.gap == pytest.approx(0) for f in a.fitted)
+
+
+def test_fin_plate_on_a_beam_web_notches_the_clashing_flange() -> None:
+    # UB 254x146x31 (h 251.4, b 146.1) flush with the top of UB 356x171x51 (h 355, b 171.5, tw 7.4, tf 11.5, r 10.2)
+    d = family("fin-plate").detail(on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2), {}, HOUSE)
+    assert len(d.notches) == 1
+    # depth: root 21.7 below the flush top + 20 = 41.7, up to 45; reach: outstand (171.5 - 7.4) / 2 + 10 = 92.05
+    box = np.array([v[:2] for v in d.notches[0].outline.vertices])
+    assert 251.4 / 2 - box[:, 1].min() == pytest.approx(45)
+    assert box[:, 0].max() == pytest.approx(92.05)
+    top = d.plates[0].outline.bounds[3]
+    assert top <= 251.4 / 2 - 45 + 1e-6  # the plate stays below the notch
+
+
+def test_deeper_beam_than_its_support_is_notched_at_both_flanges() -> None:
+    d = family("fin-plate").detail(on_web("UB 457x191x67", "UB 356x171x51", 7.4, -(453.4 - 355.0) / 2), {}, HOUSE)
+    # flush tops: the beam hangs 98.4 below the support's underside, so its web passes the lower flange and is cut free of it
+    assert {n.name for n in d.notches} == {"top notch", "bottom notch"}
+
+
+def test_no_fit_tells_figures() -> None:
+    with pytest.raises(NoFit, match="column foot"):
+        family("fin-plate").detail(foot(), {}, HOUSE)
+    # set so low that the clear zones of both webs hardly meet; one M20 needs 2 x 1.2 x 22 = 52.8
+    with pytest.raises(NoFit, match="needs 53 mm"):
+        family("fin-plate").detail(on_web("UB 203x133x25", "UB 203x133x25", 5.7, 130.0), {}, HOUSE)
+    leaning = Frame.of((0, 0, 0), (math.sin(0.07), 0, math.cos(0.07)), (1, 0, 0))
+    with pytest.raises(NoFit, match=r"leans 4\.0°"):
+        family("base-plate").detail(Case("column foot", (CaseMember("UC 203x203x46", "S355", leaning, 0.0, 600.0),)), {}, HOUSE)
+
+
+def test_base_plate_by_hand() -> None:
+    d = family("base-plate").detail(foot(), {}, HOUSE)
+    plate = d.plates[0]
+    # 203.2 + 2 x 75 = 353.2 along the depth, 203.6 + 150 = 353.6 across, both up to 360
+    assert plate.outline.bounds == pytest.approx((-180, -180, 180, 180))
+    assert d.number("plate_length").raw == pytest.approx(353.2) and d.number("plate_length").origin == "rounded"
+    # concrete at 0, grout 30, plate 20: the column is shortened to 50
+    assert plate.frame.origin[2] == 30 and d.ends[0].point[2] == 50
+    # M24: inset 1.75 x 24 = 42, up to 45; spacing (360 - 90) = 270
+    assert sorted({(r.x, r.y) for r in d.rods}) == [(-135, -135), (-135, 135), (135, -135), (135, 135)]
+    rod = d.rods[0]
+    # washer 8 + nut 21.5 + two pitches 6 = 35.5, up to 40
+    assert rod.top == 90 and rod.bottom == -400 and rod.nuts == (58.0,) and rod.washers == (50.0,)
+    assert {h.width for h in plate.holes} == {30}  # M24 + 6
+    assert plate.volume == pytest.approx(20 * (360 * 360 - 4 * math.pi * 225))
+
+
+def test_foot_levels() -> None:
+    for means, concrete in (("top of concrete", 0.0), ("underside of plate", -30.0), ("end of column", -50.0)):
+        d = family("base-plate").detail(foot(), {"foot_means": means}, HOUSE)
+        assert d.plates[0].frame.origin[2] == pytest.approx(concrete + 30)
+
+
+def test_inch_defaults() -> None:
+    d = family("fin-plate").detail(on_flange("W14X38", "W12X72", 12.3 * 25.4), {}, inch_house("yard"))
+    assert d.bolts[0].size == "3/4in" and d.number("pitch").value[0] == pytest.approx(76.2)  # type: ignore[index]
+    assert d.plates[0].thickness == pytest.approx(9.525) and d.number("setback").value == pytest.approx(12.7)
+
+
+def test_rounding() -> None:
+    assert rounded(353.2, RoundRule(10.0)) == 360 and rounded(353.2, RoundRule(10.0, "down")) == 350 and rounded(353.2, RoundRule(10.0, "nearest")) == 350
+    assert rounded(151, RoundRule(0, "up", True), FLATS_MM) == 160 and rounded(6.36, RoundRule(6.35)) == pytest.approx(12.7)
+    assert rounded(350.0000000001, RoundRule(10.0)) == 350
+
+
+def test_values_are_checked_against_their_declaration() -> None:
+    thick = family("fin-plate").setting("plate_thickness")
+    assert parse(thick, "1/2in", "mm") == pytest.approx(12.7)
+    for bad in ("-3", "1e9", "thin", ""):
+        with pytest.raises(BadValue, match="Plate thickness"):
+            parse(thick, bad, "mm")
+    with pytest.raises(BadValue, match="M20"):
+        check(family("fin-plate").setting("bolt"), "M21")
+    with pytest.raises(BadValue):
+        check(thick, True)
+    with pytest.raises(BadValue):
+        check(thick, float("nan"))
+
+
+def test_a_plate_that_cannot_be_cut_is_refused() -> None:
+    with pytest.raises(BadValue, match="30 mm hole runs over the edge of the base plate"):
+        family("base-plate").detail(foot(), {"plate_length": 60.0, "anchors_x": (270.0,)}, HOUSE)
+    with pytest.raises(BadValue, match="run into each other"):
+        family("fin-plate").detail(on_flange(), {"pitch": (20.0,)}, HOUSE)
+
+
+# --- properties -------------------------------------------------------------
+
+
+def any_settings(name: str) -> st.SearchStrategy[dict[str, Any]]:
+    """Some settings of a family, each inside its limits, kept to what a detailer could type."""
+
+    def value(s: Setting) -> st.SearchStrategy[Any]:
+        if s.kind == "choice":
+            return st.sampled_from(s.choices)
+        if s.kind == "flag":
+            return st.booleans()
+        if s.kind == "count":
+            return st.integers(int(s.low), int(s.high))
+        top = min(s.high, 400.0)
+        low = max(s.low, 1.0)
+        if s.kind == "spacings":
+            return st.lists(st.floats(25, 120).map(round).map(float), max_size=4).map(tuple)
+        return st.floats(low, top).map(lambda v: min(top, max(low, float(round(v)))))
+
+    return st.fixed_dictionaries({}, optional={s.name: value(s) for s in FAMILIES[name].settings})
+
+
+def sane(case: Case, d: Detail) -> None:
+    """Closed solids, holes inside plates, symmetric in gives symmetric out, and a mirror image of the image is the detail."""
+    for p in d.plates:
+        outline = p.outline.polygon()
+        assert outline.is_valid and p.outline.area > 0 and p.volume > 0
+    for w in d.welds:
+        assert math.dist(w.start, w.end) > 0 and np.linalg.norm(w.u) == pytest.approx(1) and np.linalg.norm(w.v) == pytest.approx(1)
+    twice = mirrored(mirrored(d))
+    for a, b in zip(d.plates, twice.plates, strict=True):
+        assert a.frame == b.frame and a.outline == b.outline
+    assert [b.points for b in twice.bolts] == [b.points for b in d.bolts]
+    image = mirrored(d)
+    assert sum(p.volume for p in image.plates) == pytest.approx(sum(p.volume for p in d.plates))
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@given(any_settings("fin-plate"), st.sampled_from(["UB 305x165x40", "IPE 300", "UB 533x210x92", "HEA 240"]))
+def test_any_fin_plate_is_sane(typed: dict[str, Any], section: str) -> None:
+    case = on_flange(section)
+    try:
+        d = family("fin-plate").detail(case, family("fin-plate").checked(typed, HOUSE), HOUSE)
+    except BadValue as error:
+        assert "hole" in str(error)
+        return
+    sane(case, d)
+    if not {"plate_height", "plate_width"} & set(typed):
+        for p in d.plates:  # worked-out plates hold all their holes
+            outline = p.outline.polygon()
+            assert all(outline.contains(shapely.Point(h.x, h.y)) for h in p.holes)
+    if typed.get("row_place", "in the clear web") != "from the top":
+        z = [h.y for h in d.plates[0].holes]
+        assert min(z) + max(z) == pytest.approx(0, abs=1e-6)  # rows stay centred
+    a = Assembled(case, d, "EN")
+    for f in a.fitted:
+        assert f.grip >= 0 and f.length > 0
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@given(any_settings("base-plate"), st.sampled_from(["UC 203x203x46", "HEB 300", "SHS 150x150x8", "CHS 168.3x6.3", "UPN 200"]))
+def test_any_base_plate_is_sane(typed: dict[str, Any], section: str) -> None:
+    try:
+        d = family("base-plate").detail(foot(section), family("base-plate").checked(typed, HOUSE), HOUSE)
+    except BadValue as error:
+        assert "hole" in str(error)
+        return
+    sane(foot(section), d)
+    xs, ys = sorted(r.x for r in d.rods), sorted(r.y for r in d.rods)
+    ox, oy = typed.get("offset_x", 0.0), typed.get("offset_y", 0.0)
+    assert xs[0] + xs[-1] == pytest.approx(2 * ox, abs=1e-6) and ys[0] + ys[-1] == pytest.approx(2 * oy, abs=1e-6)
+    top = d.plates[0].frame.origin[2] + d.plates[0].thickness
+    assert d.ends[0].point[2] == pytest.approx(top)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.floats(-40, 40).map(math.radians), st.floats(-25, 25).map(math.radians))
+def test_a_detail_follows_a_skewed_and_sloping_beam(skew: float, slope: float) -> None:
+    assume(abs(math.cos(skew) * math.cos(slope)) > math.cos(math.radians(44)))
+    x = np.array([math.cos(slope) * math.cos(skew), math.cos(slope) * math.sin(skew), math.sin(slope)])
+    world = Frame.of((0, 0, 0), x, (0, 0, 1))
+    carrier = world.inside(Frame((-101.6, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)))
+    case = Case("beam to column flange", (CaseMember("UB 305x165x40", "S355", Frame(), 0.0, 600.0), CaseMember("UC 203x203x46", "S355", carrier, -600.0, 600.0)))
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    n = world.unturn((1.0, 0.0, 0.0))
+    for p in d.plates:
+        flat = p.outline.points()
+        for z in (0.0, p.thickness):
+            assert (p.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) @ n).min() > -1e-6  # nothing inside the column
+
+
+def test_steel_volume_agrees_with_its_mesh() -> None:
+    case = on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2)
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    a = Assembled(case, d, "EN")
+    cuts = Cuts(a.cuts(0).ends, a.cuts(0).notches)
+    exact = steel_volume(case.supported.shape, cuts, 0.0, 600.0)
+    assert steel_mesh(case.supported.shape, cuts, 0.0, 600.0, per_arc=24).volume == pytest.approx(exact, rel=2e-3)
+    assert exact < case.supported.shape.area * 590
+
+
+def test_details_follow_their_members(corner: Desk) -> None:
+    corner.run("place-connection", family="fin-plate", at=["B1.start"])
+    before = corner.ledger.entries[joint(corner, "B1.start").key]
+    corner.run("change-members", ids=["B1"], section="UB 457x191x67")
+    after = corner.ledger.entries[joint(corner, "B1.start").key]
+    assert before.made is not None and after.made is not None
+    assert len(after.made.detail.bolts[0].points) > len(before.made.detail.bolts[0].points)
+    corner.run("add-members", members=[beam("UC 203x203x46", (9000, 0, 0), (9000, 0, 4000), "column")])
+    assert after.connection == corner.project.connections[after.connection.id]  # type: ignore[union-attr]

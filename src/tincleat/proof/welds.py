@@ -8,6 +8,7 @@ import numpy as np
 from tincleat.details.assembled import Assembled, Ply, gaps, member_name
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Vec3, vec
+from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most
 from tincleat.proof.rulesets import RULE_SETS
@@ -66,7 +67,11 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         far = np.array([gaps(p, points[mine].reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
         greatest = far.max(axis=2)
         for row, i in enumerate(mine):
-            best = int(greatest[:, row].argmin())
+            # several elements of a section meet at a corner: the one whose face the leg lies on is meant
+            leg = welds[i].u if part == welds[i].parts[0] else welds[i].v
+            face = np.cross(end[i] - start[i], leg) / max(float(np.linalg.norm(end[i] - start[i])), 1e-9)
+            lies = np.array([abs(float(face @ np.array(p.frame.z))) for p in plies])
+            best = int((greatest[:, row] + (1 - lies) * ON_FACE).argmin())
             out[(i, part)] = (plies[best], float(greatest[best, row]), vec(points[i, int(far[best, row].argmax())]))
     return out
 

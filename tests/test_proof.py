@@ -1,0 +1,237 @@
+"""The proof by hand-worked values: each case shows its arithmetic and the clause it stands on."""
+
+import math
+from typing import Any
+
+import msgspec
+import numpy as np
+import pytest
+from test_families import HOUSE, foot, on_flange, on_web
+
+from tincleat.details.assembled import Assembled
+from tincleat.details.parts import Detail, Hole, Plate, Weld
+from tincleat.families.registry import family
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import Case
+from tincleat.project.entities import HouseRules
+from tincleat.proof.finding import Finding
+from tincleat.proof.registry import RULES, prove
+
+AISC = HouseRules(rule_set="AISC")
+
+
+def findings(case: Case, detail: Detail, house: HouseRules = HOUSE) -> dict[str, list[Finding]]:
+    """All findings by rule."""
+    out: dict[str, list[Finding]] = {}
+    for f in prove(Assembled(case, detail, house.rule_set), house):
+        out.setdefault(f.rule, []).append(f)
+    return out
+
+
+def fin(typed: dict[str, Any], case: Case | None = None, house: HouseRules = HOUSE) -> dict[str, list[Finding]]:
+    """Findings of a fin plate on a column flange."""
+    case = case or on_flange()
+    return findings(case, family("fin-plate").detail(case, family("fin-plate").checked(typed, house), house), house)
+
+
+def base(typed: dict[str, Any], house: HouseRules = HOUSE) -> dict[str, list[Finding]]:
+    """Findings of a base plate."""
+    return findings(foot(), family("base-plate").detail(foot(), family("base-plate").checked(typed, house), house), house)
+
+
+def part(found: list[Finding], words: str) -> Finding:
+    """The finding whose part or title holds some words."""
+    return next(f for f in found if words in f.part or words in f.title)
+
+
+def test_default_details_are_clear_under_both_rule_sets() -> None:
+    for house in (HOUSE, AISC):
+        for found in (fin({}, house=house), base({}, house)):
+            assert [f for group in found.values() for f in group if f.level != "clear"] == []
+
+
+def test_edge_distance_en_table_3_3() -> None:
+    # M20 normal hole d0 = 22: e >= 1.2 x 22 = 26.4.  The width rounds up to 5: 50 + 25 = 75, so 25 is left
+    edge = part(fin({"edge_distance": 25.0})["edge-least"], "fin plate, edge")
+    assert (edge.level, edge.actual, edge.required) == ("breach", pytest.approx(25.0), pytest.approx(26.4))
+    assert "table 3.3" in edge.clause and edge.where[0] == pytest.approx(50)
+    assert part(fin({"edge_distance": 30.0})["edge-least"], "fin plate, edge").level == "clear"
+
+
+def test_edge_distance_is_read_from_the_shape_not_the_setting() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    plate = d.plates[0]
+    # cut the corner beside the top hole: the chamfer from (60, 110) to (90, 80) passes (50, 70) at (170 - 120) / sqrt 2 = 35.36
+    chamfered = Outline(((0, -110, 0), (90, -110, 0), (90, 80, 0), (60, 110, 0), (0, 110, 0)))
+    cut = msgspec.structs.replace(d, plates=(msgspec.structs.replace(plate, outline=chamfered),))
+    near = part(findings(case, cut)["edge-least"], "nearest")
+    assert near.actual == pytest.approx(50 / math.sqrt(2))
+    # and a plate trimmed at x = 70 is in breach though every setting still says 40
+    short = msgspec.structs.replace(plate, outline=Outline.rectangle(0, -110, 70, 110))
+    assert part(findings(case, msgspec.structs.replace(d, plates=(short,)))["edge-least"], "fin plate, edge").actual == pytest.approx(20)
+
+
+def test_slots_ask_for_more() -> None:
+    # EN 1090-2: M20 short slot 22 x 26; table 3.3: e3, e4 >= 1.5 d0 = 33
+    assert part(fin({"hole": "short slot"})["edge-least"], "fin plate, edge").required == pytest.approx(33)
+    # AISC: short slot across the edge adds C2 = 3 mm for M20; along the end nothing
+    found = fin({"hole": "short slot"}, house=AISC)["edge-least"]
+    assert part(found, "fin plate, edge").required == pytest.approx(29) and part(found, "fin plate, end").required == pytest.approx(26)
+    # oversize M20: 26 + 2
+    assert part(fin({"hole": "oversize"}, house=AISC)["edge-least"], "fin plate, edge").required == pytest.approx(28)
+
+
+def test_greatest_edge_distance() -> None:
+    # 4 t + 40 with t = 6: 64.  The web of UB 203x133x25 (5.7) allows 62.8
+    found = fin({"end_distance": 70.0, "pitch": (70.0,), "plate_thickness": 6.0})["edge-greatest"]
+    assert part(found, "fin plate, end").level == "breach" and part(found, "fin plate, end").required == pytest.approx(64)
+    assert fin({"end_distance": 70.0, "pitch": (70.0,)}, house=HouseRules(exposed=False)).get("edge-greatest") is None
+    assert part(fin({"edge_distance": 40.0}, house=AISC)["edge-greatest"], "fin plate, edge").required == pytest.approx(120)  # 12 x 10
+
+
+def test_a_web_that_runs_into_flanges_has_no_free_edge_there() -> None:
+    found = fin({})
+    assert not any("web, end" in f.part for f in found["edge-greatest"])
+    notched = fin({}, on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2))
+    assert any("web, end" in f.part for f in notched["edge-greatest"])  # the notch is a free edge
+
+
+def test_spacing() -> None:
+    # p1 >= 2.2 d0 = 48.4, p2 >= 2.4 d0 = 52.8
+    found = fin({"pitch": (45.0, 45.0), "gauge": (50.0,)})["spacing-least"]
+    assert part(found, "fin plate, in line").actual == 45 and part(found, "fin plate, in line").required == pytest.approx(48.4)
+    assert part(found, "fin plate, across").actual == 50 and part(found, "fin plate, across").required == pytest.approx(52.8)
+    # AISC J3.4: 2 2/3 d = 53.3 for M20
+    assert part(fin({"pitch": (50.0,)}, house=AISC)["spacing-least"], "fin plate, in line").required == pytest.approx(160 / 3)
+    # greatest: min(14 t, 200) with the thinner outer ply, the web of 6.0: 84
+    wide = part(fin({"pitch": (100.0,)})["spacing-greatest"], "in line")
+    assert (wide.level, wide.required) == ("breach", pytest.approx(84))
+
+
+def test_staggered_rows() -> None:
+    # EN note 5: L >= 2.4 d0 = 52.8 between the two nearest; 30 along and 40 across make 50
+    case = on_flange()
+    d = family("fin-plate").detail(case, {"pitch": (70.0, 70.0)}, HOUSE)
+    points = ((50.0, 0.0, 30.0), (90.0, 0.0, 0.0))
+    plate = msgspec.structs.replace(d.plates[0], holes=tuple(Hole(p[0], p[2], 22, 22) for p in points), outline=Outline.rectangle(0, -110, 130, 110))
+    moved = msgspec.structs.replace(d, plates=(plate,), bolts=(msgspec.structs.replace(d.bolts[0], points=points),), holes=())
+    staggered = part(findings(case, moved)["spacing-least"], "fin plate, staggered")
+    assert staggered.actual == pytest.approx(50) and staggered.required == pytest.approx(52.8) and staggered.level == "breach"
+
+
+def test_house_factor_governs_where_stricter_and_says_so() -> None:
+    f = part(fin({}, house=HouseRules(end_factor=2.5))["edge-least"], "fin plate, end")
+    assert f.required == 50 and f.level == "breach" and f.clause.startswith("house rule")
+    assert part(fin({}, house=HouseRules(end_factor=1.0))["edge-least"], "fin plate, end").required == pytest.approx(26.4)
+    assert part(fin({}, house=HouseRules(spacing_factor=4))["spacing-least"], "in line").required == 80
+
+
+def test_bolts_through_air_and_without_holes() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    away = msgspec.structs.replace(d.bolts[0], points=((50.0, 0.0, 300.0),))
+    assert findings(case, msgspec.structs.replace(d, bolts=(away,)))["bolt-plies"][0].level == "breach"
+    blind = msgspec.structs.replace(d, plates=(msgspec.structs.replace(d.plates[0], holes=()),))
+    hole = findings(case, blind)["bolt-hole"][0]
+    assert hole.level == "breach" and "no hole" in hole.message
+    apart = msgspec.structs.replace(d, plates=(msgspec.structs.replace(d.plates[0], frame=Frame((0.0, -8.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))),))
+    assert findings(case, apart)["ply-gap"][0].actual == pytest.approx(5)
+
+
+def test_bolt_length_to_grip() -> None:
+    # grip 10 + 6 = 16; least 16 + 3 + 18 + 2.5 = 39.5
+    f = fin({"bolt_length": 35.0})["bolt-length"][0]
+    assert (f.level, f.actual, f.required) == ("breach", 35, pytest.approx(39.5))
+    # a 100 long M20 has 100 - 46 = 54 of plain shank, but only 16 + 3 = 19 of grip and washer
+    f = fin({"bolt_length": 100.0})["bolt-shank"][0]
+    assert (f.level, f.actual, f.required) == ("breach", 54, pytest.approx(19))
+    assert fin({"sides": "both sides"})["bolt-length"][0].actual == 50  # grip 26, least 49.5
+
+
+def test_room_to_tighten_looks_at_real_steel() -> None:
+    # first row 40 below the top of UB 305x165x40: the flange's inner face is 40 - 10.2 = 29.8 away; an M20 socket needs 31.8
+    f = fin({"row_place": "from the top", "top_distance": 40.0, "pitch": (70.0,)})["bolt-room"][0]
+    assert f.level == "note" and f.actual == pytest.approx(29.8) and f.required == pytest.approx(31.8)
+
+
+def test_fillets_en() -> None:
+    # leg 4: throat 4 / sqrt 2 = 2.83 < 3; length 220 >= max(30, 6 x 2.83)
+    found = fin({"weld_leg": 4.0})
+    assert found["fillet-throat"][0].actual == pytest.approx(4 / math.sqrt(2)) and found["fillet-throat"][0].level == "breach"
+    assert [f.actual for f in found["fillet-length"]] == [pytest.approx(220)] * 2
+    thin = part(fin({"plate_thickness": 3.0})["weld-part"], "fillet")
+    assert thin.actual == 3 and thin.required == 4 and thin.level == "breach"
+
+
+def test_short_fillet() -> None:
+    # one row: the plate is 2 x 30 = 60 high; leg 16: throat 11.3, 6 a = 67.9
+    f = fin({"pitch": (), "end_distance": 30.0, "weld_leg": 16.0})["fillet-length"][0]
+    assert f.level == "breach" and f.actual == pytest.approx(60) and f.required == pytest.approx(6 * 16 / math.sqrt(2))
+
+
+def test_fillets_aisc() -> None:
+    # thinner part 10 mm (3/8 in): least leg 3/16 in = 4.76
+    f = fin({"weld_leg": 4.0}, house=AISC)["fillet-leg-least"][0]
+    assert f.required == pytest.approx(4.7625) and f.level == "breach" and "J2.4" in f.clause
+
+
+def test_greatest_leg_along_an_edge() -> None:
+    """AISC J2.2b on a lap: a 10 mm plate lying on another, its long edge welded with 9 mm: 10 - 1.59 = 8.41."""
+    lower = Plate("lower", Outline.rectangle(0, 0, 300, 200), 12.0, Frame(), "S275")
+    upper = Plate("upper", Outline.rectangle(50, 0, 250, 100), 10.0, Frame((0.0, 0.0, 12.0)), "S275")
+    weld = Weld("lap", 9.0, (50.0, 100.0, 12.0), (250.0, 100.0, 12.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0), ("lower", "upper"))
+    detail = Detail("lap", (lower, upper), (), (weld,))
+    case = Case("column foot", foot().members)
+    f = findings(case, detail, AISC)["fillet-leg-greatest"][0]
+    assert f.required == pytest.approx(10 - 1.5875) and f.level == "breach"
+    assert "fillet-leg-greatest" not in findings(case, detail, HOUSE)  # EN sets no such limit
+
+
+def test_a_weld_off_its_part_is_a_breach() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    off = tuple(msgspec.structs.replace(w, start=(5.0, w.start[1], w.start[2]), end=(5.0, w.end[1], w.end[2])) for w in d.welds)
+    f = findings(case, msgspec.structs.replace(d, welds=off))["weld-gap"]
+    assert max(x.actual for x in f) == pytest.approx(5) and any(x.level == "breach" for x in f)
+
+
+def test_fusion_angle_of_a_skewed_fillet() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    c, s = math.cos(math.radians(50)), math.sin(math.radians(50))
+    tilted = msgspec.structs.replace(d.welds[0], v=(s, c * np.sign(d.welds[0].u[1]), 0.0))
+    found = findings(case, msgspec.structs.replace(d, welds=(tilted,)))
+    assert found["fusion-angle"][0].actual == pytest.approx(50) and found["fusion-angle"][0].level == "breach"
+
+
+def test_runs_round_a_flange_count_as_one_length() -> None:
+    # UC 203x203x46: outer face 203.6, two tips of 11, two inner faces of (203.6 - 7.2) / 2 - 10.2 = 88
+    lengths = sorted(round(f.actual, 1) for f in base({})["fillet-length"])
+    assert lengths[-1] == pytest.approx(203.6 + 2 * 11 + 2 * 88, abs=0.3)
+
+
+def test_plates_against_house_rules() -> None:
+    found = fin({"plate_thickness": 9.0, "plate_width": 93.0})
+    assert found["plate-stock"][0].level == "breach" and found["plate-stock"][0].required == 10
+    assert part(found["plate-step"], "plate width").level == "note" and part(found["plate-step"], "plate width").required == 95
+    assert fin({"plate_thickness": 12.0})["plate-stock"][0].level == "clear"
+
+
+def test_anchor_rods() -> None:
+    # rods 400 apart on a 360 plate do not fit; 300 apart leaves 30 to the edge, 1.2 x 30 = 36 asked
+    assert base({"anchors_x": (300.0,)})["rod-edge"][0].actual == pytest.approx(30) and base({"anchors_x": (300.0,)})["rod-edge"][0].level == "breach"
+    # practice 4 d = 96: three lines 80 apart
+    assert base({"anchors_x": (135.0, 135.0), "anchors_y": (80.0, 80.0)})["rod-spacing"][0].actual == pytest.approx(80)
+    # rod 30 above the plate: 30 - 8 - 21.5 = 0.5 past the nut, a pitch of 3 asked
+    assert base({"rod_projection": 30.0})["rod-thread"][0].actual == pytest.approx(0.5)
+    assert base({"hole_size": 22.0})["rod-hole"][0].level == "breach"
+    # lines 230 apart stand at 115: 13.4 from the flange face at 101.6 but the washer is 70 wide
+    clear = base({"anchors_x": (230.0,), "anchors_y": (100.0,)})["rod-clear"][0]
+    assert clear.actual == pytest.approx(115 - 101.6) and clear.required == 35 and clear.level == "breach"
+
+
+def test_every_rule_is_reported_clear_or_not() -> None:
+    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "fillets", "plates", "rods"}
+    assert all(f.level == "clear" for group in fin({}).values() for f in group)

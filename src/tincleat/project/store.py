@@ -30,12 +30,17 @@ CREATE TABLE history (seq INTEGER PRIMARY KEY AUTOINCREMENT, command TEXT NOT NU
 
 
 class _Row(msgspec.Struct, frozen=True):
-    """A change as written to the history: bodies stay raw until their table is known."""
+    """A change as written to the history: bodies stay raw (``null`` for absent) until their table is known."""
 
     table: str
     id: str
-    old: msgspec.Raw | None
-    new: msgspec.Raw | None
+    old: msgspec.Raw
+    new: msgspec.Raw
+
+    def change(self) -> Change:
+        """The change with its bodies decoded."""
+        old, new = (None if bytes(body) == b"null" else _decoders[self.table].decode(body) for body in (self.old, self.new))
+        return Change(self.table, self.id, old, new)
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -219,7 +224,7 @@ class Store:
         row = self._db.execute(query).fetchone()
         if row is None:
             return []
-        changes = [Change(r.table, r.id, *(None if body is None else _decoders[r.table].decode(body) for body in (r.old, r.new))) for r in _rows.decode(row[1])]
+        changes = [r.change() for r in _rows.decode(row[1])]
         if not done:
             changes = inverse(changes)
         with self._kept():

@@ -1,0 +1,147 @@
+"""What is handed on, read back by other readers: IFC by ifcopenshell and its geometry engine, XLSX by openpyxl, CSV by csv."""
+
+import csv
+import shutil
+from pathlib import Path
+from typing import Any
+
+import ifcopenshell
+import ifcopenshell.geom
+import ifcopenshell.util.element
+import ifcopenshell.util.placement
+import ifcopenshell.util.shape
+import ifcopenshell.validate
+import openpyxl
+import pytest
+
+from tincleat.catalogue.sections import STEEL_DENSITY
+from tincleat.commands.desk import Desk
+from tincleat.errors import BadFile, Cancelled
+from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.spf import global_id, real, text
+from tincleat.exchange.tables import export_bill
+from tincleat.ledger.steel import member_cuts, net_mass
+from tincleat.release.bill import bill, bolt_list, total_mass
+
+
+@pytest.fixture(scope="module")
+def joined(demo_file: Path, tmp_path_factory: pytest.TempPathFactory) -> Desk:
+    """The demo with every joint joined that a family suits."""
+    path = tmp_path_factory.mktemp("ifc") / "joined.tincleat"
+    shutil.copy(demo_file, path)
+    desk = Desk.open(path)
+    for family in ("base-plate", "fin-plate"):
+        desk.run("place-all", family=family)
+    return desk
+
+
+@pytest.fixture(scope="module")
+def model(joined: Desk) -> Any:
+    """Its IFC, as another program reads it."""
+    return ifcopenshell.open(str(export_ifc(joined.ledger, joined.store.path.with_suffix(".ifc"))))
+
+
+def test_ifc_is_valid(model: Any) -> None:
+    logger = ifcopenshell.validate.json_logger()
+    ifcopenshell.validate.validate(model, logger)
+    assert logger.statements == []
+
+
+def test_everything_is_in_it(joined: Desk, model: Any) -> None:
+    made = [e.made for e in joined.ledger.entries.values() if e.made]
+    count = lambda kind: len(model.by_type(kind))  # noqa: E731
+    assert count("IfcBeam") + count("IfcColumn") + count("IfcMember") == len(joined.project.members)
+    assert count("IfcPlate") == sum(len(m.detail.plates) for m in made)
+    assert count("IfcFastener") == sum(len(m.detail.welds) for m in made)
+    rods = sum(len(m.detail.rods) for m in made)
+    assert count("IfcMechanicalFastener") == sum(len(m.detail.bolts) for m in made) + rods
+    assert count("IfcOpeningElement") == sum(len(m.detail.holes) + len(m.detail.notches) for m in made)
+    assert count("IfcElementAssembly") == len(joined.project.connections)
+    bolts = sum(ifcopenshell.util.element.get_psets(e)["TinCleat_Bolts"]["Count"] for e in model.by_type("IfcMechanicalFastener") if e.PredefinedType == "BOLT")
+    assert bolts == sum(len(m.assembled.fitted) for m in made)
+    assert {s.Name: s.Elevation for s in model.by_type("IfcBuildingStorey")} == {v.name: v.elevation for v in joined.project.levels.values()}
+    assert len({e.GlobalId for e in model.by_type("IfcRoot")}) == len(model.by_type("IfcRoot"))
+
+
+def test_members_stand_where_they_stand(joined: Desk, model: Any) -> None:
+    from tincleat.project.members import axis_frame
+
+    for element in model.by_type("IfcColumn") + model.by_type("IfcBeam"):
+        m = joined.project.members[element.Tag]
+        matrix = ifcopenshell.util.placement.get_local_placement(element.ObjectPlacement)
+        assert matrix[:3, 3] == pytest.approx(axis_frame(m).o, abs=1e-3)
+        assert matrix[:3, 0] == pytest.approx(axis_frame(m).axes[0], abs=1e-6)
+
+
+def test_volumes_agree_with_another_geometry_engine(model: Any) -> None:
+    settings = ifcopenshell.geom.settings()
+    settings.set("mesher-linear-deflection", 0.00005)
+    chosen = [e for kind in ("IfcBeam", "IfcColumn", "IfcMember", "IfcPlate") for e in model.by_type(kind)]
+    iterator = ifcopenshell.geom.iterator(settings, model, 2, include=chosen)
+    assert iterator.initialize()
+    seen, worst = 0, 0.0
+    while True:
+        shape = iterator.get()
+        element = model.by_id(shape.id)
+        quantities = next(v for k, v in ifcopenshell.util.element.get_psets(element, qtos_only=True).items() if k.startswith("Qto"))
+        volume = ifcopenshell.util.shape.get_volume(shape.geometry)
+        worst = max(worst, abs(volume / quantities["NetVolume"] - 1))
+        seen += 1
+        if not iterator.next():
+            break
+    assert seen == len(chosen) and worst < 0.005
+
+
+def test_cancelled_export_leaves_what_was_there(joined: Desk, tmp_path: Path) -> None:
+    target = tmp_path / "old.ifc"
+    target.write_text("old")
+    with pytest.raises(Cancelled):
+        export_ifc(joined.ledger, target, lambda share, words: share < 0.2)
+    assert target.read_text() == "old" and [p.name for p in tmp_path.iterdir()] == ["old.ifc"]
+    with pytest.raises(BadFile):
+        export_ifc(joined.ledger, tmp_path)
+    with pytest.raises(BadFile):
+        export_ifc(joined.ledger, tmp_path / "no" / "a.ifc")
+
+
+def test_step_syntax() -> None:
+    assert real(1.0) == "1." and real(-0.0) == "0." and real(12.5) == "12.5"
+    assert text("O'Neil\\é") == "'O''Neil\\\\\\X2\\00E9\\X0\\'"
+    assert len(global_id("a", "b")) == 22 and global_id("a") == global_id("a") != global_id("b") and global_id("x")[0] in "0123"
+
+
+def test_bill_and_bolt_list_in_xlsx_and_csv(joined: Desk, tmp_path: Path) -> None:
+    lines, bolts = bill(joined.ledger), bolt_list(joined.ledger)
+    export_bill(joined.ledger, tmp_path / "bom.xlsx")
+    book = openpyxl.load_workbook(tmp_path / "bom.xlsx")
+    assert book.sheetnames == ["Bill of materials", "Bolt list"]
+    rows = list(book["Bill of materials"].values)
+    assert len(rows) == len(lines) + 1 and rows[0][0] == "mark"
+    assert sum(r[6] for r in rows[1:] if r[1] not in ("plate", "anchor rod")) == len(joined.project.members)
+    paths = export_bill(joined.ledger, tmp_path / "bom.csv")
+    with paths[1].open(encoding="utf-8-sig") as file:
+        read = list(csv.DictReader(file))
+    assert sum(int(r["count"]) for r in read if r["kind"] == "site bolt") == sum(b.count for b in bolts if b.kind == "site bolt")
+    assert sum(int(r["count"]) for r in read if r["kind"] == "site bolt") == sum(len(e.made.assembled.fitted) for e in joined.ledger.entries.values() if e.made)
+    with pytest.raises(BadFile, match=r"\.xlsx or \.csv"):
+        export_bill(joined.ledger, tmp_path / "bom.pdf")
+
+
+def test_masses_add_up(joined: Desk) -> None:
+    cuts = member_cuts(joined.ledger)
+    from tincleat.details.steel import Cuts
+
+    members = sum(net_mass(m, cuts.get(m.id, Cuts())) for m in joined.project.members.values())
+    plates = sum(p.volume * STEEL_DENSITY for e in joined.ledger.entries.values() if e.made for p in e.made.detail.plates)
+    assert total_mass(joined.ledger) == pytest.approx(members + plates)
+
+
+def test_a_name_that_looks_like_a_formula_is_plain_text(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "f.tincleat")
+    desk.run("add-members", members=[{"section": "IPE 300", "start": [0, 0, 0], "end": [1000, 0, 0], "name": "=1+1"}])
+    export_bill(desk.ledger, tmp_path / "f.csv")
+    export_bill(desk.ledger, tmp_path / "f.xlsx")
+    assert "'=1+1" in (tmp_path / "f.csv").read_text(encoding="utf-8-sig")
+    cell = next(c for row in openpyxl.load_workbook(tmp_path / "f.xlsx")["Bill of materials"].iter_rows() for c in row if c.value == "=1+1")
+    assert cell.data_type != "f"
+    desk.close()

@@ -1,0 +1,92 @@
+"""The detail sheet: true scale, dimensions that measure what they show, texts that do not lie on each other."""
+
+import numpy as np
+import pytest
+from test_families import HOUSE, foot, on_flange, on_web
+
+from tincleat.details.assembled import Assembled
+from tincleat.families.registry import FAMILIES, family
+from tincleat.joints.case import Case
+from tincleat.proof.registry import prove
+from tincleat.release.drawing import Drawing
+from tincleat.release.sheet import TEXT, compose, pictures
+from tincleat.units import format_length
+
+
+def sheet(case: Case, name: str, typed: dict[str, object] | None = None, size: tuple[float, float] = (118, 110), units: str = "mm") -> Drawing:
+    """The sheet of a family at a case."""
+    a = Assembled(case, family(name).detail(case, family(name).checked(typed or {}, HOUSE), HOUSE), "EN")
+    return compose(pictures(a), prove(a, HOUSE), *size, units, name)
+
+
+CASES = [
+    (on_flange(), "fin-plate"),
+    (on_flange("UB 533x210x92"), "fin-plate"),
+    (on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2), "fin-plate"),
+    (foot(), "base-plate"),
+    (foot("CHS 168.3x6.3"), "base-plate"),
+]
+
+
+@pytest.mark.parametrize(("case", "name"), CASES)
+@pytest.mark.parametrize("size", [(118, 110), (90, 160), (260, 150)])
+def test_everything_lies_on_the_paper(case: Case, name: str, size: tuple[float, float]) -> None:
+    d = sheet(case, name, size=size)
+    for lines in d.lines:
+        if lines.style != "weld" and len(lines.pieces):
+            assert lines.pieces.min() > -1 and lines.pieces[:, [0, 2]].max() < size[0] + 1 and lines.pieces[:, [1, 3]].max() < size[1] + 1
+    assert {v.name for v in d.views} == {"front", "side", "plan"}
+    boxes = [v.box for v in d.views]
+    for i, a in enumerate(boxes):
+        for b in boxes[i + 1 :]:
+            assert a[2] <= b[0] + 0.1 or b[2] <= a[0] + 0.1 or a[3] <= b[1] + 0.1 or b[3] <= a[1] + 0.1
+
+
+@pytest.mark.parametrize(("case", "name"), CASES)
+def test_numbers_measure_what_they_show_and_do_not_overlap(case: Case, name: str) -> None:
+    d = sheet(case, name)
+    settings = {s.name for s in FAMILIES[name].settings}
+    rows: dict[tuple[object, ...], list[tuple[float, float]]] = {}
+    for dim in d.dimensions:
+        assert dim.text == format_length(dim.measured, "mm")
+        assert dim.setting == "" or dim.setting in settings
+        if dim.anchor == "middle":
+            rows.setdefault((dim.view, round(dim.y, 2)), []).append((dim.x - dim.width / 2, dim.x + dim.width / 2))
+        else:
+            rows.setdefault((dim.view, round(dim.x, 2), dim.anchor), []).append((dim.y - TEXT / 2, dim.y + TEXT / 2))
+    for spans in rows.values():
+        spans.sort()
+        assert all(b[0] >= a[1] - 0.01 for a, b in zip(spans, spans[1:], strict=False))
+
+
+def test_the_plate_is_drawn_to_scale() -> None:
+    d = sheet(on_flange(), "fin-plate")
+    parts = np.concatenate([x.pieces for x in d.lines if x.style == "part"])
+    front = next(v for v in d.views if v.name == "front")
+    inside = (parts[:, 0] >= front.box[0] - 0.1) & (parts[:, 2] <= front.box[2] + 0.1) & (parts[:, 1] >= front.box[1] - 0.1) & (parts[:, 3] <= front.box[3] + 0.1)
+    x = parts[inside][:, [0, 2]]
+    assert (x.max() - x.min()) * d.scale == pytest.approx(90, abs=0.2)
+
+
+def test_a_breach_shows_its_required_value() -> None:
+    d = sheet(on_flange(), "fin-plate", {"edge_distance": 25.0})
+    assert [(x.text, x.required) for x in d.dimensions if x.required] == [("25", "≥ 26.4")]
+    assert any(s.level == "breach" for s in d.spots)
+    assert not any(x.required for x in sheet(on_flange(), "fin-plate").dimensions)
+
+
+def test_a_rounded_number_tells_its_raw_value_and_rule() -> None:
+    d = sheet(foot(), "base-plate")
+    raw = next(x.raw for x in d.dimensions if x.setting == "plate_length")
+    assert raw == "353.2 → 360, base plate up to steps of 10 mm"
+
+
+def test_inches() -> None:
+    d = sheet(on_flange(), "fin-plate", {"pitch": (76.2, 76.2)}, units="in")
+    assert '3"' in [x.text for x in d.dimensions]
+
+
+def test_hidden_parts_are_dashed() -> None:
+    # seen from the front, the plate on the far side lies behind the web
+    d = sheet(on_flange(), "fin-plate", {"sides": "far side"})
+    assert sum(len(x.pieces) for x in d.lines if x.style == "hidden") > 10

@@ -18,7 +18,26 @@ def test_every_row_weighs_what_its_area_says_within_two_percent() -> None:
 
 def test_each_kind_is_there() -> None:
     names = list(catalogue())
-    for start in ("IPE 300", "HEA 200", "HEB 200", "HEM 200", "UB 305x165x40", "UC 203x203x46", "W14X74", "L 100x100x10", "RHS", "SHS", "CHS", "UPN 200", "PFC 200", "FL 100x10", "RD 20", "HSS", "C10X", "WT"):
+    for start in (
+        "IPE 300",
+        "HEA 200",
+        "HEB 200",
+        "HEM 200",
+        "UB 305x165x40",
+        "UC 203x203x46",
+        "W14X74",
+        "L 100x100x10",
+        "RHS",
+        "SHS",
+        "CHS",
+        "UPN 200",
+        "PFC 200",
+        "FL 100x10",
+        "RD 20",
+        "HSS",
+        "C10X",
+        "WT",
+    ):
         assert any(n.startswith(start) for n in names), start
 
 

@@ -225,7 +225,9 @@ def test_a_detail_follows_a_skewed_and_sloping_beam(skew: float, slope: float) -
     x = np.array([math.cos(slope) * math.cos(skew), math.cos(slope) * math.sin(skew), math.sin(slope)])
     world = Frame.of((0, 0, 0), x, (0, 0, 1))
     carrier = world.inside(Frame((-101.6, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)))
-    case = Case("beam to column flange", (CaseMember("UB 305x165x40", "S355", Frame(), 0.0, 600.0), CaseMember("UC 203x203x46", "S355", carrier, -600.0, 600.0)))
+    case = Case(
+        "beam to column flange", (CaseMember("UB 305x165x40", "S355", Frame(), 0.0, 600.0), CaseMember("UC 203x203x46", "S355", carrier, -600.0, 600.0))
+    )
     d = family("fin-plate").detail(case, {}, HOUSE)
     n = world.unturn((1.0, 0.0, 0.0))
     for p in d.plates:

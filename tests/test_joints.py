@@ -54,7 +54,10 @@ def test_mirrored_kin_share_a_case_and_differ_in_hand(desk: Desk) -> None:
 
 
 def test_near_miss_is_told_with_its_gap(desk: Desk) -> None:
-    desk.run("add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C1"), beam("UB 305x165x40", (139.6, 0, 3000), (5000, 0, 3000), name="B1")])
+    desk.run(
+        "add-members",
+        members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C1"), beam("UB 305x165x40", (139.6, 0, 3000), (5000, 0, 3000), name="B1")],
+    )
     found = joint(desk, "B1.start")
     assert found.kind == "near miss" and "38 mm short of C1" in found.words  # 139.6 - 203.2/2 = 38
 

@@ -19,7 +19,10 @@ def entry(desk: Desk, name: str):  # type: ignore[no-untyped-def]
 def test_placing_at_all_kin_shares_one_detail(desk: Desk) -> None:
     members = []
     for i in range(5):
-        members += [beam("UC 203x203x46", (6000 * i, 0, 0), (6000 * i, 0, 4000), "column"), beam("UB 305x165x40", (6000 * i, 0, 3000), (6000 * i + 5800, 0, 3000), name=f"B{i}")]
+        members += [
+            beam("UC 203x203x46", (6000 * i, 0, 0), (6000 * i, 0, 4000), "column"),
+            beam("UB 305x165x40", (6000 * i, 0, 3000), (6000 * i + 5800, 0, 3000), name=f"B{i}"),
+        ]
     desk.run("add-members", members=members)
     assert desk.run("place-all", family="fin-plate", like="B0.start") == "Place fin plate at 5 joints"
     made = {id(e.made) for e in desk.ledger.entries.values() if e.connection}
@@ -67,7 +70,9 @@ def test_mend_clears_the_finding_without_a_new_breach(corner: Desk) -> None:
 
 
 def test_a_finding_no_setting_can_mend_is_refused(desk: Desk) -> None:
-    desk.run("add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column"), beam("UB 305x165x40", (0, 0, 3000), (4000, 2200, 3000), name="S")])
+    desk.run(
+        "add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column"), beam("UB 305x165x40", (0, 0, 3000), (4000, 2200, 3000), name="S")]
+    )
     desk.run("place-connection", family="fin-plate", at=["S.start"])
     e = entry(desk, "S.start")
     gap = next(f for f in e.findings if f.rule == "weld-gap" and f.level == "breach")

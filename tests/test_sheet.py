@@ -63,7 +63,9 @@ def test_the_plate_is_drawn_to_scale() -> None:
     d = sheet(on_flange(), "fin-plate")
     parts = np.concatenate([x.pieces for x in d.lines if x.style == "part"])
     front = next(v for v in d.views if v.name == "front")
-    inside = (parts[:, 0] >= front.box[0] - 0.1) & (parts[:, 2] <= front.box[2] + 0.1) & (parts[:, 1] >= front.box[1] - 0.1) & (parts[:, 3] <= front.box[3] + 0.1)
+    inside = (
+        (parts[:, 0] >= front.box[0] - 0.1) & (parts[:, 2] <= front.box[2] + 0.1) & (parts[:, 1] >= front.box[1] - 0.1) & (parts[:, 3] <= front.box[3] + 0.1)
+    )
     x = parts[inside][:, [0, 2]]
     assert (x.max() - x.min()) * d.scale == pytest.approx(90, abs=0.2)
 

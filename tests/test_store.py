@@ -63,7 +63,10 @@ SCRIPT = st.lists(st.sampled_from(["place", "edit", "move", "delete", "level", "
 def test_undoing_everything_gives_the_beginning(tmp_path_factory: pytest.TempPathFactory, script: list[str]) -> None:
     desk = Desk.create(tmp_path_factory.mktemp("undo") / "u.tincleat")
     start = state(desk)
-    desk.run("add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C"), beam("UB 305x165x40", (0, 0, 3000), (5000, 0, 3000), name="B")])
+    desk.run(
+        "add-members",
+        members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column", name="C"), beam("UB 305x165x40", (0, 0, 3000), (5000, 0, 3000), name="B")],
+    )
     for i, step in enumerate(script):
         try:
             if step == "place":
@@ -166,7 +169,9 @@ def test_files_that_are_no_project_are_named_and_left_alone(tmp_path: Path, demo
         db.commit()
         db.close()
     elif kind != "missing":
-        path.write_bytes({"empty": b"", "text": b"hello\n" * 50, "truncated": good[: len(good) // 2], "scrambled": good[:4096] + os.urandom(len(good) - 4096)}[kind])
+        path.write_bytes(
+            {"empty": b"", "text": b"hello\n" * 50, "truncated": good[: len(good) // 2], "scrambled": good[:4096] + os.urandom(len(good) - 4096)}[kind]
+        )
     before = path.read_bytes() if path.is_file() else b""
     with pytest.raises(BadFile) as told:
         Store.open(path)

@@ -36,7 +36,27 @@ def test_parse_length(text: str, unit: str, mm: float) -> None:
     assert parse_length(text, unit) == pytest.approx(mm)
 
 
-@pytest.mark.parametrize("text", ["", "abc", "12 furlongs", "1/0", "2in*3in", "3/0in", "1..2", "(1", "1)", "12/(1-1)", "5/2in*1in", "9" * 3000, "(" * 50 + "1" + ")" * 50, "1e400", "nan", "0x10"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "abc",
+        "12 furlongs",
+        "1/0",
+        "2in*3in",
+        "3/0in",
+        "1..2",
+        "(1",
+        "1)",
+        "12/(1-1)",
+        "5/2in*1in",
+        "9" * 3000,
+        "(" * 50 + "1" + ")" * 50,
+        "1e400",
+        "nan",
+        "0x10",
+    ],
+)
 def test_bad_lengths_are_refused(text: str) -> None:
     with pytest.raises(BadValue):
         parse_length(text)

@@ -19,6 +19,13 @@ class Field(QLineEdit):
     left = Signal()
     stepped = Signal(int)
 
+    def event(self, event: QEvent) -> bool:
+        # Esc belongs to the field while one types, not to the window's shortcut
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.left.emit()

@@ -222,7 +222,7 @@ def test_script_is_all_or_nothing_and_names_the_line(corner: Desk) -> None:
         corner.run_script(good + '{"do": "add-level", "name": "b", "elevation": "high"}')
     with pytest.raises(BadValue, match="line 1"):
         corner.run_script('{"do": "add-level"}')
-    with pytest.raises(BadValue, match="line 2.*not JSON"):
+    with pytest.raises(BadValue, match=r"line 2.*not JSON"):
         corner.run_script('{"do": "undo"}\n{oops')
     with pytest.raises(BadValue, match="line 1"):
         corner.run_script("[1, 2]")

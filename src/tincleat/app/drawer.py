@@ -58,7 +58,7 @@ class Drawer(QWidget):
         rows.addLayout(top)
         self.stack = QStackedWidget()
         self.ledger_table = Table("Ledger", LEDGER_HEAD, 1, (3,), theme)
-        self.finding_table = Table("Findings", FINDING_HEAD, 4, (2, 3, 7), theme)
+        self.finding_table = Table("Findings", FINDING_HEAD, 1, (2, 3, 6), theme)
         self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
         self.empty = label("", "quiet", True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -99,7 +99,7 @@ class Drawer(QWidget):
             if tab == "Ledger":
                 table.put(ledger_rows(self.ledger.kin()), LEDGER_WIDTHS)
             elif tab == "Findings":
-                table.put(finding_rows(self.ledger, False), FINDING_WIDTHS)
+                table.put(finding_rows(self.ledger), FINDING_WIDTHS)
             else:
                 table.put(bill_table_rows(self.ledger), BILL_WIDTHS)
             self.stale[tab] = False

@@ -18,7 +18,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRender
 
 from tincleat.app.bodies import Bodies, shapes_of
 from tincleat.app.camera import FIELD, Camera
-from tincleat.app.chunks import Chunks, actor, line_data, polydata
+from tincleat.app.chunks import LEVELS, Chunks, actor, line_data, polydata
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, rgb
 from tincleat.geometry.frames import Array
@@ -69,7 +69,9 @@ class ModelView(QWidget):
         self.renderer.AddLight(light)
         self.window_.AddRenderer(self.renderer)
         self.overlay = vtkActor()
-        self._overlay_on = False
+        self._overlay_on = self._overlay_fine = False
+        self._overlay_bodies: list[tuple[Mesh, str]] = []
+        self.overlay_members: tuple[list[str], str] = ([], "")
         self._ground: vtkActor | None = None
         self._pixels = vtkUnsignedCharArray()
         self.image = QImage()
@@ -112,6 +114,7 @@ class ModelView(QWidget):
         self.bodies = Bodies(ledger) if ledger is not None else None
         self.chunks = Chunks(self.renderer, self.bodies, self.theme) if self.bodies is not None else None
         self.selected_joints, self.selected_members = set(), set()
+        self.overlay_members = ([], "")
         self.show_overlay([])
         self._lay_ground()
         self.fit()
@@ -195,11 +198,24 @@ class ModelView(QWidget):
         self.fit()
 
     def show_overlay(self, bodies: "list[tuple[Mesh, str]]") -> None:
-        """Put bodies (in the world) with their colours in the one overlay actor."""
+        """Put bodies (in the world) with their colours in the one overlay actor, beside the selected members."""
+        self._overlay_bodies = bodies
+        self._lay_over()
+
+    def _fine(self) -> bool:
+        """Whether members are drawn with their radii at this scale; the overlay must be drawn the same way."""
+        return 1000.0 / self.camera.mm_per_pixel / (2.0 if self.moving else 1.0) >= LEVELS["fine"]
+
+    def _lay_over(self) -> None:
         if self._overlay_on:
             self.renderer.RemoveActor(self.overlay)
             self._overlay_on = False
-        bodies = [(m, c) for m, c in bodies if len(m.points)]
+        self._overlay_fine = self._fine()
+        ids, colour = self.overlay_members
+        bodies = [(m, c) for m, c in self._overlay_bodies if len(m.points)]
+        if self.bodies is not None:
+            known = self.bodies.ledger.project.members
+            bodies += [(self.bodies.member(i, self._overlay_fine), colour) for i in ids if i in known]
         if bodies:
             paint = [np.broadcast_to((np.array(rgb(c)) * 255).astype(np.uint8), (len(m.points), 3)) for m, c in bodies]
             self.overlay = actor(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
@@ -217,6 +233,8 @@ class ModelView(QWidget):
         start = time.perf_counter()
         if self.window_.GetSize() != (w, h):
             self.window_.SetSize(w, h)
+        if self.overlay_members[0] and self._overlay_fine != self._fine():
+            self._lay_over()
         if self.chunks is not None:
             corners = np.array([cam.ray(x, y)[0] for x in (0, cam.width) for y in (0, cam.height)])
             back = cam.axes[2]
@@ -487,9 +505,3 @@ class ModelView(QWidget):
         s = shapes_of(entry.made)
         tones = ((s.plates, colour), (s.bolts, self.theme.slate), (s.welds, self.theme.weld))
         return [(m.placed(entry.joint.frame), tone) for m, tone in tones]
-
-    def member_overlay(self, ids: "list[str]", colour: str) -> "list[tuple[Mesh, str]]":
-        """The bodies of members, to lay over the model."""
-        if self.bodies is None:
-            return []
-        return [(self.bodies.member(i, True), colour) for i in ids[:400] if i in self.bodies.ledger.project.members]

@@ -42,8 +42,12 @@ class Rows(QAbstractTableModel):
         """Replace all rows."""
         self.beginResetModel()
         self.rows = list(rows)
-        self._icons.clear()
         self.endResetModel()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take other colours."""
+        self.theme = theme
+        self._icons.clear()
 
     def rowCount(self, parent: Index | None = None) -> int:
         return 0 if parent is not None and parent.isValid() else len(self.rows)
@@ -182,9 +186,9 @@ def id_of(data: Any) -> Any:
 
 LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")
 LEDGER_WIDTHS = (94, 0, 108, 70, 84, 104)
-FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "Connection", "Part", "Same at")
-FINDING_WIDTHS = (84, 150, 64, 74, 0, 86, 150, 60)
-BILL_HEAD = ("Mark", "Kind", "Size", "Grade", "Length", "Count", "Mass each kg", "Mass kg", "Where")
+FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "At", "Alike")
+FINDING_WIDTHS = (92, 0, 58, 74, 196, 56, 50)
+BILL_HEAD = ("Mark", "Kind", "Size", "Grade", "Length", "Count", "Each kg", "Mass kg", "Where")
 BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 
@@ -202,31 +206,22 @@ def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
     return out
 
 
-def finding_rows(ledger: Ledger, with_open: bool) -> list[TableRow]:
-    """Open findings, one row a rule, part and kin; a breach first, unjoined ends last."""
+def finding_rows(ledger: Ledger) -> list[TableRow]:
+    """Findings that are not clear, one row a rule, part and kin; breaches first, accepted ones last."""
     unit = ledger.project.house.units
     groups: dict[tuple[Any, ...], list[tuple[Entry, Finding]]] = {}
-    key: tuple[Any, ...]
     for entry in ledger.entries.values():
-        for f in entry.findings:
-            if f.level in ("note", "breach", "concession"):
+        for f in entry.findings if entry.level != "clear" else ():
+            if f.level != "clear":
                 key = (f.level, f.rule, f.part, round(f.actual, 2), entry.joint.case)
                 groups.setdefault(key, []).append((entry, f))
-        if with_open and (open_end := entry.open_end) is not None:
-            groups.setdefault(("open", entry.joint.case), []).append((entry, open_end))
     rows = []
-    for key, found in groups.items():
+    for found in groups.values():
         entry, f = found[0]
-        if key[0] == "open":
-            rows.append(
-                TableRow(("unjoined", entry.joint.words, "", "", "every member end is joined", "", entry.joint.kind, str(len(found))), "open", (entry, f))
-            )
-            continue
         name = entry.connection.id if entry.connection else ""
-        rows.append(
-            TableRow((WORDS[f.level], f.title, amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, f.part, str(len(found))), f.level, (entry, f))
-        )
-    rank = {"breach": 0, "note": 1, "concession": 2, "open": 3}
+        cells = (WORDS[f.level], f"{f.title} · {f.part}", amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, str(len(found)))
+        rows.append(TableRow(cells, f.level, (entry, f)))
+    rank = {"breach": 0, "note": 1, "concession": 2}
     return sorted(rows, key=lambda r: rank[r.state])
 
 

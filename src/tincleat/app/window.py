@@ -371,6 +371,7 @@ class Window(QMainWindow):
 
     def _show_selection(self, preview: Made | None = None) -> None:
         bodies = []
+        self.view.overlay_members = ([], "")
         if self.desk is not None and not self.family:
             for i, key in enumerate(self.selected):
                 if preview is not None and i == 0:
@@ -379,7 +380,7 @@ class Window(QMainWindow):
                     bodies += [(s.plates.placed(frame), self.theme.ghost), (s.bolts.placed(frame), self.theme.slate)]
                 else:
                     bodies += self.view.overlay_for(key, self.theme.accent)
-            bodies += self.view.member_overlay(self.members, self.theme.accent)
+            self.view.overlay_members = (self.members[:400], self.theme.accent)
         self.view.show_overlay(bodies)
 
     def _previewed(self, made: Made | None) -> None:
@@ -771,8 +772,10 @@ class Window(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         themes.apply(app, self.theme)
-        for part in (self.rail, self.detail, self.detail.sheet, self.drawer.ledger_table.rows, self.drawer.finding_table.rows, self.drawer.bill_table.rows):
-            part.theme = self.theme  # type: ignore[attr-defined]
+        for part in (self.rail, self.detail, self.detail.sheet):
+            part.theme = self.theme
+        for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table):
+            table.rows.set_theme(self.theme)
         self.view.set_theme(self.theme)
         if self.desk is not None:
             self.drawer.show_ledger(self.desk.ledger)

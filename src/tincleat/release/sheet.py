@@ -48,7 +48,7 @@ def pictures(assembled: Assembled) -> Pictures:
 
 @dataclass
 class _Margins:
-    left: float = EDGE
+    left: float = EDGE + 2
     right: float = EDGE
     top: float = EDGE
     bottom: float = EDGE

@@ -1,0 +1,76 @@
+"""Make the pictures of docs/screenshots from the demo: run with ./run's Python, no monitor needed."""
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+os.environ.pop("DISPLAY", None)
+
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+
+from tincleat.app import theme
+from tincleat.app.window import Window
+from tincleat.demo.registry import make_demo
+
+OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+def main() -> int:
+    """Write all pictures; exit code."""
+    app = QApplication(["tincleat"])
+    theme.load_fonts()
+    theme.apply(app, theme.LIGHT)
+    with tempfile.TemporaryDirectory() as scratch:
+        settings = QSettings(str(Path(scratch) / "w.ini"), QSettings.Format.IniFormat)
+        window = Window(theme.LIGHT, settings)
+        window.boxes = False
+        window.resize(1280, 800)
+        window.show()
+
+        def shot(name: str) -> None:
+            for _ in range(6):
+                app.processEvents()
+            window.view.moving = False
+            window.view.redraw()
+            app.processEvents()
+            window.grab().save(str(OUT / f"{name}.png"))
+
+        shot("start")
+        make_demo("boathouse", Path(scratch) / "boathouse.tincleat").close()
+        window.open_path(Path(scratch) / "boathouse.tincleat")
+        assert window.desk is not None
+        desk = window.desk
+
+        def key(name: str) -> str:
+            member, _, end = name.partition(".")
+            return desk.ledger.joint_of(desk.project.find("member", member).id, end).key  # type: ignore[arg-type]
+
+        shot("model")
+        window.select([key("C2A.start")], [], True)
+        shot("base-plate")
+        window.rail.choose("Prove")
+        window.select([key("Nab.start")], [], True)
+        shot("breach")
+        window.select([], [])
+        window.view.fit()
+        shot("findings")
+        window.rail.choose("Join")
+        window.select([key("J51.start")], [], True)
+        shot("open-joint")
+        window.rail.choose("Release")
+        window.select([], [desk.project.find("member", "R3A").id])
+        window.zoom_selection()
+        shot("member")
+        window.rail.choose("Join")
+        window.set_theme("dark")
+        window.select([key("Fab.start")], [], True)
+        shot("dark")
+        window.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

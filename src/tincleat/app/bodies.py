@@ -72,14 +72,14 @@ _MOST_NOTCHED = 4096
 _notched_bars: dict[tuple[str | float, ...], Mesh] = {}
 
 
-def _notched(shape: Section, cuts: Cuts, full: float) -> Mesh:
+def _notched(shape: Section, cuts: Cuts, full: float, per_arc: int) -> Mesh:
     """A notched bar in its own frame; equal ones (to a hundredth of a millimetre) are cut once."""
-    key: tuple[str | float, ...] = (shape.name, *_key(cuts, full))
+    key: tuple[str | float, ...] = (shape.name, per_arc, *_key(cuts, full))
     found = _notched_bars.get(key)
     if found is None:
         if len(_notched_bars) >= _MOST_NOTCHED:
             _notched_bars.clear()
-        found = _notched_bars[key] = steel_mesh(shape, cuts, 0.0, full, per_arc=1)
+        found = _notched_bars[key] = steel_mesh(shape, cuts, 0.0, full, per_arc)
     return found
 
 
@@ -92,14 +92,15 @@ def _key(cuts: Cuts, full: float) -> tuple[float, ...]:
     return tuple(round(v, 2) + 0.0 for v in values)
 
 
-def member_mesh(m: Member, cuts: Cuts, fine: bool) -> Mesh:
-    """A member's body in the world: ``fine`` with root radii and notches, else a plain bar between its end planes."""
+def member_mesh(m: Member, cuts: Cuts, grade: int) -> Mesh:
+    """A member's body in the world: a bar between its end planes (grade 0), with its notches (1), and root radii too (2)."""
     shape, frame, full = section(m.section), axis_frame(m), length(m)
-    if fine and cuts.notches:
-        return _notched(shape, cuts, full).placed(frame)
+    per_arc = 1 if grade == 2 else 0
+    if grade and cuts.notches:
+        return _notched(shape, cuts, full, per_arc).placed(frame)
     if cuts.ends:
-        return steel_mesh(shape, Cuts(cuts.ends), 0.0, full, per_arc=1 if fine else 0).placed(frame)
-    mesh = bar(shape, 1 if fine else 0)
+        return steel_mesh(shape, Cuts(cuts.ends), 0.0, full, per_arc).placed(frame)
+    mesh = bar(shape, per_arc)
     return Mesh(frame.to_world(mesh.points * (full, 1.0, 1.0)), mesh.triangles, mesh)
 
 
@@ -112,19 +113,19 @@ class Bodies:
 
     def __init__(self, ledger: Ledger) -> None:
         self.ledger = ledger
-        self._meshes: dict[tuple[Member, bool], tuple[Cuts, Mesh]] = {}
+        self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
         self.refresh()
 
-    def member(self, key: str, fine: bool) -> Mesh:
+    def member(self, key: str, grade: int) -> Mesh:
         """A member's body in the world, kept until it or its cuts change."""
         m, cuts = self.ledger.project.members[key], self.cuts.get(key, NO_CUTS)
-        found = self._meshes.get((m, fine))
+        found = self._meshes.get((m, grade))
         if found is not None and (found[0] is cuts or found[0] == cuts):
             return found[1]
         if len(self._meshes) >= MOST_MESHES:
             self._meshes.clear()
-        mesh = member_mesh(m, cuts, fine)
-        self._meshes[(m, fine)] = (cuts, mesh)
+        mesh = member_mesh(m, cuts, grade)
+        self._meshes[(m, grade)] = (cuts, mesh)
         return mesh
 
     def refresh(self) -> None:
@@ -204,7 +205,7 @@ class Bodies:
             if near[i] > nearest:
                 break
             key = self.member_ids[int(i)]
-            t = ray_mesh(start, way, self.member(key, False))
+            t = ray_mesh(start, way, self.member(key, 0))
             if np.isfinite(t):
                 out.append((t, key))
                 nearest = min(nearest, t)

@@ -22,7 +22,12 @@ MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
 LONGEST_HALF = 9000.0  # mm a member may reach past the cube its middle lies in
 MOST_BUILT = 400
 # pixels per metre from which a level is drawn, at rest; while moving they count half as fine
-LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
+LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "round": 200.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
+
+
+def grade_name(scale: float) -> str:
+    """The level members are drawn at: plain bars, with notches, or with root radii too."""
+    return "round" if scale >= LEVELS["round"] else "fine" if scale >= LEVELS["fine"] else "bars"
 
 
 def polydata(mesh: Mesh, colours: "np.ndarray | None" = None) -> vtkPolyData:
@@ -120,7 +125,7 @@ class Chunks:
         dirty = {cube for table in (before, self.joints) for cube, keys in table.items() if joints & set(keys)}
         far = {cube for cube, keys in self.members.items() if members & set(keys)}
         near = {cube for cube, keys in self.near_members.items() if members & set(keys)}
-        stale = {"bars": far, "fine": near, "member edges": near}
+        stale = {"bars": far, "fine": near, "round": near, "member edges": near}
         for name, cube in list(self.built):
             if cube in stale.get(name, dirty):
                 self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
@@ -132,7 +137,7 @@ class Chunks:
         fine = scale >= LEVELS["fine"]
         for cube in self.near_members if fine else self.members:
             if _near(cube, JOINT_CUBE if fine else MEMBER_CUBE, low, high, self.reach):
-                wanted.append(("fine" if fine else "bars", cube))
+                wanted.append((grade_name(scale), cube))
                 if fine and scale >= LEVELS["edges"] and not moving:
                     wanted.append(("member edges", cube))
         for cube in self.joints:
@@ -163,7 +168,7 @@ class Chunks:
         return True
 
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkActor:
-        if level in ("bars", "fine", "member edges"):
+        if level in ("bars", "fine", "round", "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
         meshes, tint = [], []
@@ -191,7 +196,7 @@ class Chunks:
             if key in self.hidden:
                 continue
             m = b.ledger.project.members[key]
-            mesh = b.member(key, level != "bars")
+            mesh = b.member(key, {"bars": 0, "round": 2}.get(level, 1))
             meshes.append(mesh)
             tone = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}.get(m.role, self.theme.member)
             paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))

@@ -18,7 +18,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRender
 
 from tincleat.app.bodies import Bodies, shapes_of
 from tincleat.app.camera import FIELD, Camera
-from tincleat.app.chunks import LEVELS, Chunks, actor, line_data, polydata
+from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, rgb
 from tincleat.geometry.frames import Array
@@ -69,7 +69,7 @@ class ModelView(QWidget):
         self.renderer.AddLight(light)
         self.window_.AddRenderer(self.renderer)
         self.overlay = vtkActor()
-        self._overlay_on = self._overlay_fine = False
+        self._overlay_on, self._overlay_grade = False, 0
         self._overlay_bodies: list[tuple[Mesh, str]] = []
         self.overlay_members: tuple[list[str], str] = ([], "")
         self._ground: vtkActor | None = None
@@ -202,24 +202,24 @@ class ModelView(QWidget):
         self._overlay_bodies = bodies
         self._lay_over()
 
-    def _fine(self) -> bool:
-        """Whether members are drawn with their radii at this scale; the overlay must be drawn the same way."""
-        return 1000.0 / self.camera.mm_per_pixel / (2.0 if self.moving else 1.0) >= LEVELS["fine"]
+    def _grade(self) -> int:
+        """How finely members are drawn at this scale; the overlay must be drawn the same way."""
+        return ("bars", "fine", "round").index(grade_name(1000.0 / self.camera.mm_per_pixel / (2.0 if self.moving else 1.0)))
 
     def _lay_over(self) -> None:
         if self._overlay_on:
             self.renderer.RemoveActor(self.overlay)
             self._overlay_on = False
-        self._overlay_fine = self._fine()
+        self._overlay_grade = self._grade()
         ids, colour = self.overlay_members
         bodies = [(m, c) for m, c in self._overlay_bodies if len(m.points)]
         if self.bodies is not None:
             known = self.bodies.ledger.project.members
-            bodies += [(self.bodies.member(i, self._overlay_fine), colour) for i in ids if i in known]
+            bodies += [(self.bodies.member(i, self._overlay_grade), colour) for i in ids if i in known]
         if bodies:
             paint = [np.broadcast_to((np.array(rgb(c)) * 255).astype(np.uint8), (len(m.points), 3)) for m, c in bodies]
             self.overlay = actor(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
-            self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-2.0, -2.0)
+            self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-1.0, -1.0)  # before the steel, behind its edges
             self.renderer.AddActor(self.overlay)
             self._overlay_on = True
         self.redraw()
@@ -233,7 +233,7 @@ class ModelView(QWidget):
         start = time.perf_counter()
         if self.window_.GetSize() != (w, h):
             self.window_.SetSize(w, h)
-        if self.overlay_members[0] and self._overlay_fine != self._fine():
+        if self.overlay_members[0] and self._overlay_grade != self._grade():
             self._lay_over()
         if self.chunks is not None:
             corners = np.array([cam.ray(x, y)[0] for x in (0, cam.width) for y in (0, cam.height)])

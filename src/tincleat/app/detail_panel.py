@@ -181,7 +181,7 @@ class DetailPanel(QWidget):
             self._preview = None
             self.previewed.emit(None)
         like = self._like()
-        same = sum(1 for e in self.desk.ledger.entries.values() if e.joint.case == entry.joint.case)
+        same = len(self.desk.ledger.like(entry.joint))
         self.title.setText(f"{self.kind.label}  {entry.connection.id}")
         self.words.setText(entry.joint.words)
         self.place.setText(f"{entry.joint.place} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
@@ -205,7 +205,7 @@ class DetailPanel(QWidget):
         c = entry.connection
         return [
             e.connection.id for e in self.desk.ledger.entries.values()
-            if e.connection and e.joint.case == entry.joint.case and e.connection.family == c.family and e.connection.settings == c.settings
+            if e.connection and e.joint.case is entry.joint.case and e.connection.family == c.family and e.connection.settings == c.settings
         ]  # fmt: skip
 
     def targets(self) -> list[str]:

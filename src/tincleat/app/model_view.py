@@ -290,13 +290,12 @@ class ModelView(QWidget):
 
     def _paint_grid(self, painter: QPainter) -> None:
         painter.setFont(font(8))
-        flat = abs(self.camera.axes[2][2]) < 0.12
-        for a, b, name in self._grid_lines():
-            ends = self.camera.project(np.array([a, b]))
-            if np.isnan(ends).any() or (flat and np.hypot(*(ends[0] - ends[1])[:2]) < 30):
-                continue
-            at = ends[0]
-            if np.hypot(*(ends[0] - ends[1])[:2]) < 60 or not (0 <= at[0] <= self.width() and 0 <= at[1] <= self.height()):
+        lines = self._grid_lines()
+        ends = self.camera.project(np.array([p for a, b, _ in lines for p in (a, b)]).reshape(-1, 3)).reshape(-1, 2, 3)
+        for (first, last), (_, _, name) in zip(ends, lines, strict=True):
+            at = first
+            long = float(np.hypot(*(first - last)[:2]))
+            if np.isnan(long) or long < 60 or not (0 <= at[0] <= self.width() and 0 <= at[1] <= self.height()):
                 continue
             spot = QRectF(at[0] - 9, at[1] - 9, 18, 18)
             painter.setPen(QPen(QColor(self.theme.tin_dark), 1))

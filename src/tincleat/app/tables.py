@@ -213,7 +213,7 @@ def finding_rows(ledger: Ledger) -> list[TableRow]:
     for entry in ledger.entries.values():
         for f in entry.findings if entry.level != "clear" else ():
             if f.level != "clear":
-                key = (f.level, f.rule, f.part, round(f.actual, 2), entry.joint.case)
+                key = (f.level, f.rule, f.part, round(f.actual, 2), id(entry.joint.case))
                 groups.setdefault(key, []).append((entry, f))
     rows = []
     for found in groups.values():

@@ -134,7 +134,7 @@ def mend_finding(project: Project, ledger: Ledger, args: Mend) -> tuple[str, lis
     chosen = [entry]
     if args.all_like:
         chosen = [e for e in ledger.entries.values() if e.connection and e.made and any(f.key == finding.key and f.level == finding.level for f in e.findings)
-                  and e.joint.case == entry.joint.case and e.connection.settings == entry.connection.settings]  # fmt: skip
+                  and e.joint.case is entry.joint.case and e.connection.settings == entry.connection.settings]  # fmt: skip
     changed = []
     for e in chosen:
         assert e.connection is not None

@@ -96,7 +96,9 @@ class Ledger:
     def rebuild(self) -> None:
         """Find all joints and make all details anew (cached ones are taken from the workshop)."""
         p = self.project
-        found = Finder(p.members, p.levels.values(), p.house.units).joints()
+        # kin share one case object, so that likeness is an identity from here on
+        one: dict[Case, Case] = {}
+        found = [msgspec.structs.replace(j, case=one.setdefault(j.case, j.case)) for j in Finder(p.members, p.levels.values(), p.house.units).joints()]
         self.entries = {j.key: Entry(j) for j in found}
         self.by_end = {}
         for joint in found:
@@ -168,14 +170,14 @@ class Ledger:
 
     def kin(self) -> list[Kin]:
         """All joints grouped by likeness, open ones of many first in the order of the model."""
-        groups: dict[Case, list[Entry]] = {}
+        groups: dict[int, list[Entry]] = {}
         for entry in self.entries.values():
-            groups.setdefault(entry.joint.case, []).append(entry)
-        return [Kin(entries[0].joint.words, entries[0].joint.kind, case, tuple(entries)) for case, entries in groups.items()]
+            groups.setdefault(id(entry.joint.case), []).append(entry)
+        return [Kin(e[0].joint.words, e[0].joint.kind, e[0].joint.case, tuple(e)) for e in groups.values()]
 
     def like(self, joint: Joint) -> list[Joint]:
         """The joint's kin, itself included."""
-        return [e.joint for e in self.entries.values() if e.joint.case == joint.case]
+        return [e.joint for e in self.entries.values() if e.joint.case is joint.case]
 
     def refusal(self, joint: Joint, family: str, settings: Mapping[str, Value]) -> str:
         """Why a family does not suit a joint, or an empty text if it does."""

@@ -49,6 +49,13 @@ def _part_points(a: Assembled) -> Array:
 
 def window(a: Assembled) -> tuple[Array, Array]:
     """Least and greatest corner of what the sheet shows: the parts, the joined member's section beside them, and a margin."""
+    found: tuple[Array, Array] | None = a.__dict__.get("_window")
+    if found is None:
+        found = a.__dict__["_window"] = _window(a)
+    return found
+
+
+def _window(a: Assembled) -> tuple[Array, Array]:
     points = _part_points(a)
     lead = a.case.supported
     along = lead.frame.to_local(points)[:, 0]
@@ -98,37 +105,34 @@ def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Pro
     """One view of an assembled detail; ``made`` are its :func:`bodies`."""
     frame = VIEWS[view][1]
     seen = seen_edges([m for _, m in made], frame)
-    styles = np.array([s for s, _ in made])
-    lines: dict[Style, Array] = {}
-    for style in ("part", "member", "bolt", "rod"):
-        mine = np.isin(seen.body, np.flatnonzero(styles == style))
-        lines[style] = seen.lines[mine & ~seen.hidden]  # type: ignore[index]
-    hidden = seen.hidden & ~np.isin(seen.body, np.flatnonzero(styles == "rod"))
-    lines["hidden"] = seen.lines[hidden]
-    rounds, crosses, fills = _symbols(a, frame, [m for s, m in made if s != "bolt"])
-    lines["concrete"] = _sides(fills)
     corners = frame.to_local(np.array(window(a)))[:, :2]
     low, high = corners.min(axis=0), corners.max(axis=0)
     extent = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
-    return Projected({k: clipped(v, extent) for k, v in lines.items()}, extent, rounds, clipped(crosses, extent), fills)
+    pieces, kept = clipped(seen.lines, extent)
+    drawn: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
+    style = np.array([drawn.index(s) for s, _ in made])[seen.body]
+    # a rod's own hidden edges would only blur it
+    style = np.where(seen.hidden, np.where(style == drawn.index("rod"), -1, drawn.index("hidden")), style)[kept]
+    lines: dict[Style, Array] = {s: pieces[style == i] for i, s in enumerate(drawn)}
+    rounds, crosses, fills = _symbols(a, frame, [m for s, m in made if s != "bolt"])
+    lines["concrete"] = clipped(_sides(fills), extent)[0]
+    return Projected(lines, extent, rounds, clipped(crosses, extent)[0], fills)
 
 
-def clipped(pieces: Array, box: tuple[float, float, float, float]) -> Array:
-    """Line pieces (k, 4) cut to a box."""
+def clipped(pieces: Array, box: tuple[float, float, float, float]) -> "tuple[Array, np.ndarray]":
+    """Line pieces (k, 4) cut to a box, and the numbers of those of which something is left."""
     low, high = np.array(box[:2]), np.array(box[2:])
-    if not len(pieces) or (np.all(pieces >= [*low, *low]) and np.all(pieces <= [*high, *high])):
-        return pieces
     a, b = pieces[:, :2], pieces[:, 2:]
-    t0, t1 = np.zeros(len(pieces)), np.ones(len(pieces))
     step = b - a
-    for i in (0, 1):
-        moving = np.abs(step[:, i]) > 1e-9
-        safe = np.where(moving, step[:, i], 1.0)
-        u, v = (low[i] - a[:, i]) / safe, (high[i] - a[:, i]) / safe
-        t0 = np.where(moving, np.maximum(t0, np.minimum(u, v)), t0)
-        t1 = np.where(moving, np.minimum(t1, np.maximum(u, v)), np.where((a[:, i] < low[i]) | (a[:, i] > high[i]), -1.0, t1))
-    kept = t1 > t0
-    return np.concatenate([a + step * t0[:, None], a + step * t1[:, None]], axis=1)[kept]
+    moving = np.abs(step) > 1e-9
+    safe = np.where(moving, step, 1.0)
+    u, v = (low - a) / safe, (high - a) / safe
+    beside = ~moving & ((a < low) | (a > high))
+    enter = np.where(moving, np.minimum(u, v), 0.0).max(axis=1, initial=0.0)
+    leave = np.where(beside, -1.0, np.where(moving, np.maximum(u, v), 1.0)).min(axis=1, initial=1.0)
+    kept = np.flatnonzero(leave > enter)
+    a, step = a[kept], step[kept]
+    return np.concatenate([a + step * enter[kept, None], a + step * leave[kept, None]], axis=1), kept
 
 
 def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tuple[Style, float, float, float], ...], Array, tuple[Array, ...]]":

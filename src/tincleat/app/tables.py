@@ -44,6 +44,13 @@ class Rows(QAbstractTableModel):
         self.rows = list(rows)
         self.endResetModel()
 
+    def update(self, rows: Sequence[TableRow]) -> None:
+        """Take rows that stand for the same things; only those that read otherwise are painted anew."""
+        old, self.rows = self.rows, list(rows)
+        for i, (a, b) in enumerate(zip(old, rows, strict=True)):
+            if a.cells != b.cells or a.state != b.state:
+                self.dataChanged.emit(self.index(i, 0), self.index(i, len(self.head) - 1))
+
     def set_theme(self, theme: Theme) -> None:
         """Take other colours."""
         self.theme = theme
@@ -147,8 +154,8 @@ class Table(QTableView):
     def put(self, rows: Sequence[TableRow], widths: Sequence[int]) -> None:
         """Show rows; the selection stays on rows that stand for the same thing."""
         old = self.rows.rows
-        if len(old) == len(rows) and all(a.cells == b.cells and a.state == b.state for a, b in zip(old, rows, strict=True)):
-            self.rows.rows = list(rows)  # nothing to see has changed, only what the rows stand for
+        if len(old) == len(rows) and all(id_of(a.data) == id_of(b.data) for a, b in zip(old, rows, strict=True)):
+            self.rows.update(rows)
             return
         before = {id_of(d) for d in self.selected()}
         self.selectionModel().blockSignals(True)
@@ -178,10 +185,10 @@ class Table(QTableView):
 def id_of(data: Any) -> Any:
     """What stays the same about a row when the ledger changes."""
     if isinstance(data, Kin):
-        return data.case
+        return id(data.case)
     if isinstance(data, tuple) and len(data) == 2:
         return (data[0].joint.key, data[1].key)
-    return data
+    return getattr(data, "mark", data)
 
 
 LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")

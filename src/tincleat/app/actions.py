@@ -1,10 +1,12 @@
 """Every action of the window, declared once for the action line, the search, the menus and the shortcuts."""
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QFileDialog
 
+from tincleat.app import deeds, menus
 from tincleat.app.dialogs import Action, Ask
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.exchange.ifc import export_ifc
@@ -44,17 +46,17 @@ def build_actions(w: "Window") -> list[Action]:
         Action("save-copy", "Save a copy…", ("snapshot", "backup", "save as"), "Ctrl+S", lambda: _copy(w), opened, "Everything is kept as you work; this writes a copy elsewhere"),
         Action("undo", "Undo", ("back", "revert"), "Ctrl+Z", w.undo, opened, "Take the last command back"),
         Action("redo", "Redo", ("again",), "Ctrl+Shift+Z", w.redo, opened, "Do it again"),
-        Action("search", "All actions", ("find", "command"), "Ctrl+K", w.search, tip="Search every action by what it does"),
-        Action("filter", "Filter the table", ("find", "search rows"), "Ctrl+F", w.drawer_focus, opened, "Type words to keep only rows that hold them"),
-        Action("help", "Help", ("manual", "keys", "shortcuts"), "F1", w.help, tip="Help for what has the focus"),
+        Action("search", "All actions", ("find", "command"), "Ctrl+K", partial(menus.search, w), tip="Search every action by what it does"),
+        Action("filter", "Filter the table", ("find", "search rows"), "Ctrl+F", partial(deeds.drawer_focus, w), opened, "Type words to keep only rows that hold them"),
+        Action("help", "Help", ("manual", "keys", "shortcuts"), "F1", partial(menus.help, w), tip="Help for what has the focus"),
         Action("fit", "Fit all", ("zoom", "whole model"), "F", lambda: w.view.fit(), opened, "Show the whole model"),
         Action("zoom-selection", "Zoom to selection", ("close up", "find"), "Z", w.zoom_selection, lambda: bool(w.selected or w.members), "Select something first"),
         Action("view-plan", "Look from above", ("plan", "top"), "Ctrl+1", lambda: w.view.look(-90, 90), opened, "The model from above"),
         Action("view-front", "Look from the front", ("elevation",), "Ctrl+2", lambda: w.view.look(-90, 0), opened, "The model along the grid's y axis"),
         Action("view-side", "Look from the side", ("elevation",), "Ctrl+3", lambda: w.view.look(0, 0), opened, "The model along the grid's x axis"),
         Action("view-corner", "Look from a corner", ("isometric", "3d"), "Ctrl+4", lambda: w.view.look(-58, 24), opened, "The model from a corner"),
-        Action("perspective", "Perspective on or off", ("parallel", "projection"), "P", w.toggle_perspective, opened, "Parallel by default"),
-        Action("marks", "State marks on or off", ("symbols", "hide"), "M", w.toggle_marks, opened, "The marks at joints"),
+        Action("perspective", "Perspective on or off", ("parallel", "projection"), "P", partial(deeds.toggle_perspective, w), opened, "Parallel by default"),
+        Action("marks", "State marks on or off", ("symbols", "hide"), "M", partial(deeds.toggle_marks, w), opened, "The marks at joints"),
         Action("dark", "Dark theme", ("colours", "night"), "", lambda: w.set_theme("dark"), tip="Dark colours"),
         Action("light", "Light theme", ("colours", "day", "paper"), "", lambda: w.set_theme("light"), tip="Light colours"),
         Action("enlarge-sheet", "Enlarge the sheet", ("drawing", "large", "swap"), "F8", w.toggle_sheet, lambda: bool(w.detail.key), "Select a connection first"),
@@ -65,9 +67,9 @@ def build_actions(w: "Window") -> list[Action]:
         Action("add-members", "Add a member…", ("column", "beam", "brace", "rafter", "steel"), "", lambda: _add_member(w), opened, "A member by section and two points"),
         Action("move-members", "Move members…", ("shift",), "", lambda: _move(w), lambda: bool(w.members), "Select members first"),
         Action("delete", "Delete", ("remove", "erase"), "Del", w.delete_selected, lambda: bool(w.members or w.selected_connections()), "Select connections or members first"),
-        Action("select-kin", "Select all alike", ("kin", "same"), "K", w.select_kin, lambda: bool(w.selected), "Select a joint first"),
-        Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
-        Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", w.next_open_end, opened, "Ends that stop short or meet nothing"),
+        Action("select-kin", "Select all alike", ("kin", "same"), "K", partial(deeds.select_kin, w), lambda: bool(w.selected), "Select a joint first"),
+        Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.placing.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
+        Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", partial(deeds.next_open_end, w), opened, "Ends that stop short or meet nothing"),
         Action("next-finding", "Next finding", ("breach", "error", "check"), "N", w.next_finding, opened, "Go to the next finding"),
         Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", lambda: w.next_finding(-1), opened, "Go to the finding before"),
         Action("rules-en", "EN rules", ("eurocode", "standard"), "", lambda: house(rule_set="EN"), opened, "Prove to EN 1993-1-8 and EN 1090-2"),
@@ -78,7 +80,7 @@ def build_actions(w: "Window") -> list[Action]:
     ]  # fmt: skip
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
-        out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.start_placing(n), opened, f"Fits: {where}"))  # type: ignore[misc]
+        out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]
     return out
 
 
@@ -94,7 +96,7 @@ def _copy(w: "Window") -> None:
         w, "Save a copy", str(w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")), f"Tin Cleat projects (*{SUFFIX})"
     )
     if name:
-        w.save_copy(Path(name if name.endswith(SUFFIX) else name + SUFFIX))
+        deeds.save_copy(w, Path(name if name.endswith(SUFFIX) else name + SUFFIX))
 
 
 def _add_grid(w: "Window") -> None:

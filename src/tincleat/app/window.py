@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QPoint, QSettings, Qt, QTimer
+from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QMainWindow,
-    QMenu,
     QMessageBox,
     QProgressBar,
     QPushButton,
@@ -33,9 +32,10 @@ from tincleat.app.bodies import shapes_of
 from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
-from tincleat.app.helptext import help_for
 from tincleat.app.jobs import Job, Work
+from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
+from tincleat.app.placing import Placing
 from tincleat.app.rail import STAGES, Rail
 from tincleat.catalogue.sections import catalogue
 from tincleat.commands.desk import Desk
@@ -45,7 +45,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import MEETING
 from tincleat.ledger.ledger import Entry, Kin
 from tincleat.ledger.made import Made
-from tincleat.project.entities import Change, HouseRules, inch_house
+from tincleat.project.entities import Delta, HouseRules, inch_house
 from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
 
@@ -61,7 +61,9 @@ class Window(QMainWindow):
         self.desk: Desk | None = None
         self.job: Job | None = None
         self.boxes = True  # off where nobody is there to close a box
-        self.family, self.family_settings = "", {}  # type: tuple[str, dict[str, Any]]
+        self.placing = Placing(self)
+        self.palette_: Palette | None = None
+        self.help_: Help | None = None
         self.selected: list[str] = []
         self.members: list[str] = []
         self._finding_at = self._open_at = -1
@@ -90,9 +92,9 @@ class Window(QMainWindow):
         self.view = ModelView(self.theme)
         self.view.picked.connect(self._picked)
         self.view.boxed.connect(self._boxed)
-        self.view.hovered.connect(self._hovered)
-        self.view.placed.connect(self._place_at)
-        self.view.asked.connect(self._menu)
+        self.view.hovered.connect(self.placing.hovered)
+        self.view.placed.connect(self.placing.place_at)
+        self.view.asked.connect(partial(context_menu, self))
         self.drawer = Drawer(self.theme)
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self._show_finding)
@@ -166,7 +168,7 @@ class Window(QMainWindow):
             made = button(a.label, partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
             if name.startswith("place-") and name[6:] in FAMILIES:
                 made.setCheckable(True)
-                made.setChecked(self.family == name[6:])
+                made.setChecked(self.placing.family == name[6:])
             made.setProperty("action", name)
             self.action_row.addWidget(made)
         self.action_row.addStretch(1)
@@ -188,7 +190,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
         self.desk = desk
-        self.family, self.selected, self.members = "", [], []
+        self.placing.family, self.selected, self.members = "", [], []
         self.view.placing = False
         if desk is not None:
             desk.listeners.append(self._changed)
@@ -305,7 +307,7 @@ class Window(QMainWindow):
             title = self.desk.redo()
             self.say(f"Done again: {title}" if title else "Nothing to redo")
 
-    def _changed(self, changes: Sequence[Change], touched: set[str]) -> None:
+    def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = any(c.table in ("member", "grid", "level") for c in changes)
         self.view.changed(touched, members)
         if self.desk is not None:
@@ -341,8 +343,8 @@ class Window(QMainWindow):
 
     def escape(self) -> None:
         """Leave placing, else drop the selection."""
-        if self.family:
-            self.stop_placing()
+        if self.placing.family:
+            self.placing.stop()
         else:
             self.select([], [])
 
@@ -359,7 +361,7 @@ class Window(QMainWindow):
             self.detail.key = ""
             self._put_back_sheet()
             if entry is not None:
-                card = cards.joint_card(desk, entry, self._place_here)
+                card = cards.joint_card(desk, entry, self.placing.place_here)
             elif self.members:
                 card = cards.member_card(desk, self.members, self.run, lambda k: self.select([k], [], True))
             else:
@@ -372,7 +374,7 @@ class Window(QMainWindow):
     def _show_selection(self, preview: Made | None = None) -> None:
         bodies = []
         self.view.overlay_members = ([], "")
-        if self.desk is not None and not self.family:
+        if self.desk is not None and not self.placing.family:
             for i, key in enumerate(self.selected):
                 if preview is not None and i == 0:
                     frame = self.desk.ledger.entries[key].joint.frame
@@ -407,76 +409,6 @@ class Window(QMainWindow):
         where = entry.joint.frame.to_world([f.where])
         self.view.zoom_to(where, 420.0)
         self.say(f"{f.title}: {f.message}")
-
-    # --- placing ---------------------------------------------------------------
-
-    def start_placing(self, family: str) -> None:
-        """Hover joints with a ghost of the detail; a click places it."""
-        if self.family == family:
-            self.stop_placing()
-            return
-        self.family, self.family_settings = family, {}
-        self.view.placing = True
-        self.view.setCursor(Qt.CursorShape.CrossCursor)
-        self.select([], [])
-        self.view.setFocus()
-        self.say(f"{FAMILIES[family].label}: point at a joint; click places it, Esc ends")
-        self._stage_buttons()
-
-    def stop_placing(self) -> None:
-        """Back to selecting."""
-        self.family = ""
-        self.view.placing, self.view.hover_key = False, ""
-        self.view.unsetCursor()
-        self.view.show_overlay([])
-        self.say("")
-        self._stage_buttons()
-
-    def _stage_buttons(self) -> None:
-        for widget in self.action_line.findChildren(QPushButton):
-            if widget.isCheckable():
-                widget.setChecked(widget.property("action") == f"place-{self.family}")
-
-    def _hovered(self, key: str) -> None:
-        if not self.family or self.desk is None:
-            return
-        if not key:
-            self.view.show_overlay([])
-            self.say(f"{FAMILIES[self.family].label}: point at a joint; click places it, Esc ends")
-            return
-        entry = self.desk.ledger.entries[key]
-        if entry.connection is not None:
-            self.view.show_overlay([])
-            self.say(f"{entry.joint.words}: joined already by {entry.connection.family} {entry.connection.id}")
-            return
-        try:
-            made = self.desk.ledger.make(entry.joint, self.family, self.family_settings)
-        except TinCleatError as error:
-            self.view.show_overlay([])
-            self.fail(f"{entry.joint.words}: {error}")
-            return
-        s = shapes_of(made)
-        frame = entry.joint.frame
-        bad = [f for f in made.findings if f.level == "breach"]
-        tone = self.theme.breach if bad else self.theme.ghost
-        self.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.theme.slate)])
-        self.say(
-            f"{entry.joint.words}: "
-            + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear")
-            + "; click places it, Esc ends"
-        )
-
-    def _place_at(self, key: str) -> None:
-        if self.family and self.run("place-connection", family=self.family, at=[key], settings=self.family_settings):
-            self.view.hover_key = ""
-            self.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
-
-    def _place_here(self, family: str, like: str) -> None:
-        if like:
-            self.run("place-all", family=family, like=like)
-        elif self.selected:
-            free = [k for k in self.selected if self.desk is not None and self.desk.ledger.entries[k].connection is None]
-            self.run("place-connection", family=family, at=free[:1])
 
     def selected_connections(self) -> list[str]:
         """Ids of the connections at the selected joints."""
@@ -548,25 +480,7 @@ class Window(QMainWindow):
         """All catalogue names, for completion."""
         return list(catalogue())
 
-    def next_open_end(self) -> None:
-        """Go from one end that meets nothing to the next."""
-        if self.desk is None:
-            return
-        ends = [e for e in self.desk.ledger.entries.values() if e.joint.kind in MEETING]
-        if not ends:
-            self.say("Every member end meets something")
-            return
-        self._open_at = (self._open_at + 1) % len(ends)
-        entry = ends[self._open_at]
-        self.select([entry.joint.key], [], True)
-        self.say(entry.joint.words)
-
     # --- small deeds -----------------------------------------------------------
-
-    def drawer_focus(self) -> None:
-        """Go to the filter."""
-        self.drawer.search.setFocus()
-        self.drawer.search.selectAll()
 
     def zoom_selection(self) -> None:
         """Look closely at what is selected."""
@@ -578,49 +492,10 @@ class Window(QMainWindow):
             points += [m.start, m.end]
         self.view.zoom_to(np.array(points), 650.0)
 
-    def toggle_perspective(self) -> None:
-        """Parallel or perspective."""
-        self.view.camera.perspective = not self.view.camera.perspective
-        self.view.redraw()
-
-    def toggle_marks(self) -> None:
-        """Show or hide the marks."""
-        self.view.marks_on = not self.view.marks_on
-        self.view.update()
-
-    def select_kin(self) -> None:
-        """Select all joints like the first selected one."""
-        if self.desk is not None and self.selected:
-            joint = self.desk.ledger.entries[self.selected[0]].joint
-            keys = [j.key for j in self.desk.ledger.like(joint)]
-            self.select([joint.key] + [k for k in keys if k != joint.key], [])
-            self.say(f"{len(keys)} alike: {joint.words}")
-
     def open_selected(self) -> Entry | None:
         """The first selected joint, if it is open."""
         entry = self.desk.ledger.entries.get(self.selected[0]) if self.desk is not None and self.selected else None
         return entry if entry is not None and entry.connection is None else None
-
-    def place_all_alike(self) -> None:
-        """Place the first family that suits at all joints like the selected one."""
-        entry = self.open_selected()
-        if entry is None or self.desk is None:
-            return
-        fitting = [name for name in FAMILIES if not self.desk.ledger.refusal(entry.joint, name, {})]
-        if fitting:
-            self.run("place-all", family=fitting[0], like=entry.joint.key)
-        else:
-            self.fail("; ".join(f"{k.label}: {self.desk.ledger.refusal(entry.joint, n, {})}" for n, k in FAMILIES.items()))
-
-    def save_copy(self, path: Path) -> None:
-        """Write a whole copy of the project."""
-        if self.desk is not None:
-            try:
-                self.desk.store.copy_to(path)
-            except TinCleatError as error:
-                self.fail(str(error))
-            else:
-                self.say(f"Copy written: {path}")
 
     # --- refresh ---------------------------------------------------------------
 
@@ -689,53 +564,6 @@ class Window(QMainWindow):
         self.job.start()
 
     # --- menus and help --------------------------------------------------------
-
-    def _menu(self, kind: str, key: str, at: QPoint) -> None:
-        if self.desk is None:
-            return
-        if kind == "joint" and key not in self.selected:
-            self.select([key], [])
-        elif kind == "member" and key not in self.members:
-            self.select([], [key])
-        menu = QMenu(self)
-        entry = self.desk.ledger.entries.get(self.selected[0]) if self.selected else None
-        if entry is not None:
-            menu.addAction(entry.joint.words).setEnabled(False)
-            if entry.connection is None:
-                for name, kind_ in FAMILIES.items():
-                    if not self.desk.ledger.refusal(entry.joint, name, {}):
-                        menu.addAction(f"Place {kind_.label.lower()}", partial(self._place_here, name, ""))
-                        menu.addAction(f"Place {kind_.label.lower()} at all alike", partial(self._place_here, name, entry.joint.key))
-            menu.addSeparator()
-        names = ["zoom-selection", "select-kin", "delete", "", "fit", "view-plan", "view-front", "perspective", "marks", "", "undo", "redo", "search"]
-        for name in names:
-            if not name:
-                menu.addSeparator()
-                continue
-            a = self.actions_[name]
-            entry_ = menu.addAction(a.label + (f"\t{a.shortcut}" if a.shortcut else ""), partial(self.act, a))
-            entry_.setEnabled(a.enabled())
-        menu.exec(at)
-
-    def search(self) -> None:
-        """Open the search over every action."""
-        made = Palette([a for a in self.actions_.values() if a.name != "search"], self)
-        corner = self.mapToGlobal(QPoint((self.width() - made.width()) // 2, 90))
-        made.move(corner)
-        made.show()
-        made.line.setFocus()
-        self.palette_ = made
-
-    def help(self) -> None:
-        """Help for what has the focus."""
-        widget: QWidget | None = self.focusWidget()
-        name = ""
-        while widget is not None and not name:
-            name = widget.accessibleName()
-            widget = widget.parentWidget()
-        title, html = help_for(name, list(self.actions_.values()))
-        self.help_ = Help(title, html, self)
-        self.help_.show()
 
     def _next_step(self, what: str) -> None:
         if what == "stage-join":

@@ -10,7 +10,7 @@ from tincleat.families.registry import family
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.mend import mend, mend_words
-from tincleat.project.entities import Change, Connection, End, Value
+from tincleat.project.entities import Connection, Delta, End, Value
 from tincleat.project.project import Project
 
 
@@ -31,7 +31,7 @@ class Place(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("place-connection", "Place a connection", Place, ("join", "connect"), needs_joints=True)
-def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Change]]:
+def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delta]]:
     """Place a family at the joints of member ends (``m12.start``); refused with the joint's figures where it does not fit."""
     kind = family(args.family)
     settings = kind.checked(args.settings, project.house)
@@ -64,7 +64,7 @@ class PlaceAll(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("place-all", "Place at all like joints", PlaceAll, ("roll out", "everywhere"), needs_joints=True)
-def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, list[Change]]:
+def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, list[Delta]]:
     """Place a family at all open joints it fits; with ``like``, only at the kin of that member end's joint."""
     kind = family(args.family)
     settings = kind.checked(args.settings, project.house)
@@ -93,7 +93,7 @@ class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("change-connections", "Change connections", ChangeConnections, ("edit", "settings"), needs_joints=True)
-def change(project: Project, ledger: Ledger, args: ChangeConnections) -> tuple[str, list[Change]]:
+def change(project: Project, ledger: Ledger, args: ChangeConnections) -> tuple[str, list[Delta]]:
     """Change settings of connections; a value of null goes back to the default or worked-out one."""
     changed, label = [], ""
     for key in args.ids:
@@ -121,7 +121,7 @@ class Mend(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("mend-finding", "Fix a finding", Mend, ("repair", "correct"), needs_joints=True)
-def mend_finding(project: Project, ledger: Ledger, args: Mend) -> tuple[str, list[Change]]:
+def mend_finding(project: Project, ledger: Ledger, args: Mend) -> tuple[str, list[Delta]]:
     """Change the one setting that clears a finding without a new breach; refused if there is none."""
     entry = ledger.entry_of(args.connection)
     finding = next((f for f in entry.findings if f.key == args.finding), None)
@@ -150,7 +150,7 @@ class DeleteConnections(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("delete-connections", "Delete connections", DeleteConnections, ("remove", "clear"), needs_joints=True)
-def delete(project: Project, ledger: Ledger, args: DeleteConnections) -> tuple[str, list[Change]]:
+def delete(project: Project, ledger: Ledger, args: DeleteConnections) -> tuple[str, list[Delta]]:
     """Delete connections with all their parts and cuts."""
     ids = []
     for name in args.ids:

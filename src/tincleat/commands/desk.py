@@ -10,12 +10,12 @@ from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
-from tincleat.project.entities import Change, HouseRules
+from tincleat.project.entities import Delta, HouseRules
 from tincleat.project.project import Project, inverse
 from tincleat.project.store import Store
 
 MOST_LINE = 1_000_000
-Listener = Callable[[Sequence[Change], set[str]], None]
+Listener = Callable[[Sequence[Delta], set[str]], None]
 
 
 class Desk:
@@ -51,8 +51,8 @@ class Desk:
 
     def run_all(self, steps: "Sequence[tuple[str, dict[str, Any]]]") -> list[str]:
         """Run commands in order and keep all of them in one transaction, or none; an error names the step that failed."""
-        done: list[tuple[str, str, object, Sequence[Change]]] = []
-        pending: list[Change] = []  # applied, but not yet known to the ledger
+        done: list[tuple[str, str, object, Sequence[Delta]]] = []
+        pending: list[Delta] = []  # applied, but not yet known to the ledger
         touched: set[str] = set()
         number = self.project.last_number
         try:
@@ -117,11 +117,11 @@ class Desk:
         """Do the last undone command again; its title, or an empty text."""
         return self._turned(self.store.next_redo(), self.store.redo())
 
-    def _turned(self, title: str, changes: Sequence[Change]) -> str:
+    def _turned(self, title: str, changes: Sequence[Delta]) -> str:
         self._tell(changes, self.ledger.changed(changes))
         return title
 
-    def _tell(self, changes: Sequence[Change], touched: set[str]) -> None:
+    def _tell(self, changes: Sequence[Delta], touched: set[str]) -> None:
         if changes:
             for listener in self.listeners:
                 listener(changes, touched)

@@ -11,7 +11,7 @@ from tincleat.commands.registry import command
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Cardinal, Change, Grid, Level, Member, Role
+from tincleat.project.entities import Cardinal, Delta, Grid, Level, Member, Role
 from tincleat.project.members import FARTHEST, check_member
 from tincleat.project.project import Project
 from tincleat.units import parse_length, parse_spacings
@@ -43,7 +43,7 @@ class AddGrid(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("add-grid", "Add a grid", AddGrid, ("grid lines", "axes"))
-def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list[Change]]:
+def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list[Delta]]:
     """Add a grid: x and y are spacing lists such as 6@6000; lines are labelled 1, 2, … and A, B, … unless labels are given."""
 
     def lines(text: str, labels: tuple[str, ...], letters: bool, label: str) -> tuple[tuple[str, float], ...]:
@@ -78,7 +78,7 @@ class AddLevel(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("add-level", "Add a level", AddLevel, ("elevation", "floor"))
-def add_level(project: Project, ledger: Ledger, args: AddLevel) -> tuple[str, list[Change]]:
+def add_level(project: Project, ledger: Ledger, args: AddLevel) -> tuple[str, list[Delta]]:
     """Add a named elevation."""
     return f"Add level {args.name}", project.put(Level(project.new_id("l"), args.name, to_mm(args.elevation, project, "elevation")))
 
@@ -120,7 +120,7 @@ def _made(args: NewMember, project: Project) -> Member:
 
 
 @command("add-members", "Add members", AddMembers, ("column", "beam", "rafter", "brace", "draw"))
-def add_members(project: Project, ledger: Ledger, args: AddMembers) -> tuple[str, list[Change]]:
+def add_members(project: Project, ledger: Ledger, args: AddMembers) -> tuple[str, list[Delta]]:
     """Add members, each with section, start, end, role, grade, roll and cardinal point."""
     if not args.members:
         raise BadValue("no members are given", "add-members", "a list of members")
@@ -148,7 +148,7 @@ class ChangeMembers(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("change-members", "Change members", ChangeMembers, ("section", "grade", "role", "stretch"))
-def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tuple[str, list[Change]]:
+def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tuple[str, list[Delta]]:
     """Change section, grade, role, name, roll, cardinal point or ends; their connections follow."""
     new = {}
     if args.section is not None:
@@ -178,7 +178,7 @@ class MoveMembers(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("move-members", "Move members", MoveMembers, ("shift",))
-def move_members(project: Project, ledger: Ledger, args: MoveMembers) -> tuple[str, list[Change]]:
+def move_members(project: Project, ledger: Ledger, args: MoveMembers) -> tuple[str, list[Delta]]:
     """Move members by a vector; their connections follow."""
     by = np.array(_point(args.by, project, "by"))
     moved = []
@@ -196,7 +196,7 @@ class Delete(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("delete-members", "Delete members", Delete, ("remove", "erase"))
-def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str, list[Change]]:
+def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str, list[Delta]]:
     """Delete members with the connections at their ends."""
     ids = [project.find("member", key).id for key in args.ids]
     return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", project.drop("member", ids)

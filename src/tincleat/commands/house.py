@@ -8,7 +8,7 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Change, Concession, HouseRules
+from tincleat.project.entities import Concession, Delta, HouseRules
 from tincleat.project.project import Project
 
 
@@ -19,7 +19,7 @@ class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("set-house-rules", "Change house rules", SetHouse, ("units", "standard", "rule set", "rounding", "stock", "factors"))
-def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, list[Change]]:
+def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, list[Delta]]:
     """Change units, rule set, factors, rounding steps, stock and defaults of the project."""
     body = msgspec.to_builtins(project.house)
     unknown = [k for k in args.values if k not in body or k == "id"]
@@ -56,7 +56,7 @@ class Accept(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("accept-finding", "Accept a finding with a reason", Accept, ("concession", "waive", "allow"), needs_joints=True)
-def accept(project: Project, ledger: Ledger, args: Accept) -> tuple[str, list[Change]]:
+def accept(project: Project, ledger: Ledger, args: Accept) -> tuple[str, list[Delta]]:
     """Accept a note or breach as a concession, with a name and a reason; it lapses if it gets worse."""
     if not args.by.strip() or not args.reason.strip():
         raise BadValue("a concession needs a name and a reason", "accept-finding", "both filled in")
@@ -79,7 +79,7 @@ class Withdraw(msgspec.Struct, forbid_unknown_fields=True):
 
 
 @command("withdraw-concession", "Withdraw a concession", Withdraw, ("reopen",), needs_joints=True)
-def withdraw(project: Project, ledger: Ledger, args: Withdraw) -> tuple[str, list[Change]]:
+def withdraw(project: Project, ledger: Ledger, args: Withdraw) -> tuple[str, list[Delta]]:
     """Make an accepted finding count again."""
     found = [c.id for c in project.concessions.values() if c.connection == args.connection and c.finding == args.finding]
     if not found:

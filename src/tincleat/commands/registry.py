@@ -8,10 +8,10 @@ import msgspec
 
 from tincleat.errors import BadValue, NotFound
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Change
+from tincleat.project.entities import Delta
 from tincleat.project.project import Project
 
-Do = Callable[[Project, Ledger, Any], "tuple[str, list[Change]]"]
+Do = Callable[[Project, Ledger, Any], "tuple[str, list[Delta]]"]
 
 
 @dataclass(frozen=True)

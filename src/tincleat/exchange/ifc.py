@@ -194,7 +194,7 @@ class _Writer:
         corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)]
         low, high = min(c[0] for c in corners), max(c[1] for c in corners)
         # the profile's plane has y to the right and z up, and is drawn along x
-        solid = f.add(
+        body = f.add(
             "IFCEXTRUDEDAREASOLID",
             self._profile(shape),
             self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
@@ -204,12 +204,12 @@ class _Writer:
         kind = "SweptSolid"
         for end in cuts.ends:
             if abs(abs(end.normal[0]) - 1.0) > 1e-9:
-                solid, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), solid, self._beyond(end)), "Clipping"
-        self._styled(solid, "steel")
+                body, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(end)), "Clipping"
+        self._styled(body, "steel")
         storey = self._storey(min(m.start[2], m.end[2]))
         at = self._placed(frame, storey)
         name, predefined = CLASSES[m.role]
-        element = f.add(name, self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([solid], kind), m.id, Enum(predefined))
+        element = f.add(name, self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([body], kind), m.id, Enum(predefined))
         self.contained[storey].append(element)
         self.elements[m.id] = element
         self.materials.setdefault(m.grade, []).append(element)

@@ -10,7 +10,7 @@ from tincleat.errors import NotFound, TinCleatError
 from tincleat.joints.case import Case, Joint
 from tincleat.joints.find import Finder
 from tincleat.ledger.made import Made, Workshop
-from tincleat.project.entities import Change, Connection, End, HouseRules, Value
+from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
 from tincleat.project.project import Project
 from tincleat.proof.finding import Finding, Level, worst
 
@@ -128,7 +128,7 @@ class Ledger:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
         return self.workshop.make(family, joint.case, joint.mirrored, settings, house or self.project.house)
 
-    def changed(self, changes: Sequence[Change]) -> set[str]:
+    def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
         if any(c.table in ("member", "house", "level") for c in changes):
             before = self.entries

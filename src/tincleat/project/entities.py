@@ -139,7 +139,7 @@ TABLES: dict[str, type] = {
 }
 
 
-class Change(msgspec.Struct, frozen=True, gc=False):
+class Delta(msgspec.Struct, frozen=True, gc=False):
     """One entity before and after; None stands for absent."""
 
     table: str
@@ -147,9 +147,9 @@ class Change(msgspec.Struct, frozen=True, gc=False):
     old: Entity | None
     new: Entity | None
 
-    def inverse(self) -> "Change":
+    def inverse(self) -> "Delta":
         """The change that takes this one back."""
-        return Change(self.table, self.id, self.new, self.old)
+        return Delta(self.table, self.id, self.new, self.old)
 
 
 def inch_house(title: str) -> HouseRules:

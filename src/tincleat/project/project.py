@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Change, Concession, Connection, Entity, Grid, HouseRules, Level, Member, Typical
+from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member, Typical
 
 T = TypeVar("T", bound=Entity)
 
@@ -69,7 +69,7 @@ class Project:
             found = named[0]
         return found  # type: ignore[no-any-return]
 
-    def apply(self, changes: Iterable[Change]) -> None:
+    def apply(self, changes: Iterable[Delta]) -> None:
         """Put every change into the tables, in order."""
         for change in changes:
             table = self.tables[change.table]
@@ -78,27 +78,27 @@ class Project:
             else:
                 table[change.id] = change.new
 
-    def put(self, *entities: Entity) -> list[Change]:
+    def put(self, *entities: Entity) -> list[Delta]:
         """Changes that add or replace entities (nothing is applied yet)."""
         out = []
         for entity in entities:
             table = table_of(entity)
             old = self.tables[table].get(entity.id)
             if old != entity:
-                out.append(Change(table, entity.id, old, entity))
+                out.append(Delta(table, entity.id, old, entity))
         return out
 
-    def drop(self, table: str, ids: Iterable[str]) -> list[Change]:
+    def drop(self, table: str, ids: Iterable[str]) -> list[Delta]:
         """Changes that remove entities, with the connections and concessions that hang on them."""
-        out: list[Change] = []
+        out: list[Delta] = []
         gone = dict.fromkeys(ids)
         for key in gone:
-            out.append(Change(table, key, self.find(table, key), None))
+            out.append(Delta(table, key, self.find(table, key), None))
         if table == "member":
             hanging = [c.id for c in self.connections.values() if c.member in gone]
             out = self.drop("connection", hanging) + out
         if table == "connection":
-            out = [Change("concession", c.id, c, None) for c in self.concessions.values() if c.connection in gone] + out
+            out = [Delta("concession", c.id, c, None) for c in self.concessions.values() if c.connection in gone] + out
         return out
 
 
@@ -110,6 +110,6 @@ def table_of(entity: Entity) -> str:
     raise Refused(f"{type(entity).__name__} is not an entity")
 
 
-def inverse(changes: Sequence[Change]) -> list[Change]:
+def inverse(changes: Sequence[Delta]) -> list[Delta]:
     """The changes that take ``changes`` back, in the order to apply them."""
     return [change.inverse() for change in reversed(changes)]

@@ -14,7 +14,7 @@ from typing import Any
 import msgspec
 
 from tincleat.errors import BadFile, Refused
-from tincleat.project.entities import TABLES, Change, HouseRules
+from tincleat.project.entities import TABLES, Delta, HouseRules
 from tincleat.project.project import Project, inverse
 
 APPLICATION = 0x54696E43  # "TinC"
@@ -37,10 +37,10 @@ class _Row(msgspec.Struct, frozen=True):
     old: msgspec.Raw
     new: msgspec.Raw
 
-    def change(self) -> Change:
+    def change(self) -> Delta:
         """The change with its bodies decoded."""
         old, new = (None if bytes(body) == b"null" else _decoders[self.table].decode(body) for body in (self.old, self.new))
-        return Change(self.table, self.id, old, new)
+        return Delta(self.table, self.id, old, new)
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -185,7 +185,7 @@ class Store:
             raise BadFile(f"the change could not be kept: {error}", str(self.path), "free some disk space or save elsewhere") from error
         self._revision += 1
 
-    def commit(self, steps: "Sequence[tuple[str, str, object, Sequence[Change]]]") -> None:
+    def commit(self, steps: "Sequence[tuple[str, str, object, Sequence[Delta]]]") -> None:
         """Keep executed commands, each (command, title, arguments, changes), in one transaction; redo is cleared."""
         with self._kept():
             self._db.execute("DELETE FROM history WHERE done = 0")
@@ -212,15 +212,15 @@ class Store:
         row = self._db.execute("SELECT title FROM history WHERE done = 0 ORDER BY seq LIMIT 1").fetchone()
         return row[0] if row else ""
 
-    def undo(self) -> list[Change]:
+    def undo(self) -> list[Delta]:
         """Take the last command back, kept at once; the changes that were applied (none if there is nothing to undo)."""
         return self._turn("SELECT seq, changes FROM history WHERE done = 1 ORDER BY seq DESC LIMIT 1", 0)
 
-    def redo(self) -> list[Change]:
+    def redo(self) -> list[Delta]:
         """Do the last undone command again, kept at once; the changes that were applied."""
         return self._turn("SELECT seq, changes FROM history WHERE done = 0 ORDER BY seq LIMIT 1", 1)
 
-    def _turn(self, query: str, done: int) -> list[Change]:
+    def _turn(self, query: str, done: int) -> list[Delta]:
         row = self._db.execute(query).fetchone()
         if row is None:
             return []

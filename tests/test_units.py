@@ -88,6 +88,7 @@ def test_bad_spacings_are_refused(text: str) -> None:
 
 def test_format() -> None:
     assert format_length(12.7, "in") == '1/2"'
+    assert format_length(305.0, "ft-in") == "1'-0.008\""  # no sixteenth is near
     assert format_length(1079.5, "ft-in") == "3'-6 1/2\""
     assert format_length(70.0) == "70"
     assert format_length(-0.001) == "0"

@@ -210,6 +210,9 @@ def format_length(value: float, unit: str = "mm", mark: bool = False) -> str:
     if unit == "in" or abs(value) < FOOT:
         return _inches(value, '"')
     feet, rest = divmod(round(abs(value) / INCH * 16), 12 * 16)
+    if abs((feet * 192 + rest) / 16 * INCH - abs(value)) > 0.1:  # no sixteenth: decimals, so that nothing is lost on typing it back
+        feet, over = divmod(abs(value), FOOT)
+        return f"{'-' if value < 0 else ''}{int(feet)}'-{_trim(over / INCH, 3)}\""
     return f"{'-' if value < 0 else ''}{feet}'-{_inches(rest / 16 * INCH, chr(34))}"
 
 

@@ -80,8 +80,8 @@ def _lookout() -> list[dict[str, Any]]:
     for i, x in enumerate((x0 + 4000 / 3, x0 + 8000 / 3), 1):
         out.append(_member("joist", "UB 203x133x25", (x, y0, LOOKOUT), (x, y1, LOOKOUT), f"V{i}", cardinal="top"))
     for number, (a, b) in enumerate((("a", "b"), ("d", "c")), 1):
-        out.append(_member("brace", "CHS 88.9x5", (*corners[a], 0.0 + 150), (*corners[b], CREW - 130), f"X{number}"))
-        out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW - 130), (*corners[a], LOOKOUT - 150), f"Y{number}"))
+        out.append(_member("brace", "CHS 88.9x5", (*corners[a], 350.0), (*corners[b], CREW - 480), f"X{number}"))
+        out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW + 350), (*corners[a], LOOKOUT - 520), f"Y{number}"))
     out.append(_member("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 260.4), "Z1"))
     out.append(_member("beam", "UB 254x102x28", (x1, 7000, LOOKOUT), (x1 + 2400, 7000, LOOKOUT), "Z2", cardinal="top"))
     out.append(_member("beam", "UB 203x133x25", (x0 + 4000 / 3, 7000, LOOKOUT), (x0 + 8000 / 3, 7000, LOOKOUT), "V3", cardinal="top"))
@@ -93,8 +93,8 @@ def _braces() -> list[dict[str, Any]]:
     for i in (0, FRAMES - 2):
         x, n = i * BAY, i + 1
         for y, side in ((0.0, "A"), (SPAN, "D")):
-            out.append(_member("brace", "CHS 114.3x5", (x, y, 200), (x + BAY, y, EAVES - 500), f"W{n}{side}"))
-            out.append(_member("brace", "CHS 114.3x5", (x + BAY, y, 200), (x, y, EAVES - 500), f"U{n}{side}"))
+            out.append(_member("brace", "CHS 114.3x5", (x, y, 350), (x + BAY, y, EAVES - 800), f"W{n}{side}"))
+            out.append(_member("brace", "CHS 114.3x5", (x + BAY, y, 350), (x, y, EAVES - 800), f"U{n}{side}"))
     return out
 
 

@@ -16,6 +16,7 @@ from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
 
 SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings"]
+SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
 Default = Value | None | Callable[[HouseRules], Value | None]
 
 
@@ -46,7 +47,7 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
     unit = house.units if house else "mm"
 
     def limits(number: float) -> float:
-        if not math.isfinite(number) or not setting.low <= number <= setting.high:
+        if not math.isfinite(number) or not setting.low - SLACK <= number <= setting.high + SLACK:
             lengthy = setting.kind in ("length", "spacings")
             low, high = (format_length(v, unit, mark=True) if lengthy else f"{v:g}" for v in (setting.low, setting.high))
             shown = format_length(number, unit, mark=True) if lengthy and math.isfinite(number) else f"{number:g}"

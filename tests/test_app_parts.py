@@ -1,0 +1,176 @@
+"""Parts of the window that need no window: the eye, picking, tables, levels of detail."""
+
+import math
+import os
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tincleat.app.bodies import Bodies, member_mesh, ray_mesh, shapes_of
+from tincleat.app.camera import Camera
+from tincleat.app.chunks import LEVELS, Chunks, grade_name
+from tincleat.app.tables import FINDING_HEAD, LEDGER_HEAD, bill_table_rows, finding_rows, ledger_rows
+from tincleat.app.theme import DARK, LIGHT, THEMES
+from tincleat.catalogue.sections import section
+from tincleat.commands.desk import Desk
+from tincleat.details.steel import Cuts, steel_volume
+from tincleat.geometry.mesh import prism
+from tincleat.geometry.outline import Outline
+from tincleat.project.members import length
+
+spot = st.tuples(*[st.floats(-20000, 20000)] * 3).map(np.array)
+
+
+def eye(yaw: float, pitch: float, tall: float, perspective: bool) -> Camera:
+    """A camera looking somewhere."""
+    return Camera(np.array([100.0, 200.0, 300.0]), yaw, pitch, tall, perspective, 800, 500)
+
+
+@given(st.floats(-3, 3), st.floats(-1.4, 1.4), st.floats(500, 50000), st.booleans(), st.floats(0, 800), st.floats(0, 500), st.floats(0, 3000))
+def test_a_ray_projects_on_the_pixel_it_left(yaw: float, pitch: float, tall: float, perspective: bool, x: float, y: float, far: float) -> None:
+    c = eye(yaw, pitch, tall, perspective)
+    start, way = c.ray(x, y)
+    assert np.linalg.norm(way) == pytest.approx(1)
+    back = c.project(start + way * (far + 10))[0]
+    assert back[:2] == pytest.approx([x, y], abs=1e-3)
+
+
+@given(st.floats(-3, 3), st.floats(-1, 1), st.floats(-60, 60), st.floats(-60, 60), spot)
+def test_turning_keeps_the_pivot_where_it_is(yaw: float, pitch: float, dx: float, dy: float, pivot: np.ndarray) -> None:
+    c = eye(yaw, pitch, 10000, False)
+    before = c.project(pivot)[0]
+    c.orbit(dx, dy, pivot)
+    assert c.project(pivot)[0][:2] == pytest.approx(before[:2], abs=1e-4)
+    assert abs(c.pitch) <= math.pi / 2
+
+
+@given(st.floats(0.2, 5), st.floats(0, 800), st.floats(0, 500))
+def test_zooming_keeps_the_point_under_the_pointer(factor: float, x: float, y: float) -> None:
+    c = eye(-1, 0.4, 10000, False)
+    start, way = c.ray(x, y)
+    point = start + way * 1e6
+    c.zoom(factor, x, y)
+    assert c.project(point)[0][:2] == pytest.approx([x, y], abs=1e-3)
+    assert c.tall == pytest.approx(10000 * factor)
+
+
+def test_fit_shows_the_whole_box() -> None:
+    c = eye(-1, 0.4, 10, False)
+    low, high = np.array([0.0, 0.0, 0.0]), np.array([30000.0, 14000.0, 9000.0])
+    c.fit(low, high)
+    corners = np.array([(x, y, z) for x in (0, 30000) for y in (0, 14000) for z in (0, 9000)])
+    flat = c.project(corners)
+    assert flat[:, 0].min() >= 0 and flat[:, 0].max() <= 800 and flat[:, 1].min() >= 0 and flat[:, 1].max() <= 500
+    assert max(np.ptp(flat[:, 0]) / 800, np.ptp(flat[:, 1]) / 500) > 0.85
+
+
+def test_rays_hit_what_they_should() -> None:
+    box = prism(Outline.rectangle(0, 0, 10, 10), (Outline.rectangle(4, 4, 6, 6),), 0, 10)
+    down = np.array([0.0, 0.0, -1.0])
+    assert ray_mesh(np.array([1.0, 1.0, 20.0]), down, box) == pytest.approx(10)
+    assert ray_mesh(np.array([5.0, 5.0, 20.0]), down, box) == math.inf  # through the hole
+    assert ray_mesh(np.array([11.0, 1.0, 20.0]), down, box) == math.inf
+
+
+@pytest.fixture(scope="module")
+def bodies(demo_file: Path) -> Bodies:
+    """The demo's bodies."""
+    return Bodies(Desk.open(demo_file).ledger)
+
+
+def test_every_connection_and_member_can_be_picked(bodies: Bodies) -> None:
+    c = Camera(width=900, height=600)
+    c.look(-50, 20)
+    for entry in bodies.entries:
+        assert entry.made is not None
+        plate = entry.made.detail.plates[0]
+        x0, y0, x1, _ = plate.outline.bounds
+        frame = entry.joint.frame.at(plate.frame)
+        corner = frame.to_world([(x1 - 4.0, y0 + 4.0, plate.thickness / 2)])[0]
+        normal = np.array(frame.z)
+        met = [bodies.pick(corner + way * 60, -way) for way in (normal, -normal)]
+        assert ("joint", entry.joint.key) in [m[:2] for m in met if m], entry.joint.words
+        assert x0 < x1
+    for m in list(bodies.ledger.project.members.values())[:20]:
+        middle = (np.array(m.start) + np.array(m.end)) / 2
+        c.fit(middle - 1500, middle + 1500)
+        hit = bodies.pick(*c.ray(450, 300))
+        assert hit is not None
+
+
+def test_drawn_members_weigh_what_they_weigh(bodies: Bodies) -> None:
+    for m in bodies.ledger.project.members.values():
+        cuts = bodies.cuts.get(m.id, Cuts())
+        undrilled = Cuts(cuts.ends, cuts.notches)
+        exact = steel_volume(section(m.section), undrilled, 0.0, length(m))
+        mesh = member_mesh(m, cuts, 2)
+        assert mesh.volume == pytest.approx(exact, rel=0.06)  # chords for arcs, one to a root radius
+
+
+def test_shapes_hold_the_plates(bodies: Bodies) -> None:
+    for entry in bodies.entries:
+        assert entry.made is not None
+        s = shapes_of(entry.made)
+        assert shapes_of(entry.made) is s
+        assert s.plates.volume == pytest.approx(sum(p.volume for p in entry.made.detail.plates), rel=0.01)
+        assert len(s.boxes.triangles) == 12 * len(entry.made.detail.plates)
+        assert np.all(s.low <= s.boxes.points.min(axis=0) + 1e-9) and np.all(s.high >= s.boxes.points.max(axis=0) - 1e-9)
+
+
+def test_levels_of_detail(bodies: Bodies) -> None:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from vtkmodules.vtkRenderingCore import vtkRenderer
+
+    chunks = Chunks(vtkRenderer(), bodies, LIGHT)
+    low, high = bodies.bounds()
+    chunks.show(5.0, low, high, False)
+    assert {n for (n, _), b in chunks.built.items() if b.visible} == {"bars"}
+    chunks.show(LEVELS["bolts"] + 1, low, high, False)
+    assert {n for (n, _), b in chunks.built.items() if b.visible} >= {"fine", "plates", "bolts", "edges"[:0] or "member edges", "joint edges"}
+    chunks.show(LEVELS["bolts"] + 1, low, high, True)
+    assert not any(b.visible for (n, _), b in chunks.built.items() if "edges" in n)  # not while moving
+    key = bodies.entries[0].joint.key
+    before = set(chunks.built)
+    chunks.changed({key}, set())
+    gone = before - set(chunks.built)
+    assert gone and all(n in ("plates", "bolts", "boxes", "concrete", "joint edges") for n, _ in gone)
+    assert [grade_name(v) for v in (1, 50, 500)] == ["bars", "fine", "round"]
+    inside = sum(len(keys) for keys in chunks.members.values())
+    assert inside == len(bodies.member_ids) == sum(len(keys) for keys in chunks.near_members.values())
+
+
+def test_table_rows(bodies: Bodies) -> None:
+    ledger = bodies.ledger
+    kin = ledger_rows(ledger.kin())
+    assert all(len(r.cells) == len(LEDGER_HEAD) for r in kin) and {r.state for r in kin} >= {"open", "clear", "breach"}
+    assert sum(int(r.cells[3].split("/")[1]) for r in kin) == ledger.counts()["joints"]
+    found = finding_rows(ledger)
+    assert all(len(r.cells) == len(FINDING_HEAD) for r in found) and [r.state for r in found] == sorted(
+        (r.state for r in found), key=["breach", "note", "concession"].index
+    )
+    assert sum(int(r.cells[-1]) for r in found if r.state == "breach") == ledger.counts()["breach"]
+    assert sum(int(r.cells[5]) for r in bill_table_rows(ledger) if r.cells[0].startswith("A")) == len(ledger.project.members)
+
+
+def contrast(a: str, b: str) -> float:
+    """WCAG contrast of two colours."""
+
+    def light(c: str) -> float:
+        parts = [int(c[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+        r, g, b_ = (v / 12.92 if v <= 0.03928 else ((v + 0.055) / 1.055) ** 2.4 for v in parts)
+        return 0.2126 * r + 0.7152 * g + 0.0722 * b_
+
+    high, low = sorted((light(a), light(b)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("name", list(THEMES))
+def test_text_stands_out(name: str) -> None:
+    t = THEMES[name]
+    for text in (t.ink, t.quiet, t.breach, t.ochre, t.slate):
+        for ground in (t.paper, t.sheet, t.accent_soft if text == t.ink else t.sheet):
+            assert contrast(text, ground) >= 4.5, (name, text, ground)
+    assert contrast(t.sheet, t.accent) >= 4.5 and DARK.paper != LIGHT.paper

@@ -1,0 +1,86 @@
+"""The demo projects are what the README says of them."""
+
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from tincleat.commands.desk import Desk
+from tincleat.demo.longshed import build as longshed
+from tincleat.demo.registry import make_demo
+from tincleat.errors import NotFound
+
+
+def test_the_boathouse(demo_file: Path) -> None:
+    desk = Desk.open(demo_file)
+    assert desk.project.house.title == "Plover Spit boathouse" and len(desk.project.members) >= 90
+    kinds = Counter(e.joint.kind for e in desk.ledger.entries.values())
+    for kind in (
+        "column foot",
+        "beam to column flange",
+        "beam to column web",
+        "beam to beam web",
+        "beam to hollow face",
+        "knee",
+        "apex",
+        "brace end",
+        "column under beam",
+        "near miss",
+    ):
+        assert kinds[kind], kind
+    assert any("38 mm short of K4" in e.joint.words for e in desk.ledger.entries.values())
+    groups = desk.ledger.kin()
+    assert sum(len(k.entries) >= 4 for k in groups) >= 8  # several groups of like joints
+    assert any(k.joined == 0 for k in groups) and any(k.joined == len(k.entries) for k in groups)
+    joints = {j for m in desk.project.members for j in (f"{m}.start", f"{m}.end")}
+    settled = {f"{m}.{e}" for entry in desk.ledger.entries.values() for m, e in entry.joint.ends}
+    assert settled == joints  # every member end is in the ledger, once
+    assert len(desk.project.grids) == 1 and len(desk.project.levels) == 6
+    desk.close()
+
+
+def test_its_awkward_joints_are_refused_with_figures(demo_file: Path) -> None:
+    desk = Desk.open(demo_file)
+    z1 = desk.ledger.joint_of(desk.project.find("member", "Z1").id, "start")
+    assert "leans 3.8°" in desk.ledger.refusal(z1, "base-plate", {}) or "leans 3.7°" in desk.ledger.refusal(z1, "base-plate", {})
+    knee = next(e.joint for e in desk.ledger.entries.values() if e.joint.kind == "knee")
+    assert "this joint is a knee" in desk.ledger.refusal(knee, "fin-plate", {})
+    desk.close()
+
+
+def test_nothing_stands_inside_anything_it_should_not(demo_file: Path) -> None:
+    """No plate of the demo overlaps the members it joins (touching is fine)."""
+    from tincleat.geometry.mesh import overlap_volume, prism
+
+    desk = Desk.open(demo_file)
+    seen = set()
+    for entry in desk.ledger.entries.values():
+        if entry.made is None or id(entry.made) in seen:
+            continue
+        seen.add(id(entry.made))
+        a = entry.made.assembled
+        for number, member in enumerate(a.case.members):
+            steel = a.member_mesh(number, max(member.low, -400), min(member.high, 600), per_arc=4)
+            for plate in entry.made.detail.plates:
+                body = prism(plate.outline, (), 0.0, plate.thickness).placed(plate.frame)
+                assert overlap_volume(steel, body) < 1.0, (entry.joint.words, plate.name, number)
+        for i, first in enumerate(a.case.members):
+            for j in range(i + 1, len(a.case.members)):
+                other = a.case.members[j]
+                one = a.member_mesh(i, max(first.low, -400), min(first.high, 600), per_arc=4)
+                two = a.member_mesh(j, max(other.low, -400), min(other.high, 400), per_arc=4)
+                assert overlap_volume(one, two) < 1.0, (entry.joint.words, "members", i, j)
+    desk.close()
+
+
+def test_long_shed(tmp_path: Path) -> None:
+    desk = longshed(tmp_path / "s.tincleat", count=300)
+    counts = desk.ledger.counts()
+    assert 300 <= len(desk.project.members) < 400 and counts["joined"] > 400 and len(desk.ledger.kin()) < 80
+    assert len({id(e.made) for e in desk.ledger.entries.values() if e.made}) < 60  # kin share their details
+    desk.close()
+
+
+def test_unknown_demo(tmp_path: Path) -> None:
+    with pytest.raises(NotFound, match="boathouse"):
+        make_demo("castle", tmp_path / "c.tincleat")

@@ -1,0 +1,120 @@
+"""Every declared setting: parses what it prints, keeps its limits, and really changes what is built."""
+
+from typing import Any
+
+import msgspec
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from test_families import HOUSE, any_settings, foot, on_flange, on_web
+
+from tincleat.details.parts import Detail
+from tincleat.errors import BadValue
+from tincleat.families.declare import Setting, check, parse, rule_words, show
+from tincleat.families.registry import FAMILIES, family
+from tincleat.joints.case import Case
+from tincleat.project.entities import HouseRules, RoundRule, Value, inch_house
+
+ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings]
+# some settings only speak when another does: what has to be set beside them to hear them
+BESIDE: dict[str, dict[str, Any]] = {
+    "top_distance": {"row_place": "from the top", "pitch": (70.0,)},
+    "row_place": {"pitch": (70.0,), "top_distance": 60.0},
+    "vent_size": {"vents": 2},
+    "key_length": {"key_depth": 60.0},
+    "key_thickness": {"key_depth": 60.0},
+    "rods_where": {"anchors_x": (90.0, 90.0, 90.0), "anchors_y": (130.0, 130.0)},
+    "web_weld": {},
+    "concrete": {"pad": True},
+}
+OTHER: dict[str, Value] = {
+    "pitch": (60.0, 60.0), "gauge": (60.0,), "anchors_x": (250.0,), "anchors_y": (250.0,), "bolt": "M16", "bolt_grade": "10.9", "anchor": "M20", "anchor_grade": "8.8",
+    "plate_grade": "S355", "hole": "oversize", "row_place": "from the top", "head_side": "on the beam", "sides": "both sides", "notch": "never", "foot_means": "end of column",
+    "rods_where": "at every crossing", "rod_foot": "hooked", "concrete": "C40/50", "vents": 2,
+}  # fmt: skip
+
+
+def bare(detail: Detail) -> Detail:
+    """A detail without the record of its settings: only what is made."""
+    return msgspec.structs.replace(detail, numbers=())
+
+
+@pytest.mark.parametrize(("name", "setting"), ALL, ids=[f"{n}-{s.name}" for n, s in ALL])
+def test_every_setting_does_something(name: str, setting: Setting) -> None:
+    """No control that does nothing: another value makes another detail."""
+    case: Case = foot("UC 254x254x73") if name == "base-plate" else on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2)
+    beside = BESIDE.get(setting.name, {})
+    typed = family(name)
+    before = typed.detail(case, typed.checked({k: v for k, v in beside.items() if k != setting.name}, HOUSE), HOUSE)
+    value: Value
+    if setting.name in OTHER:
+        value = OTHER[setting.name]
+    elif setting.kind == "flag":
+        value = not before.number(setting.name).value
+    else:
+        now = before.number(setting.name).value if setting.name != "bolt_length" else 45.0
+        value = min(setting.high, max(setting.low, float(now or 0) + 13.0))  # type: ignore[arg-type]
+    after = typed.detail(case, typed.checked({**beside, setting.name: value}, HOUSE), HOUSE)
+    assert bare(after) != bare(before), f"{setting.label} = {value} changes nothing"
+
+
+@pytest.mark.parametrize(("name", "setting"), ALL, ids=[f"{n}-{s.name}" for n, s in ALL])
+def test_declarations_are_whole(name: str, setting: Setting) -> None:
+    assert setting.label and setting.help.endswith(".") and setting.group
+    assert setting.kind != "choice" or setting.choices
+    for house in (HOUSE, inch_house("yard")):
+        standard = setting.standard(house)
+        if standard is not None:
+            assert check(setting, standard, house) == standard
+            if setting.kind == "length":
+                assert parse(setting, show(setting, standard, "mm"), "mm") == pytest.approx(standard, abs=0.006)
+    if setting.kind in ("length", "count", "spacings"):
+        for outside in (setting.low - 1, setting.high + 1):
+            with pytest.raises(BadValue):
+                check(setting, (outside,) if setting.kind == "spacings" else outside)
+
+
+@given(st.data(), st.sampled_from(["base-plate", "fin-plate"]), st.sampled_from(["mm", "in", "ft-in"]))
+def test_a_value_reads_back_as_shown(data: st.DataObject, name: str, unit: str) -> None:
+    values = data.draw(any_settings(name))
+    for key, value in values.items():
+        s = family(name).setting(key)
+        again = parse(s, show(s, value, unit), unit)
+        if s.kind == "length" or s.kind == "spacings":
+            assert again == pytest.approx(value, abs=0.11)
+        else:
+            assert again == value
+
+
+def test_numbers_know_where_they_come_from() -> None:
+    d = family("base-plate").detail(foot(), {"plate_thickness": 25.0}, HOUSE)
+    assert d.number("plate_thickness").origin == "typed" and d.number("grout").origin == "default"
+    assert d.number("anchors_x").origin == "worked out" and d.number("plate_length").origin == "rounded"
+    assert d.number("plate_length").rule == "base plate up to steps of 10 mm"
+    assert rule_words("gusset", RoundRule(0, "nearest", True), "mm") == "gusset nearest to flat-bar stock"
+    assert family("base-plate").detail(foot(), {}, HOUSE, "typical").number("grout").origin == "default"
+    assert family("base-plate").detail(foot(), {"grout": 20.0}, HOUSE, "typical").number("grout").origin == "typical"
+
+
+def test_house_rules_reach_the_details() -> None:
+    house = HouseRules(bolt="M24", rounding={"plate width": RoundRule(0, "up", True)}, plate_grade="S355", notch_clearance=30)
+    d = family("fin-plate").detail(on_flange("UB 533x210x92"), {}, house)
+    assert d.bolts[0].size == "M24" and d.plates[0].grade == "S355" and {h.width for h in d.plates[0].holes} == {26}
+    x0, _, x1, _ = d.plates[0].outline.bounds
+    assert x1 - x0 in house.flats
+    case = on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2)
+    low = family("fin-plate").detail(case, {}, HOUSE).notches[0].outline.bounds[1]
+    assert family("fin-plate").detail(case, {}, house).notches[0].outline.bounds[1] < low
+
+
+def test_unknown_names_are_told() -> None:
+    with pytest.raises(KeyError, match="plate_thickness"):
+        family("fin-plate").setting("thickness")
+    with pytest.raises(KeyError, match="fin-plate"):
+        family("finplate")
+    with pytest.raises(BadValue, match="whole number"):
+        check(family("base-plate").setting("vents"), 1.5)
+    with pytest.raises(BadValue, match="yes or no"):
+        check(family("base-plate").setting("pad"), 3)
+    with pytest.raises(BadValue, match="spacing list"):
+        check(family("fin-plate").setting("pitch"), 70)

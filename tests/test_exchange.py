@@ -145,3 +145,33 @@ def test_a_name_that_looks_like_a_formula_is_plain_text(tmp_path: Path) -> None:
     cell = next(c for row in openpyxl.load_workbook(tmp_path / "f.xlsx")["Bill of materials"].iter_rows() for c in row if c.value == "=1+1")
     assert cell.data_type != "f"
     desk.close()
+
+
+def test_skewed_sloping_notched_and_slotted_details_agree_too(tmp_path: Path) -> None:
+    """Oblique end planes, notches, slots, a tapered channel and an American shape, by the other engine."""
+    desk = Desk.create(tmp_path / "skew.tincleat")
+
+    def bar(section: str, start: list[float], end: list[float], **more: Any) -> dict[str, Any]:
+        return {"section": section, "start": start, "end": end, **more}
+
+    members = [
+        bar("UC 203x203x46", [0, 0, 0], [0, 0, 6000], role="column"),
+        bar("UB 305x165x40", [0, 0, 3000], [4000, 1500, 3000]),
+        bar("UB 305x165x40", [0, 0, 5000], [4000, 0, 5900]),
+        bar("UB 406x178x60", [8000, -3000, 3000], [8000, 3000, 3000], cardinal="top"),
+        bar("UPN 200", [8000, 0, 3000], [11000, 800, 3000], cardinal="top"),
+        bar("W14X38", [8000, -1500, 3000], [11000, -1500, 3000], cardinal="top"),
+    ]
+    desk.run("add-members", members=members)
+    desk.run("place-all", family="fin-plate", settings={"hole": "long slot"})
+    file = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "skew.ifc")))
+    logger = ifcopenshell.validate.json_logger()
+    ifcopenshell.validate.validate(file, logger)
+    assert logger.statements == [] and len(file.by_type("IfcOpeningElement")) > 8
+    settings = ifcopenshell.geom.settings()
+    settings.set("mesher-linear-deflection", 0.00005)
+    for element in file.by_type("IfcBeam") + file.by_type("IfcPlate"):
+        volume = ifcopenshell.util.shape.get_volume(ifcopenshell.geom.create_shape(settings, element).geometry)
+        quantities = next(iter(ifcopenshell.util.element.get_psets(element, qtos_only=True).values()))
+        assert volume == pytest.approx(quantities["NetVolume"], rel=0.002), element.Name
+    desk.close()

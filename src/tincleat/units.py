@@ -158,7 +158,7 @@ def parse_spacings(text: str, unit: str = "mm") -> tuple[float, ...]:
         for word in text.split():
             if items and re.match(r"\d+/\d+", word) and re.fullmatch(r"(\d+@)?(\d+'-?)?\d+'?", items[-1]):
                 items[-1] += " " + word
-            elif items and items[-1].endswith("'"):
+            elif items and items[-1].endswith("'") and re.fullmatch(r"[\d./]+(\"|″|in)", word):
                 items[-1] += word
             else:
                 items.append(word)
@@ -211,8 +211,8 @@ def format_length(value: float, unit: str = "mm", mark: bool = False) -> str:
         return _inches(value, '"')
     feet, rest = divmod(round(abs(value) / INCH * 16), 12 * 16)
     if abs((feet * 192 + rest) / 16 * INCH - abs(value)) > 0.1:  # no sixteenth: decimals, so that nothing is lost on typing it back
-        feet, over = divmod(abs(value), FOOT)
-        return f"{'-' if value < 0 else ''}{int(feet)}'-{_trim(over / INCH, 3)}\""
+        whole, over = divmod(abs(value), FOOT)
+        return f"{'-' if value < 0 else ''}{int(whole)}'-{_trim(over / INCH, 3)}\""
     return f"{'-' if value < 0 else ''}{feet}'-{_inches(rest / 16 * INCH, chr(34))}"
 
 

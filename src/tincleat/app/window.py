@@ -366,7 +366,7 @@ class Window(QMainWindow):
                 card = cards.member_card(desk, self.members, self.run, lambda k: self.select([k], [], True))
             else:
                 card = cards.project_card(desk, self._next_step)
-            self.card.setWidget(card)
+            put_card(self.card, card)
             self.panel.setCurrentWidget(self.card)
         self._show_selection()
         self._enable()
@@ -501,7 +501,7 @@ class Window(QMainWindow):
 
     def _refresh_all(self) -> None:
         if self.desk is None:
-            self.start_page.setWidget(cards.start_card(self.recent(), self.start))
+            put_card(self.start_page, cards.start_card(self.recent(), self.start))
             self.pages.setCurrentIndex(1)
             self.setWindowTitle("Tin Cleat")
             self.facts.setText("")
@@ -617,6 +617,15 @@ class Window(QMainWindow):
             self.desk.close()
             self.desk = None
         super().closeEvent(event)
+
+
+def put_card(area: QScrollArea, card: QWidget) -> None:
+    """Show a card; the old one may be in the middle of an event and is deleted only afterwards."""
+    old = area.takeWidget()
+    if old is not None:
+        old.hide()
+        old.deleteLater()
+    area.setWidget(card)
 
 
 def _user() -> str:

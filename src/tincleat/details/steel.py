@@ -118,7 +118,7 @@ def _rings(shape: Section, per_arc: int) -> tuple[Array, ...]:
 def _sharp(shape: Section) -> Array:
     """The profile without radii, for far views."""
     if shape.shape in ("CHS", "RD"):
-        return shape.outer.coarse(2)
+        return shape.outer.coarse(4)
     plain = Section(shape.name, shape.shape, shape.standard, shape.h, shape.b, shape.tw, shape.tf, 0, 0, shape.slope, shape.tf_at, shape.mass)
     return plain.outer.points()
 

@@ -18,9 +18,9 @@ VIEWS: dict[View, tuple[str, Frame]] = {
     "side": ("Side", Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
     "plan": ("Plan", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))),
 }
-ROUND = 45.0  # mm of surroundings shown past the parts, at least
+ROUND = 40.0  # mm of surroundings shown past the parts, at least
 SHOWN_ROD = 160.0  # mm of an anchor rod; the rest goes on below the picture
-SHARE = 0.14  # and as a share of the parts' size
+SHARE = 0.08  # and as a share of the parts' size
 
 
 @dataclass(frozen=True, eq=False)

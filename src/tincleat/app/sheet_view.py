@@ -174,7 +174,7 @@ class SheetView(QWidget):
         painter.setFont(made)
         box = self._box(dim)
         hot = dim is self._hover or dim.setting == self.editing != ""
-        painter.fillRect(box.adjusted(0, 2, 0, -2), QColor(self.theme.accent_soft if (hot and dim.setting) else self.theme.sheet))
+        painter.fillRect(box.adjusted(2, 2, -2, -2), QColor(self.theme.accent_soft if (hot and dim.setting) else self.theme.sheet))
         colour = self.theme.breach if dim.required else self.theme.slate if dim.setting else self.theme.quiet
         painter.setPen(QColor(colour))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, dim.text + (" " + dim.required if dim.required else ""))

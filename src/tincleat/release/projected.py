@@ -114,6 +114,7 @@ def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Pro
     # a rod's own hidden edges would only blur it
     style = np.where(seen.hidden, np.where(style == drawn.index("rod"), -1, drawn.index("hidden")), style)[kept]
     lines: dict[Style, Array] = {s: pieces[style == i] for i, s in enumerate(drawn)}
+    lines["hidden"] = _not_under(lines["hidden"], pieces[(style >= 0) & (style != drawn.index("hidden"))])
     rounds, crosses, fills = _symbols(a, frame, [m for s, m in made if s != "bolt"])
     lines["concrete"] = clipped(_sides(fills), extent)[0]
     return Projected(lines, extent, rounds, clipped(crosses, extent)[0], fills)
@@ -133,6 +134,22 @@ def clipped(pieces: Array, box: tuple[float, float, float, float]) -> "tuple[Arr
     kept = np.flatnonzero(leave > enter)
     a, step = a[kept], step[kept]
     return np.concatenate([a + step * enter[kept, None], a + step * leave[kept, None]], axis=1), kept
+
+
+def _not_under(hidden: Array, seen: Array) -> Array:
+    """Hidden pieces less those that lie wholly on a visible one: dashes under a line only make it ragged."""
+    if not len(hidden) or not len(seen):
+        return hidden
+    a, step = seen[:, :2], seen[:, 2:] - seen[:, :2]
+    size = np.maximum(np.hypot(step[:, 0], step[:, 1]), 1e-9)
+    way = step / size[:, None]
+    covered_ = np.ones((len(hidden), len(seen)), dtype=bool)
+    for point in (hidden[:, :2], hidden[:, 2:]):
+        gap = point[:, None] - a
+        along = (gap * way).sum(axis=2)
+        aside = np.abs(gap[..., 0] * way[:, 1] - gap[..., 1] * way[:, 0])
+        covered_ &= (aside < 0.05) & (along > -0.05) & (along < size + 0.05)
+    return hidden[~covered_.any(axis=1)]
 
 
 def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tuple[Style, float, float, float], ...], Array, tuple[Array, ...]]":

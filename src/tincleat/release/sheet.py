@@ -16,7 +16,7 @@ from tincleat.release.projected import VIEWS, Projected, bodies, projected
 from tincleat.units import format_length
 
 TEXT = 2.7  # mm, capital height of dimension numbers
-WIDE = 0.72  # mean width of a letter by its height
+WIDE = 0.8  # mean width of a letter by its height
 OFF = 5.0  # mm from the view to the first chain
 ROW = 8.5  # mm from chain to chain
 SIDE_ROW = 12.0  # the same beside a view, where numbers lie across
@@ -202,7 +202,7 @@ def _numbers(
         text = label(measured)
         texts.append((gap, measured, text, _need(dim.settings[gap], measured, findings, family_name, label)))
         wanted.append(middle)
-    widths = [len(t[2]) * TEXT * WIDE + (len(t[3]) * TEXT * WIDE + 1 if t[3] else 0) for t in texts]
+    widths = [(len(t[2]) + (len(t[3]) + 1 if t[3] else 0)) * TEXT * WIDE for t in texts]
     room = widths if along == 0 else [TEXT * 1.25] * len(texts)
     places = _apart(wanted, room)
     for (gap, measured, text, need), middle, target, width in zip(texts, wanted, places, widths, strict=True):

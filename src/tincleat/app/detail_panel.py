@@ -142,6 +142,7 @@ class DetailPanel(QWidget):
         self.split.setStretchFactor(0, 1)
         outer.addWidget(self.split, 1)
         self._all_checks = False
+        self._findings_for: tuple[Any, ...] = ()
         self.sheet.asked.connect(self._fill_field)
         self.sheet.typing.connect(self._typing)
         self.sheet.entered.connect(self._entered)
@@ -185,12 +186,12 @@ class DetailPanel(QWidget):
         self.title.setText(f"{self.kind.label}  {entry.connection.id}")
         self.words.setText(entry.joint.words)
         self.place.setText(f"{entry.joint.place} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
-        index = self.scope.currentIndex()
-        self.scope.clear()
-        self.scope.addItem("Edit this joint")
-        if len(like) > 1:
-            self.scope.addItem(f"Edit all {len(like)} alike")
-        self.scope.setCurrentIndex(index if 0 <= index < self.scope.count() else 0)
+        choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else [])
+        if choices != [self.scope.itemText(i) for i in range(self.scope.count())]:
+            index = self.scope.currentIndex()
+            self.scope.clear()
+            self.scope.addItems(choices)
+            self.scope.setCurrentIndex(index if 0 <= index < self.scope.count() else 0)
         self.scope.setVisible(len(like) > 1)
         self._draw(entry.made)
         self._show_findings(entry)
@@ -320,9 +321,13 @@ class DetailPanel(QWidget):
     # --- findings --------------------------------------------------------------
 
     def _show_findings(self, entry: Entry) -> None:
-        clear_box(self.findings_box)
         found = [f for f in entry.findings if f.level != "clear"]
         clear = len(entry.findings) - len(found)
+        state = (self.key, self._all_checks, clear, tuple(entry.findings if self._all_checks else found), len(self.targets()), self._unit(), self.theme.name)
+        if state == self._findings_for:
+            return
+        self._findings_for = state
+        clear_box(self.findings_box)
         head = QHBoxLayout()
         head.addWidget(label("FINDINGS" if found else f"{clear} checks, all clear", "group"), 1)
         head.addWidget(button("Hide checks" if self._all_checks else "All checks", self._toggle_checks, "link"))

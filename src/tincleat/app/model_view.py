@@ -259,7 +259,8 @@ class ModelView(QWidget):
         self.window_.Render()
         self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
         flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
-        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888).copy()
+        self._frame = flipped  # the picture looks at this memory
+        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888)
         self.image.setDevicePixelRatio(ratio)
         self.frame_ms = (time.perf_counter() - start) * 1000
         self.dirty = False

@@ -283,17 +283,20 @@ class Window(QMainWindow):
     def say(self, text: str) -> None:
         """Put a line in the status line."""
         self.hint.setText(text)
-        self.hint.setObjectName("")
         self.hint.setToolTip(text)
-        self.hint.style().polish(self.hint)
+        self._colour_hint("")
 
     def fail(self, text: str) -> None:
         """Say what went wrong, in the status line; without a project also in a box."""
         self.say(text)
-        self.hint.setObjectName("breach")
-        self.hint.style().polish(self.hint)
+        self._colour_hint("breach")
         if self.desk is None and self.boxes:
             QMessageBox.warning(self, "Tin Cleat", text)
+
+    def _colour_hint(self, name: str) -> None:
+        if self.hint.objectName() != name:
+            self.hint.setObjectName(name)
+            self.hint.style().polish(self.hint)
 
     def undo(self) -> None:
         """Take the last command back."""

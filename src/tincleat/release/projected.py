@@ -88,17 +88,21 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     if hexes:
         out.append(("bolt", joined(hexes)))
     if a.detail.rods:
-        out.append(("rod", joined([_plain_rod(r) for r in a.detail.rods])))
+        first = a.detail.rods[0]
+        shape = _plain_rod(first)
+        alike = all((r.size, r.bottom, r.top, r.nuts, r.washers) == (first.size, first.bottom, first.top, first.nuts, first.washers) for r in a.detail.rods)
+        shapes = [shape if alike else _plain_rod(r) for r in a.detail.rods]
+        out.append(("rod", joined([s.placed(Frame((r.x, r.y, 0.0))) for s, r in zip(shapes, a.detail.rods, strict=True)])))
     return out
 
 
 def _plain_rod(rod: Rod) -> Mesh:
-    """An anchor rod as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
+    """An anchor rod at the origin as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
     size = anchor_size(rod.size)
     r, w = size.d / 2, size.washer_side / 2
     parts = [prism(Outline.rectangle(-r, -r, r, r), (), rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
     parts += [prism(Outline.rectangle(-w, -w, w, w), (), z, z + size.washer_t) for z in rod.washers]
-    return joined(parts).placed(Frame((rod.x, rod.y, 0.0)))
+    return joined(parts)
 
 
 def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Projected:

@@ -15,7 +15,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
 
 from tincleat.app.bodies import Bodies, shapes_of
 from tincleat.app.theme import Theme, rgb
-from tincleat.geometry.frames import Array
+from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, joined
 
 MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
@@ -89,6 +89,7 @@ def actor(data: vtkPolyData, colour: tuple[float, float, float] | None = None, l
 class _Built:
     actor: vtkActor
     visible: bool = False
+    stale: bool = False
 
 
 class Chunks:
@@ -119,16 +120,18 @@ class Chunks:
         self.joints = _cubes(np.array([e.joint.frame.origin for e in b.entries]).reshape(-1, 3), [e.joint.key for e in b.entries], JOINT_CUBE)
 
     def changed(self, joints: "set[str]", members: "set[str]") -> None:
-        """Drop the chunks that hold any of these; they are built anew when next seen."""
+        """Mark the chunks that hold any of these; they get new data when next seen, in the same actor (a new one costs a shader)."""
         before = self.joints
         self._assign_joints()
         dirty = {cube for table in (before, self.joints) for cube, keys in table.items() if joints & set(keys)}
         far = {cube for cube, keys in self.members.items() if members & set(keys)}
         near = {cube for cube, keys in self.near_members.items() if members & set(keys)}
         stale = {"bars": far, "fine": near, "round": near, "member edges": near}
-        for name, cube in list(self.built):
+        for (name, cube), one in list(self.built.items()):
             if cube in stale.get(name, dirty):
-                self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
+                one.stale = True
+                if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints):
+                    self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
     def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> bool:
         """Make visible what suits this scale inside a world box; True if every wanted level could be shown."""
@@ -155,10 +158,14 @@ class Chunks:
         for key in wanted:
             found = self.built.get(key)
             if found is None:
-                found = self.built[key] = _Built(self._build(*key))
+                lines = "edges" in key[0]
+                colour = rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper) if lines else None
+                found = self.built[key] = _Built(actor(self._build(*key), colour, lines))
                 self.renderer.AddActor(found.actor)
-                found.visible = True
-            elif not found.visible:
+            elif found.stale:
+                found.actor.GetMapper().SetInputData(self._build(*key))
+                found.stale = False
+            if not found.visible:
                 found.actor.VisibilityOn()
                 found.visible = True
             self.built.move_to_end(key)
@@ -167,7 +174,7 @@ class Chunks:
             self.renderer.RemoveActor(old.actor)
         return True
 
-    def _build(self, level: str, cube: tuple[int, ...]) -> vtkActor:
+    def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         if level in ("bars", "fine", "round", "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
@@ -187,9 +194,9 @@ class Chunks:
             return self._edges([(m, f) for m, f in meshes])
         placed = [m.placed(f) for m, f in meshes]
         paint = [np.broadcast_to(_bytes(colours[c]), (len(m.points), 3)) for m, c in zip(placed, tint, strict=True)]
-        return actor(polydata(joined(placed), np.concatenate(paint) if paint else None))
+        return polydata(joined(placed), np.concatenate(paint) if paint else None)
 
-    def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkActor:
+    def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         b = self.bodies
         meshes, paint = [], []
         for key in (self.members if level == "bars" else self.near_members)[cube]:
@@ -202,19 +209,16 @@ class Chunks:
             paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))
         if level == "member edges":
             return self._edges([(m, None) for m in meshes])
-        return actor(polydata(joined(meshes), np.concatenate(paint) if paint else None))
+        return polydata(joined(meshes), np.concatenate(paint) if paint else None)
 
-    def _edges(self, meshes: "list[tuple[Mesh, object]]") -> vtkActor:
+    @staticmethod
+    def _edges(meshes: "list[tuple[Mesh, Frame | None]]") -> vtkPolyData:
         points, pairs, start = [], [], 0
         for mesh, frame in meshes:
-            points.append(frame.to_world(mesh.points) if frame is not None else mesh.points)  # type: ignore[attr-defined]
+            points.append(frame.to_world(mesh.points) if frame is not None else mesh.points)
             pairs.append(mesh.sharp_edges + start)
             start += len(mesh.points)
-        if not points:
-            return actor(vtkPolyData(), (0, 0, 0), True)
-        return actor(
-            line_data(np.concatenate(points), np.concatenate(pairs)), rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper), True
-        )
+        return line_data(np.concatenate(points), np.concatenate(pairs)) if points else vtkPolyData()
 
 
 def _bytes(colour: str) -> "np.ndarray":

@@ -14,6 +14,7 @@ from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEv
 from PySide6.QtWidgets import QWidget
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
+from vtkmodules.vtkCommonDataModel import vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
 from tincleat.app.bodies import Bodies, shapes_of
@@ -68,7 +69,11 @@ class ModelView(QWidget):
         light.SetFocalPoint(0.0, 0.0, 0.0)
         self.renderer.AddLight(light)
         self.window_.AddRenderer(self.renderer)
-        self.overlay = vtkActor()
+        # one overlay for the selection and the ghost: before the steel, behind its edges
+        self.overlay = actor(vtkPolyData())
+        self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-1.0, -1.0)
+        self.overlay.VisibilityOff()
+        self.renderer.AddActor(self.overlay)
         self._overlay_on, self._overlay_grade = False, 0
         self._overlay_bodies: list[tuple[Mesh, str]] = []
         self.overlay_members: tuple[list[str], str] = ([], "")
@@ -207,21 +212,17 @@ class ModelView(QWidget):
         return ("bars", "fine", "round").index(grade_name(1000.0 / self.camera.mm_per_pixel / (2.0 if self.moving else 1.0)))
 
     def _lay_over(self) -> None:
-        if self._overlay_on:
-            self.renderer.RemoveActor(self.overlay)
-            self._overlay_on = False
         self._overlay_grade = self._grade()
         ids, colour = self.overlay_members
         bodies = [(m, c) for m, c in self._overlay_bodies if len(m.points)]
         if self.bodies is not None:
             known = self.bodies.ledger.project.members
             bodies += [(self.bodies.member(i, self._overlay_grade), colour) for i in ids if i in known]
+        self._overlay_on = bool(bodies)
+        self.overlay.SetVisibility(self._overlay_on)
         if bodies:
             paint = [np.broadcast_to((np.array(rgb(c)) * 255).astype(np.uint8), (len(m.points), 3)) for m, c in bodies]
-            self.overlay = actor(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
-            self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-1.0, -1.0)  # before the steel, behind its edges
-            self.renderer.AddActor(self.overlay)
-            self._overlay_on = True
+            self.overlay.GetMapper().SetInputData(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
         self.redraw()
 
     def draw_now(self) -> None:

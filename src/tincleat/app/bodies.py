@@ -133,7 +133,6 @@ class Bodies:
         project = self.ledger.project
         self.cuts = member_cuts(self.ledger)
         self.member_ids = list(project.members)
-        self.member_row = {key: i for i, key in enumerate(self.member_ids)}
         frames = [axis_frame(m) for m in project.members.values()]
         shapes = [section(m.section) for m in project.members.values()]
         self.origin = np.array([f.origin for f in frames]).reshape(-1, 3)

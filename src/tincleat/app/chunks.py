@@ -101,7 +101,6 @@ class Chunks:
         self.near_members: dict[tuple[int, ...], list[str]] = {}
         self.joints: dict[tuple[int, ...], list[str]] = {}
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
-        self.hidden: set[str] = set()
         self.assign()
 
     def assign(self) -> None:
@@ -133,8 +132,8 @@ class Chunks:
                 if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints):
                     self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
-    def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> bool:
-        """Make visible what suits this scale inside a world box; True if every wanted level could be shown."""
+    def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> None:
+        """Make visible what suits this scale inside a world box, building what is missing or stale."""
         scale = pixels_per_metre / ((2.0 if moving else 1.0) * coarse)
         wanted: list[tuple[str, tuple[int, ...]]] = []
         fine = scale >= LEVELS["fine"]
@@ -172,7 +171,6 @@ class Chunks:
         while len(self.built) > MOST_BUILT and not next(iter(self.built.values())).visible:
             _, old = self.built.popitem(last=False)
             self.renderer.RemoveActor(old.actor)
-        return True
 
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         if level in ("bars", "fine", "round", "member edges"):
@@ -200,8 +198,6 @@ class Chunks:
         b = self.bodies
         meshes, paint = [], []
         for key in (self.members if level == "bars" else self.near_members)[cube]:
-            if key in self.hidden:
-                continue
             m = b.ledger.project.members[key]
             mesh = b.member(key, {"bars": 0, "round": 2}.get(level, 1))
             meshes.append(mesh)

@@ -83,10 +83,8 @@ class ModelView(QWidget):
         self.dirty, self.moving = True, False
         self.frame_ms = 0.0
         self.selected_joints: set[str] = set()
-        self.selected_members: set[str] = set()
         self.placing = False
         self.hover_key = ""
-        self.ghost_level = ""
         self.marks_on = True
         self._press: QPointF | None = None
         self._last = QPointF()
@@ -118,7 +116,7 @@ class ModelView(QWidget):
                 self.renderer.RemoveActor(one.actor)
         self.bodies = Bodies(ledger) if ledger is not None else None
         self.chunks = Chunks(self.renderer, self.bodies, self.theme) if self.bodies is not None else None
-        self.selected_joints, self.selected_members = set(), set()
+        self.selected_joints = set()
         self.overlay_members = ([], "")
         self.show_overlay([])
         self._lay_ground()

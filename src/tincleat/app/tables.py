@@ -1,6 +1,6 @@
 """The tables of the drawer: ledger by kin, findings, bill; one model class for all, filtered as one types."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -253,6 +253,3 @@ def bill_table_rows(ledger: Ledger) -> list[TableRow]:
         )
         for x in bill(ledger)
     ]
-
-
-RowMaker = Callable[[], "list[TableRow]"]

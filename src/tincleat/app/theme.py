@@ -6,7 +6,6 @@ from importlib.resources import files
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-UNIT = 4  # px grid
 SANS, MONO = "B612", "B612 Mono"
 
 

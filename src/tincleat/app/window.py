@@ -355,7 +355,7 @@ class Window(QMainWindow):
         desk = self.desk
         if desk is None:
             return
-        self.view.selected_joints, self.view.selected_members = set(self.selected), set(self.members)
+        self.view.selected_joints = set(self.selected)
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
         if entry is not None and entry.connection is not None:
             self.panel.setCurrentWidget(self.detail)

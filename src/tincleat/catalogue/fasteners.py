@@ -10,7 +10,6 @@ from tincleat.errors import BadValue, NotFound
 
 HoleKind = Literal["normal", "oversize", "short slot", "long slot"]
 HOLE_KINDS: tuple[HoleKind, ...] = ("normal", "oversize", "short slot", "long slot")
-RuleSetName = Literal["EN", "AISC"]
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Commands for house rules, typicals and concessions."""
+"""Commands for house rules and concessions."""
 
 from typing import Any
 

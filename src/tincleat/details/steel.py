@@ -17,8 +17,6 @@ from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism
 from tincleat.geometry.outline import Outline
 
-FAR = 1e5  # mm, beyond any member
-
 
 @dataclass(frozen=True)
 class Cuts:

@@ -25,7 +25,6 @@ class Typed(str):
     __slots__ = ()
 
 
-NONE = Typed("$")
 DERIVED = Typed("*")
 
 

@@ -50,22 +50,12 @@ class Member(msgspec.Struct, frozen=True, gc=False):
 
 
 class Connection(msgspec.Struct, frozen=True):
-    """A family placed at the joint of one member end; ``settings`` holds only what was typed or came from a typical."""
+    """A family placed at the joint of one member end; ``settings`` holds only what was typed."""
 
     id: str
     family: str
     member: str
     end: End
-    settings: dict[str, Value] = {}
-    typical: str = ""
-
-
-class Typical(msgspec.Struct, frozen=True):
-    """A named set of a family's settings."""
-
-    id: str
-    name: str
-    family: str
     settings: dict[str, Value] = {}
 
 
@@ -123,18 +113,15 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_clearance: float = 20.0
     notch_radius: float = 10.0
     weld_gap: float = 2.0
-    head_room: float = 2.0
-    nut_room: float = 1.0
 
 
-Entity = Grid | Level | Member | Connection | Typical | Concession | HouseRules
+Entity = Grid | Level | Member | Connection | Concession | HouseRules
 TABLES: dict[str, type] = {
     "house": HouseRules,
     "grid": Grid,
     "level": Level,
     "member": Member,
     "connection": Connection,
-    "typical": Typical,
     "concession": Concession,
 }
 

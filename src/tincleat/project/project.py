@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member, Typical
+from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member
 
 T = TypeVar("T", bound=Entity)
 
@@ -41,11 +41,6 @@ class Project:
     def levels(self) -> dict[str, Level]:
         """All levels by id."""
         return self.tables["level"]
-
-    @property
-    def typicals(self) -> dict[str, Typical]:
-        """All typicals by id."""
-        return self.tables["typical"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

@@ -125,19 +125,26 @@ def test_levels_of_detail(bodies: Bodies) -> None:
     from vtkmodules.vtkRenderingCore import vtkRenderer
 
     chunks = Chunks(vtkRenderer(), bodies, LIGHT)
-    low, high = bodies.bounds()
-    chunks.show(5.0, low, high, False)
+    camera = Camera()
+
+    def show(pixels_per_metre: float, moving: bool) -> None:
+        camera.fit(*bodies.bounds())
+        camera.width = camera.height = 2000
+        camera.tall = camera.height * 1000.0 / pixels_per_metre
+        chunks.show(camera, moving)
+
+    show(5.0, False)
     assert {n for (n, _), b in chunks.built.items() if b.visible} == {"bars"}
-    chunks.show(LEVELS["bolts"] + 1, low, high, False)
+    show(LEVELS["bolts"] + 1, False)
     assert {n for (n, _), b in chunks.built.items() if b.visible} >= {"fine", "plates", "bolts", "member edges", "joint edges"}
-    chunks.show(LEVELS["bolts"] + 1, low, high, True)
+    show(LEVELS["bolts"] + 1, True)
     assert not any(b.visible for (n, _), b in chunks.built.items() if "edges" in n)  # not while moving
     key = bodies.entries[0].joint.key
     actors = {k: b.actor for k, b in chunks.built.items()}
     chunks.changed({key}, set())
     stale = {k for k, b in chunks.built.items() if b.stale}
     assert stale and all(n in ("plates", "bolts", "boxes", "concrete", "joint edges") for n, _ in stale)
-    chunks.show(LEVELS["bolts"] + 1, low, high, False)
+    show(LEVELS["bolts"] + 1, False)
     assert not any(b.stale for b in chunks.built.values() if b.visible)
     assert all(chunks.built[k].actor is a for k, a in actors.items())  # new data in the old actors
     assert [grade_name(v) for v in (1, 50, 500)] == ["bars", "fine", "round"]

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Frame
-from tincleat.geometry.hidden_lines import covered, seen_edges
+from tincleat.geometry.hidden_lines import Scene, covered
 from tincleat.geometry.mesh import cut, cylinder, overlap_volume, prism, trimmed
 from tincleat.geometry.outline import Outline
 
@@ -72,14 +72,14 @@ def test_mesh_volumes() -> None:
 
 def test_a_cube_seen_square_on_hides_nothing_and_a_cube_behind_is_hidden() -> None:
     front = prism(Outline.rectangle(0, 0, 10, 10), (), 0, 10)
-    seen = seen_edges([front], LEFT)
+    seen = Scene([front]).seen([LEFT])
     assert not seen.hidden[np.isclose(seen.lines[:, 0], 0) & np.isclose(seen.lines[:, 2], 0)].all()
     small = prism(Outline.rectangle(2, 20, 8, 30), (), 2, 8)  # behind, as seen from -y
-    both = seen_edges([front, small], LEFT)
+    both = Scene([front, small]).seen([LEFT])
     assert both.hidden[both.body == 1].all()
     # half covered: the small cube reaches 5 mm past the front one's right edge
     half = prism(Outline.rectangle(5, 20, 15, 30), (), 2, 8)
-    both = seen_edges([front, half], LEFT)
+    both = Scene([front, half]).seen([LEFT])
     top = both.lines[(both.body == 1) & np.isclose(both.lines[:, 1], 8) & np.isclose(both.lines[:, 3], 8)]
     hidden = both.hidden[(both.body == 1) & np.isclose(both.lines[:, 1], 8) & np.isclose(both.lines[:, 3], 8)]
     spans = {(round(min(a, c)), round(max(a, c)), bool(h)) for (a, _, c, _), h in zip(top, hidden, strict=True)}

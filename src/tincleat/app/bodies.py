@@ -48,6 +48,18 @@ def shapes_of(made: Made) -> Shapes:
     return found
 
 
+def placed_bodies(entry: Entry, level: str) -> "list[tuple[Mesh, str]]":
+    """A connection's bodies for one level in the world, each with what it is; kept with the entry, which is made anew when it changes."""
+    kept: dict[str, list[tuple[Mesh, str]]] = entry.__dict__.setdefault("_placed", {})
+    if level not in kept:
+        assert entry.made is not None
+        s = shapes_of(entry.made)
+        parts = {"boxes": [(s.boxes, "plates")], "plates": [(s.plates, "plates"), (s.welds, "welds")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
+                 "joint edges": [(s.edged, "plates")]}[level]  # fmt: skip
+        kept[level] = [(mesh.placed(entry.joint.frame), kind) for mesh, kind in parts if len(mesh.points)]
+    return kept[level]
+
+
 def _shapes(made: Made) -> Shapes:
     a, d = made.assembled, made.detail
     boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.plates])
@@ -165,6 +177,12 @@ class Bodies:
         ends = self.origin + self.axes[:, 0] * self.length[:, None]
         points = np.concatenate([self.origin, ends])
         return points.min(axis=0) - 300, points.max(axis=0) + 300
+
+    def member_boxes(self) -> tuple[Array, Array]:
+        """Least and greatest corner (n, 3) each of every member, offsets of its section included, mm."""
+        ends = self.origin + self.axes[:, 0] * self.length[:, None]
+        reach = np.abs(self.axes[:, 1]) * self.half[:, :1] + np.abs(self.axes[:, 2]) * self.half[:, 1:] + 50.0
+        return np.minimum(self.origin, ends) - reach, np.maximum(self.origin, ends) + reach
 
     def pick(self, start: Array, way: Array) -> tuple[str, str, Array] | None:
         """What a ray meets first: (``member`` or ``joint``, its id or key, the point); boxes first, then triangles."""

@@ -53,6 +53,16 @@ class Camera:
             scale = np.where(gap > 1.0, self.distance / np.maximum(gap, 1.0), np.nan) / self.mm_per_pixel
         return np.column_stack([self.width / 2 + local[:, 0] * scale, self.height / 2 - local[:, 1] * scale, local[:, 2]])
 
+    def sees(self, low: Array, high: Array) -> "np.ndarray":
+        """(n,) bool: which boxes, by least and greatest corner (n, 3) each, may be in the picture."""
+        middle = ((low + high) / 2 - self.target) @ self.axes.T
+        half = ((high - low) / 2) @ np.abs(self.axes).T
+        wide = np.array([self.width, self.height]) * self.mm_per_pixel / 2
+        if self.perspective:
+            share = np.maximum(self.distance - middle[:, 2] + half[:, 2], 0.0) / self.distance
+            return np.all(np.abs(middle[:, :2]) - half[:, :2] <= wide * share[:, None], axis=1) & (share > 0)
+        return np.all(np.abs(middle[:, :2]) - half[:, :2] <= wide, axis=1)
+
     def ray(self, x: float, y: float) -> tuple[Array, Array]:
         """Start and unit direction of the line of sight through a pixel."""
         right, up, back = self.axes

@@ -13,13 +13,13 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
 
-from tincleat.app.bodies import Bodies, shapes_of
+from tincleat.app.bodies import Bodies, placed_bodies
+from tincleat.app.camera import Camera
 from tincleat.app.theme import Theme, rgb
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 
 MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
-LONGEST_HALF = 9000.0  # mm a member may reach past the cube its middle lies in
 MOST_BUILT = 400
 # pixels per metre from which a level is drawn, at rest; while moving they count half as fine
 LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "round": 200.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
@@ -111,12 +111,15 @@ class Chunks:
         b = self.bodies
         self.members = _cubes(b.middle, b.member_ids, MEMBER_CUBE)
         self.near_members = _cubes(b.middle, b.member_ids, JOINT_CUBE)
-        self.reach = max(LONGEST_HALF, float(b.length.max(initial=0.0)) / 2)
+        row = {name: i for i, name in enumerate(b.member_ids)}
+        low, high = b.member_boxes()
+        self._boxes = {"far": _bounds(self.members, row, low, high), "near": _bounds(self.near_members, row, low, high)}
         self._assign_joints()
 
     def _assign_joints(self) -> None:
         b = self.bodies
         self.joints = _cubes(np.array([e.joint.frame.origin for e in b.entries]).reshape(-1, 3), [e.joint.key for e in b.entries], JOINT_CUBE)
+        self._boxes["joints"] = _bounds(self.joints, b.entry_row, b.low, b.high)
 
     def changed(self, joints: "set[str]", members: "set[str]") -> None:
         """Mark the chunks that hold any of these; they get new data when next seen, in the same actor (a new one costs a shader)."""
@@ -132,23 +135,21 @@ class Chunks:
                 if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints):
                     self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
-    def show(self, pixels_per_metre: float, low: Array, high: Array, moving: bool, coarse: float = 1.0) -> None:
-        """Make visible what suits this scale inside a world box, building what is missing or stale."""
-        scale = pixels_per_metre / ((2.0 if moving else 1.0) * coarse)
+    def show(self, camera: Camera, moving: bool, coarse: float = 1.0) -> None:
+        """Make visible what the camera sees, as fine as its scale asks for, building what is missing or stale."""
+        scale = 1000.0 / camera.mm_per_pixel / ((2.0 if moving else 1.0) * coarse)
         wanted: list[tuple[str, tuple[int, ...]]] = []
         fine = scale >= LEVELS["fine"]
-        for cube in self.near_members if fine else self.members:
-            if _near(cube, JOINT_CUBE if fine else MEMBER_CUBE, low, high, self.reach):
-                wanted.append((grade_name(scale), cube))
-                if fine and scale >= LEVELS["edges"] and not moving:
-                    wanted.append(("member edges", cube))
-        for cube in self.joints:
-            if _near(cube, JOINT_CUBE, low, high, 1500.0):
-                names = ["plates" if scale >= LEVELS["plates"] else "boxes" if scale >= LEVELS["boxes"] else ""]
-                names += [n for n in ("concrete", "bolts") if scale >= LEVELS[n]]
-                if scale >= LEVELS["edges"] and not moving:
-                    names.append("joint edges")
-                wanted += [(n, cube) for n in names if n]
+        edged = fine and scale >= LEVELS["edges"] and not moving
+        for cube in self._seen("near" if fine else "far", self.near_members if fine else self.members, camera):
+            wanted.append((grade_name(scale), cube))
+            if edged:
+                wanted.append(("member edges", cube))
+        names = ["plates" if scale >= LEVELS["plates"] else "boxes"] if scale >= LEVELS["boxes"] else []
+        names += [n for n in ("concrete", "bolts") if scale >= LEVELS[n]]
+        names += ["joint edges"] if scale >= LEVELS["edges"] and not moving else []
+        if names:
+            wanted += [(n, cube) for cube in self._seen("joints", self.joints, camera) for n in names]
         chosen = set(wanted)
         for key, one in self.built.items():
             if one.visible and key not in chosen:
@@ -172,27 +173,21 @@ class Chunks:
             _, old = self.built.popitem(last=False)
             self.renderer.RemoveActor(old.actor)
 
+    def _seen(self, boxes: str, cubes: "dict[tuple[int, ...], list[str]]", camera: Camera) -> "list[tuple[int, ...]]":
+        low, high = self._boxes[boxes]
+        return [cube for cube, seen in zip(cubes, camera.sees(low, high).tolist(), strict=True) if seen]
+
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         if level in ("bars", "fine", "round", "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
-        meshes, tint = [], []
-        colours = {"plates": self.theme.plate, "boxes": self.theme.plate, "bolts": self.theme.slate, "concrete": self.theme.concrete, "weld": self.theme.weld}
-        for key in self.joints[cube]:
-            e = b.entries[b.entry_row[key]]
-            assert e.made is not None
-            s = shapes_of(e.made)
-            parts = {"boxes": [(s.boxes, "boxes")], "plates": [(s.plates, "plates"), (s.welds, "weld")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
-                     "joint edges": [(s.edged, "plates")]}[level]  # fmt: skip
-            for mesh, colour in parts:
-                if len(mesh.points):
-                    meshes.append((mesh, e.joint.frame))
-                    tint.append(colour)
+        found = [placed_bodies(b.entries[b.entry_row[key]], level) for key in self.joints[cube]]
+        bodies = [one for some in found for one in some]
         if level == "joint edges":
-            return self._edges([(m, f) for m, f in meshes])
-        placed = [m.placed(f) for m, f in meshes]
-        paint = [np.broadcast_to(_bytes(colours[c]), (len(m.points), 3)) for m, c in zip(placed, tint, strict=True)]
-        return polydata(joined(placed), np.concatenate(paint) if paint else None)
+            return self._edges([mesh for mesh, _ in bodies])
+        colours = {"plates": self.theme.plate, "bolts": self.theme.slate, "concrete": self.theme.concrete, "welds": self.theme.weld}
+        paint = [np.broadcast_to(_bytes(colours[c]), (len(m.points), 3)) for m, c in bodies]
+        return polydata(joined([m for m, _ in bodies]), np.concatenate(paint) if paint else None)
 
     def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         b = self.bodies
@@ -204,14 +199,14 @@ class Chunks:
             tone = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}.get(m.role, self.theme.member)
             paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))
         if level == "member edges":
-            return self._edges([(m, None) for m in meshes])
+            return self._edges(meshes)
         return polydata(joined(meshes), np.concatenate(paint) if paint else None)
 
     @staticmethod
-    def _edges(meshes: "list[tuple[Mesh, Frame | None]]") -> vtkPolyData:
+    def _edges(meshes: "list[Mesh]") -> vtkPolyData:
         points, pairs, start = [], [], 0
-        for mesh, frame in meshes:
-            points.append(frame.to_world(mesh.points) if frame is not None else mesh.points)
+        for mesh in meshes:
+            points.append(mesh.points)
             pairs.append(mesh.sharp_edges + start)
             start += len(mesh.points)
         return line_data(np.concatenate(points), np.concatenate(pairs)) if points else vtkPolyData()
@@ -228,6 +223,10 @@ def _cubes(points: Array, names: list[str], size: float) -> dict[tuple[int, ...]
     return out
 
 
-def _near(cube: tuple[int, ...], size: float, low: Array, high: Array, slack: float) -> bool:
-    corner = np.array(cube) * size
-    return bool(np.all(corner - slack <= high) and np.all(corner + size + slack >= low))
+def _bounds(cubes: "dict[tuple[int, ...], list[str]]", row: dict[str, int], low: Array, high: Array) -> tuple[Array, Array]:
+    """Least and greatest corner of what each cube holds, (n, 3) each."""
+    if not cubes:
+        return np.zeros((0, 3)), np.zeros((0, 3))
+    order = np.array([row[key] for keys in cubes.values() for key in keys])
+    starts = np.cumsum([0] + [len(keys) for keys in cubes.values()][:-1])
+    return np.minimum.reduceat(low[order], starts), np.maximum.reduceat(high[order], starts)

@@ -3,8 +3,10 @@
 The picture is rendered only when something changed; hovering and marks never render the model again.
 """
 
+import ctypes
 import math
 import time
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -17,7 +19,7 @@ from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
-from tincleat.app.bodies import Bodies, shapes_of
+from tincleat.app.bodies import Bodies, placed_bodies
 from tincleat.app.camera import FIELD, Camera
 from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
 from tincleat.app.marks import draw_mark
@@ -32,6 +34,14 @@ SETTLE = 150  # ms of rest before the fine levels come
 CELL = 20  # px: one mark a cell
 MARKS_FROM = 2.0  # px per metre below which single marks are left out
 REACH = 40.0  # px within which a joint is taken under the pointer
+
+
+def _flusher() -> Callable[[], object]:
+    """What sends drawing on its way without waiting for it; VTK itself only waits."""
+    try:
+        return ctypes.CDLL("libGL.so.1").glFlush  # type: ignore[no-any-return]
+    except (OSError, AttributeError):
+        return lambda: None
 
 
 class ModelView(QWidget):
@@ -58,7 +68,9 @@ class ModelView(QWidget):
         self.window_ = vtkRenderWindow()
         self.window_.SetOffScreenRendering(1)
         self.window_.SetMultiSamples(0)
+        self.window_.SwapBuffersOff()  # the picture is read from where it was drawn; a copy to a display nobody sees costs 2 ms
         self.window_.SetSize(16, 16)
+        self._flush = _flusher()
         vtkMapper.SetResolveCoincidentTopologyToPolygonOffset()
         self.renderer = vtkRenderer()
         self.renderer.AutomaticLightCreationOff()
@@ -76,11 +88,12 @@ class ModelView(QWidget):
         self.renderer.AddActor(self.overlay)
         self._overlay_on, self._overlay_grade = False, 0
         self._overlay_bodies: list[tuple[Mesh, str]] = []
+        self._overlay_shown: list[tuple[Mesh, str]] = []
         self.overlay_members: tuple[list[str], str] = ([], "")
         self._ground: vtkActor | None = None
         self._pixels = vtkUnsignedCharArray()
         self.image = QImage()
-        self.dirty, self.moving = True, False
+        self.dirty, self.moving, self._begun = True, False, False
         self.frame_ms = 0.0
         self.selected_joints: set[str] = set()
         self.placing = False
@@ -216,6 +229,9 @@ class ModelView(QWidget):
         if self.bodies is not None:
             known = self.bodies.ledger.project.members
             bodies += [(self.bodies.member(i, self._overlay_grade), colour) for i in ids if i in known]
+        if len(bodies) == len(self._overlay_shown) and all(a is c and b == d for (a, b), (c, d) in zip(bodies, self._overlay_shown, strict=True)):
+            return
+        self._overlay_shown = bodies
         self._overlay_on = bool(bodies)
         self.overlay.SetVisibility(self._overlay_on)
         if bodies:
@@ -223,27 +239,39 @@ class ModelView(QWidget):
             self.overlay.GetMapper().SetInputData(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
         self.redraw()
 
+    def begin(self) -> None:
+        """Start drawing what is out of date: the renderer goes on by itself while the sheet and the tables are brought in step."""
+        if self.dirty and self.isVisible():
+            self._render()
+            self._flush()
+
     def draw_now(self) -> None:
-        """Draw the picture now, if it is out of date (also what the bench times)."""
+        """Draw the picture now (also what the bench times); what has been begun is only fetched."""
+        start = time.perf_counter()
+        if self.dirty or not self._begun:
+            self._render()
+        self._begun = False
+        ratio = self.devicePixelRatioF()
+        w, h = self.window_.GetSize()
+        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
+        flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
+        self._frame = flipped  # the picture looks at this memory
+        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888)
+        self.image.setDevicePixelRatio(ratio)
+        self.frame_ms = (time.perf_counter() - start) * 1000
+
+    def _render(self) -> None:
         ratio = self.devicePixelRatioF()
         w, h = max(8, round(self.width() * ratio)), max(8, round(self.height() * ratio))
         cam = self.camera
         cam.width, cam.height = self.width(), self.height()
-        start = time.perf_counter()
         if self.window_.GetSize() != (w, h):
             self.window_.SetSize(w, h)
         if self.overlay_members[0] and self._overlay_grade != self._grade():
             self._lay_over()
         if self.chunks is not None:
-            corners = np.array([cam.ray(x, y)[0] for x in (0, cam.width) for y in (0, cam.height)])
-            back = cam.axes[2]
-            if cam.perspective:
-                low, high = np.full(3, -1e9), np.full(3, 1e9)
-            else:
-                both = np.concatenate([corners, corners - back * 2e6])
-                low, high = both.min(axis=0), both.max(axis=0)
             slow = 2.0 if self.frame_ms > 250 and self.moving else 1.0
-            self.chunks.show(1000.0 / cam.mm_per_pixel, low, high, self.moving, slow)
+            self.chunks.show(cam, self.moving, slow)
         c = self.renderer.GetActiveCamera()
         c.SetFocalPoint(*cam.target)
         c.SetPosition(*cam.eye)
@@ -256,16 +284,11 @@ class ModelView(QWidget):
             c.SetParallelScale(cam.tall / 2)
         self.renderer.ResetCameraClippingRange()
         self.window_.Render()
-        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
-        flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
-        self._frame = flipped  # the picture looks at this memory
-        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888)
-        self.image.setDevicePixelRatio(ratio)
-        self.frame_ms = (time.perf_counter() - start) * 1000
+        self._begun = True
         self.dirty = False
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        if self.dirty:
+        if self.dirty or self._begun:
             self.draw_now()
         painter = QPainter(self)
         painter.drawImage(0, 0, self.image)
@@ -501,6 +524,5 @@ class ModelView(QWidget):
         entry = self.ledger.entries.get(key)
         if entry is None or entry.made is None:
             return []
-        s = shapes_of(entry.made)
-        tones = ((s.plates, colour), (s.bolts, self.theme.slate), (s.welds, self.theme.weld))
-        return [(m.placed(entry.joint.frame), tone) for m, tone in tones]
+        tones = {"plates": colour, "bolts": self.theme.slate, "welds": self.theme.weld}
+        return [(mesh, tones[kind]) for level in ("plates", "bolts") for mesh, kind in placed_bodies(entry, level)]

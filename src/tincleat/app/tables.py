@@ -48,7 +48,7 @@ class Rows(QAbstractTableModel):
         """Take rows that stand for the same things; only those that read otherwise are painted anew."""
         old, self.rows = self.rows, list(rows)
         for i, (a, b) in enumerate(zip(old, rows, strict=True)):
-            if a.cells != b.cells or a.state != b.state:
+            if a is not b and (a.cells != b.cells or a.state != b.state):
                 self.dataChanged.emit(self.index(i, 0), self.index(i, len(self.head) - 1))
 
     def set_theme(self, theme: Theme) -> None:
@@ -201,16 +201,18 @@ BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
     """A row a kin group."""
-    out = []
-    for k in kin:
-        state = "open" if k.joined == 0 else k.level
-        worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
-        families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
-        places = sorted({e.joint.place for e in k.entries})
-        where = places[0] if len(places) == 1 else f"{len(places)} levels"
-        part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
-        out.append(TableRow((part, k.words, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else ""), state, k))
-    return out
+    return [k.__dict__.get("_row") or k.__dict__.setdefault("_row", _ledger_row(k)) for k in kin]
+
+
+def _ledger_row(k: Kin) -> TableRow:
+    state = "open" if k.joined == 0 else k.level
+    worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
+    families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
+    places = sorted({e.joint.place for e in k.entries})
+    where = places[0] if len(places) == 1 else f"{len(places)} levels"
+    part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
+    cells = (part, k.words, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else "")
+    return TableRow(cells, state, k)
 
 
 def finding_rows(ledger: Ledger) -> list[TableRow]:

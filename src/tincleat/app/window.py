@@ -316,6 +316,8 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.members = [m for m in self.members if m in self.desk.project.members]
             self.selected = [k for k in self.selected if k in self.desk.ledger.entries]
+        self._show_selection()
+        self.view.begin()
         self.drawer.show_ledger(self.desk.ledger if self.desk else None)
         self._refresh_panel()
         self._refresh_counts()

@@ -214,13 +214,14 @@ def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
 
 def weld_mesh(weld: Weld) -> Mesh:
     """The fillet as a triangular prism in the joint frame."""
-    a, b = np.array(weld.start), np.array(weld.end)
-    u, v = np.array(weld.u) * weld.leg, np.array(weld.v) * weld.leg
-    points = np.array([a, a + u, a + v, b, b + u, b + v])
-    tris = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
-    if np.dot(np.cross(u, v), b - a) < 0:
-        tris = tris[:, ::-1].copy()
-    return Mesh(points, tris)
+    (ax, ay, az), (bx, by, bz), leg = weld.start, weld.end, weld.leg
+    (ux, uy, uz), (vx, vy, vz) = weld.u, weld.v
+    corners = [(x + leg * dx, y + leg * dy, z + leg * dz) for x, y, z in (weld.start, weld.end) for dx, dy, dz in ((0.0, 0.0, 0.0), weld.u, weld.v)]
+    outward = (uy * vz - uz * vy) * (bx - ax) + (uz * vx - ux * vz) * (by - ay) + (ux * vy - uy * vx) * (bz - az) >= 0
+    return Mesh(np.array(corners), WEDGE if outward else WEDGE[:, ::-1])
+
+
+WEDGE = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
 
 
 def rod_mesh(rod: Rod) -> Mesh:

@@ -20,45 +20,53 @@ INSIDE = -0.001  # mm a point may lie outside a face and still count as on it (s
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """Line pieces in the picture: ``lines`` (k, 4) as x0, y0, x1, y1; ``hidden`` (k,) bool; ``body`` (k,) mesh numbers."""
+    """Line pieces in the picture: ``lines`` (k, 4) as x0, y0, x1, y1; ``hidden`` (k,) bool; ``body`` (k,) mesh numbers; ``view`` (k,) view numbers."""
 
     lines: Array
     hidden: "np.ndarray"
     body: "np.ndarray"
+    view: "np.ndarray"
 
 
-def seen_edges(meshes: Sequence[Mesh], view: Frame) -> Seen:
-    """Edges of ``meshes`` projected on the x-y plane of ``view`` (its z axis points at the viewer)."""
-    starts, stops, owner, faces = [], [], [], []
-    towards = np.array(view.z)
-    for number, mesh in enumerate(meshes):
-        pairs, n1, n2 = mesh.edges
-        f1, f2 = n1 @ towards, n2 @ towards
-        sharp = np.einsum("ij,ij->i", n1, n2) < np.cos(FEATURE_ANGLE)
-        kept = pairs[sharp | ((f1 > 1e-6) != (f2 > 1e-6))]
-        local = view.to_local(mesh.points)
-        starts.append(local[kept[:, 0]])
-        stops.append(local[kept[:, 1]])
-        owner.append(np.full(len(kept), number))
-        faces.append(local[mesh.triangles])
-    if not starts:
-        return Seen(np.zeros((0, 4)), np.zeros(0, dtype=bool), np.zeros(0, dtype=int))
-    p, q, body = np.concatenate(starts), np.concatenate(stops), np.concatenate(owner)
-    long = np.hypot(*(q - p)[:, :2].T) > 0.05
-    p, q, body = p[long], q[long], body[long]
-    edge, t0, t1 = _pieces(p[:, :2], q[:, :2])
-    middle = p[edge] + (q - p)[edge] * ((t0 + t1) / 2)[:, None]
-    hidden = _behind(middle, np.concatenate(faces))
-    # neighbouring pieces of one edge in the same state become one line again
-    if len(edge):
+class Scene:
+    """Meshes made ready to be looked at from several sides: what does not depend on the side is worked out once."""
+
+    def __init__(self, meshes: Sequence[Mesh]) -> None:
+        starts = np.cumsum([0] + [len(m.points) for m in meshes])
+        found = [m.edges for m in meshes]
+        none = np.zeros((0, 3))
+        self.points = np.concatenate([m.points for m in meshes] or [none])
+        self.triangles = np.concatenate([m.triangles + s for m, s in zip(meshes, starts, strict=False)] or [none.astype(np.int32)])
+        self.pairs = np.concatenate([e[0] + s for e, s in zip(found, starts, strict=False)] or [np.zeros((0, 2), dtype=np.int32)])
+        self.sides = np.stack([np.concatenate([e[i] for e in found] or [none]) for i in (1, 2)])
+        self.sharp = np.einsum("ij,ij->i", *self.sides) < np.cos(FEATURE_ANGLE)
+        self.body = np.repeat(np.arange(len(meshes)), [len(e[0]) for e in found])
+
+    def seen(self, views: Sequence[Frame]) -> Seen:
+        """Edges projected on the x-y plane of each view (its z axis points at the viewer), all views in one go."""
+        towards = np.stack([self.sides @ np.array(v.z) > 1e-6 for v in views])
+        view, row = np.nonzero(self.sharp | (towards[:, 0] != towards[:, 1]))
+        local = np.stack([v.to_local(self.points) for v in views])
+        pairs, body = self.pairs[row], self.body[row]
+        p = local[view, pairs[:, 0]]
+        step = local[view, pairs[:, 1]] - p
+        long = np.hypot(step[:, 0], step[:, 1]) > 0.05
+        p, step, body, view = p[long], step[long], body[long], view[long]
+        # the views lie side by side while edges are crossed, so that edges of one never meet those of another
+        beside = np.ptp(local[:, :, 0]) + 1.0 if len(p) else 0.0
+        edge, t0, t1 = _pieces(p[:, :2] + np.column_stack([view * beside, np.zeros(len(view))]), step[:, :2])
+        if not len(edge):
+            return Seen(np.zeros((0, 4)), np.zeros(0, dtype=bool), np.zeros(0, dtype=int), np.zeros(0, dtype=int))
+        middle = p[edge] + step[edge] * ((t0 + t1) / 2)[:, None]
+        hidden = np.concatenate([_behind(middle[view[edge] == i], local[i][self.triangles]) for i in range(len(views))])
+        # neighbouring pieces of one edge in the same state become one line again
         change = np.flatnonzero((edge[1:] != edge[:-1]) | (hidden[1:] != hidden[:-1])) + 1
         first = np.concatenate([[0], change])
         last = np.concatenate([change - 1, [len(edge) - 1]])
         e = edge[first]
-        a = p[e, :2] + (q - p)[e, :2] * t0[first][:, None]
-        b = p[e, :2] + (q - p)[e, :2] * t1[last][:, None]
-        return Seen(np.concatenate([a, b], axis=1), hidden[first], body[e])
-    return Seen(np.zeros((0, 4)), np.zeros(0, dtype=bool), np.zeros(0, dtype=int))
+        a = p[e, :2] + step[e, :2] * t0[first][:, None]
+        b = p[e, :2] + step[e, :2] * t1[last][:, None]
+        return Seen(np.concatenate([a, b], axis=1), hidden[first], body[e], view[e])
 
 
 def covered(points: Array, meshes: Sequence[Mesh], view: Frame) -> "np.ndarray":
@@ -68,21 +76,22 @@ def covered(points: Array, meshes: Sequence[Mesh], view: Frame) -> "np.ndarray":
     return _behind(view.to_local(points), np.concatenate([view.to_local(m.points)[m.triangles] for m in meshes]))
 
 
-def _pieces(p: Array, q: Array) -> tuple["np.ndarray", Array, Array]:
-    """Each edge cut at all crossings: edge numbers, and start and stop as fractions of the edge."""
-    d = q - p
+def _pieces(p: Array, d: Array) -> tuple["np.ndarray", Array, Array]:
+    """Each edge, from ``p`` by ``d``, cut at all crossings: edge numbers, and start and stop as fractions of the edge."""
     n = len(p)
-    low, high = np.minimum(p, q) - 1e-6, np.maximum(p, q) + 1e-6
+    low, high = np.minimum(p, p + d) - 1e-6, np.maximum(p, p + d) + 1e-6
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
     i, j = shapely.STRtree(boxes).query(boxes)
-    cross = d[i, 0] * d[j, 1] - d[i, 1] * d[j, 0]
-    length = np.hypot(d[:, 0], d[:, 1])
-    skew = np.abs(cross) > 1e-9 * length[i] * length[j]
-    i, j, cross = i[skew], j[skew], cross[skew]
-    gap = p[j] - p[i]
-    t = (gap[:, 0] * d[j, 1] - gap[:, 1] * d[j, 0]) / cross
-    s = (gap[:, 0] * d[i, 1] - gap[:, 1] * d[i, 0]) / cross
-    hit = (t > 1e-6) & (t < 1 - 1e-6) & (s > -1e-4) & (s < 1 + 1e-4)
+    px, py, dx, dy = (np.ascontiguousarray(v) for v in (p[:, 0], p[:, 1], d[:, 0], d[:, 1]))
+    ix, iy, jx, jy = dx.take(i), dy.take(i), dx.take(j), dy.take(j)
+    cross = ix * jy - iy * jx
+    length = np.hypot(dx, dy)
+    skew = np.abs(cross) > 1e-9 * length.take(i) * length.take(j)
+    safe = np.where(skew, cross, 1.0)
+    gx, gy = px.take(j) - px.take(i), py.take(j) - py.take(i)
+    t = (gx * jy - gy * jx) / safe
+    s = (gx * iy - gy * ix) / safe
+    hit = skew & (t > 1e-6) & (t < 1 - 1e-6) & (s > -1e-4) & (s < 1 + 1e-4)
     i, t = i[hit], t[hit]
     edge = np.concatenate([np.arange(n), np.arange(n), i])
     at = np.concatenate([np.zeros(n), np.ones(n), t])

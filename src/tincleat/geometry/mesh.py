@@ -82,21 +82,26 @@ def ring_prism(rings: "list[Array]", z0: float, z1: float) -> Mesh:
     return Mesh(points, np.concatenate([caps[:, ::-1], caps + n, *sides]).astype(np.int32))
 
 
-@lru_cache(maxsize=2048)
 def cylinder(diameter: float, z0: float, z1: float, sides: int = 12) -> Mesh:
     """A cylinder about the z axis with a polygon of equal cross-section area."""
     angle = 2 * np.pi / sides
-    r = diameter / 2 * np.sqrt(angle / np.sin(angle))
-    turn = np.arange(sides) * angle
-    return ring_prism([np.column_stack([r * np.cos(turn), r * np.sin(turn)])], z0, z1)
+    return _regular(sides, diameter / 2 * float(np.sqrt(angle / np.sin(angle))), z0, z1)
 
 
-@lru_cache(maxsize=2048)
 def hexagon(across_flats: float, z0: float, z1: float) -> Mesh:
     """A hexagonal prism about the z axis."""
-    turn = np.arange(6) * np.pi / 3
-    r = across_flats / np.sqrt(3)
-    return ring_prism([np.column_stack([r * np.cos(turn), r * np.sin(turn)])], z0, z1)
+    return _regular(6, across_flats / 3**0.5, z0, z1)
+
+
+def _regular(sides: int, radius: float, z0: float, z1: float) -> Mesh:
+    unit = _unit_prism(sides)
+    return Mesh(unit.points * (radius, radius, z1 - z0) + (0.0, 0.0, z0), unit.triangles, unit)
+
+
+@lru_cache(maxsize=64)
+def _unit_prism(sides: int) -> Mesh:
+    turn = np.arange(sides) * 2 * np.pi / sides
+    return ring_prism([np.column_stack([np.cos(turn), np.sin(turn)])], 0.0, 1.0)
 
 
 def _edges(mesh: Mesh) -> tuple[Index, Array, Array]:

@@ -1,5 +1,6 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
+import operator
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -72,12 +73,12 @@ class Kin:
     case: Case
     entries: tuple[Entry, ...]
 
-    @property
+    @cached_property
     def joined(self) -> int:
         """How many of them have a connection."""
         return sum(e.connection is not None for e in self.entries)
 
-    @property
+    @cached_property
     def level(self) -> Level:
         """The gravest level among them."""
         return worst(e.level for e in self.entries)
@@ -91,6 +92,7 @@ class Ledger:
         self.entries: dict[str, Entry] = {}
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
+        self._kin: dict[int, Kin] = {}
         self.rebuild()
 
     def rebuild(self) -> None:
@@ -173,7 +175,14 @@ class Ledger:
         groups: dict[int, list[Entry]] = {}
         for entry in self.entries.values():
             groups.setdefault(id(entry.joint.case), []).append(entry)
-        return [Kin(e[0].joint.words, e[0].joint.kind, e[0].joint.case, tuple(e)) for e in groups.values()]
+        before, self._kin = self._kin, {}
+        for case, entries in groups.items():
+            old = before.get(case)
+            # a group in which nothing changed stays the same object, so that whoever drew it need not draw it again
+            same = old is not None and len(old.entries) == len(entries) and all(map(operator.is_, old.entries, entries))
+            first = entries[0].joint
+            self._kin[case] = old if old is not None and same else Kin(first.words, first.kind, first.case, tuple(entries))
+        return list(self._kin.values())
 
     def like(self, joint: Joint) -> list[Joint]:
         """The joint's kin, itself included."""

@@ -66,13 +66,14 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
             continue
         far = np.array([gaps(p, points[mine].reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
         greatest = far.max(axis=2)
-        for row, i in enumerate(mine):
-            # several elements of a section meet at a corner: the one whose face the leg lies on is meant
-            leg = welds[i].u if part == welds[i].parts[0] else welds[i].v
-            face = np.cross(end[i] - start[i], leg) / max(float(np.linalg.norm(end[i] - start[i])), 1e-9)
-            lies = np.array([abs(float(face @ np.array(p.frame.z))) for p in plies])
-            best = int((greatest[:, row] + (1 - lies) * ON_FACE).argmin())
-            out[(i, part)] = (plies[best], float(greatest[best, row]), vec(points[i, int(far[best, row].argmax())]))
+        # several elements of a section meet at a corner: the one whose face the leg lies on is meant
+        legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
+        runs = (end - start)[mine]
+        faces = np.cross(runs, legs) / np.maximum(np.linalg.norm(runs, axis=1), 1e-9)[:, None]
+        lies = np.abs(np.array([p.frame.z for p in plies]) @ faces.T)
+        best = (greatest + (1 - lies) * ON_FACE).argmin(axis=0)
+        for row, (i, ply) in enumerate(zip(mine, best.tolist(), strict=True)):
+            out[(i, part)] = (plies[ply], float(greatest[ply, row]), vec(points[i, int(far[ply, row].argmax())]))
     return out
 
 

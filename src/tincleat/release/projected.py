@@ -8,7 +8,7 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.details.assembled import Assembled, bolt_frame
 from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.hidden_lines import covered, seen_edges
+from tincleat.geometry.hidden_lines import Scene, covered
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism
 from tincleat.geometry.outline import Outline
 from tincleat.release.drawing import Style
@@ -18,6 +18,7 @@ VIEWS: dict[View, tuple[str, Frame]] = {
     "side": ("Side", Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
     "plan": ("Plan", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))),
 }
+DRAWN: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
 ROUND = 40.0  # mm of surroundings shown past the parts, at least
 SHOWN_ROD = 160.0  # mm of an anchor rod; the rest goes on below the picture
 SHARE = 0.08  # and as a share of the parts' size
@@ -105,28 +106,36 @@ def _plain_rod(rod: Rod) -> Mesh:
     return joined(parts)
 
 
-def projected(a: Assembled, view: View, made: "list[tuple[Style, Mesh]]") -> Projected:
-    """One view of an assembled detail; ``made`` are its :func:`bodies`."""
-    frame = VIEWS[view][1]
-    seen = seen_edges([m for _, m in made], frame)
-    corners = frame.to_local(np.array(window(a)))[:, :2]
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    extent = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
-    pieces, kept = clipped(seen.lines, extent)
-    drawn: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
-    style = np.array([drawn.index(s) for s, _ in made])[seen.body]
+def projected(a: Assembled) -> dict[View, Projected]:
+    """An assembled detail in every view."""
+    made = bodies(a)
+    frames = [frame for _, frame in VIEWS.values()]
+    seen = Scene([m for _, m in made]).seen(frames)
+    corners = np.stack([f.to_local(np.array(window(a)))[:, :2] for f in frames])
+    low, high = corners.min(axis=1), corners.max(axis=1)
+    pieces, kept = clipped(seen.lines, low[seen.view], high[seen.view])
+    style = np.array([DRAWN.index(s) for s, _ in made])[seen.body]
     # a rod's own hidden edges would only blur it
-    style = np.where(seen.hidden, np.where(style == drawn.index("rod"), -1, drawn.index("hidden")), style)[kept]
-    lines: dict[Style, Array] = {s: pieces[style == i] for i, s in enumerate(drawn)}
-    lines["hidden"] = _not_under(lines["hidden"], pieces[(style >= 0) & (style != drawn.index("hidden"))])
-    rounds, crosses, fills = _symbols(a, frame, [m for s, m in made if s != "bolt"])
-    lines["concrete"] = clipped(_sides(fills), extent)[0]
-    return Projected(lines, extent, rounds, clipped(crosses, extent)[0], fills)
+    style = np.where(seen.hidden, np.where(style == DRAWN.index("rod"), -1, DRAWN.index("hidden")), style)[kept]
+    solids = [m for s, m in made if s != "bolt"]
+    out: dict[View, Projected] = {}
+    for i, view in enumerate(VIEWS):
+        mine = seen.view[kept] == i
+        out[view] = _projected(a, frames[i], pieces[mine], style[mine], low[i], high[i], solids)
+    return out
 
 
-def clipped(pieces: Array, box: tuple[float, float, float, float]) -> "tuple[Array, np.ndarray]":
-    """Line pieces (k, 4) cut to a box, and the numbers of those of which something is left."""
-    low, high = np.array(box[:2]), np.array(box[2:])
+def _projected(a: Assembled, frame: Frame, pieces: Array, style: "np.ndarray", low: Array, high: Array, solids: list[Mesh]) -> Projected:
+    lines: dict[Style, Array] = {s: pieces[style == i] for i, s in enumerate(DRAWN)}
+    lines["hidden"] = _not_under(lines["hidden"], pieces[(style >= 0) & (style != DRAWN.index("hidden"))])
+    rounds, crosses, fills = _symbols(a, frame, solids)
+    lines["concrete"] = clipped(_sides(fills), low, high)[0]
+    extent = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+    return Projected(lines, extent, rounds, clipped(crosses, low, high)[0], fills)
+
+
+def clipped(pieces: Array, low: Array, high: Array) -> "tuple[Array, np.ndarray]":
+    """Line pieces (k, 4) cut to a box (corners (2,), or (k, 2) for a box each), and the numbers of those of which something is left."""
     a, b = pieces[:, :2], pieces[:, 2:]
     step = b - a
     moving = np.abs(step) > 1e-9

@@ -12,7 +12,7 @@ from tincleat.geometry.frames import Array
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import length as weld_length
 from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, Text, ViewBox
-from tincleat.release.projected import VIEWS, Projected, bodies, projected
+from tincleat.release.projected import VIEWS, Projected, projected
 from tincleat.units import format_length
 
 TEXT = 2.7  # mm, capital height of dimension numbers
@@ -42,8 +42,7 @@ class Pictures:
 
 def pictures(assembled: Assembled) -> Pictures:
     """Project a detail for its sheet (the costly part; keep it with the detail)."""
-    made = bodies(assembled)
-    return Pictures(assembled, {view: projected(assembled, view, made) for view in VIEWS})
+    return Pictures(assembled, projected(assembled))
 
 
 @dataclass
@@ -89,11 +88,11 @@ def compose(
         wide = max(sum(outer(v, scale)[0] for v in row) for row in rows)
         return wide, sum(max(outer(v, scale)[1] for v in row) for row in rows)
 
-    def scale_of(rows: "tuple[tuple[View, ...], ...]") -> float:
-        return next((s for s in SCALES if need(rows, s)[0] <= width and need(rows, s)[1] <= height - top), SCALES[-1])
+    def fits(rows: "tuple[tuple[View, ...], ...]", scale: float) -> bool:
+        wide, tall = need(rows, scale)
+        return wide <= width and tall <= height - top
 
-    rows = min(LAYOUTS, key=scale_of)
-    scale = scale_of(rows)
+    scale, rows = next(((s, rows) for s in SCALES for rows in LAYOUTS if fits(rows, s)), (SCALES[-1], LAYOUTS[0]))
     d = Drawing(width, height, scale)
     corner: dict[View, tuple[float, float]] = {}
     y = height - top
@@ -165,6 +164,7 @@ def _dimension(
 ) -> None:
     strokes: list[tuple[float, float, float, float]] = []
     known = {n.name: n for n in numbers}
+    findings = [f for f in findings if f.level == "breach"]
     for dim in dims:
         if dim.view != place.name or len(dim.points) < 2:
             continue
@@ -179,24 +179,24 @@ def _dimension(
         order = np.argsort(paper[:, along], kind="stable")
         if np.any(np.diff(order) < 0):
             order = order[::-1] if np.all(np.diff(order[::-1]) > 0) else order
-        at = paper[:, along]
-        for i, p in enumerate(paper):
+        at = paper[:, along].copy()
+        for i, p in enumerate(paper.tolist()):
             start = p[away] + sign * 0.8
             strokes.append((p[0], start, p[0], line + sign * 1.2) if along == 0 else (start, p[1], line + sign * 1.2, p[1]))
             strokes.append((at[i] - TICK, line - TICK, at[i] + TICK, line + TICK) if along == 0 else (line - TICK, at[i] - TICK, line + TICK, at[i] + TICK))
         lo, hi = float(at.min()), float(at.max())
         strokes.append((lo, line, hi, line) if along == 0 else (line, lo, line, hi))
-        _numbers(d, dim, place, flat[:, along], at, along, line, sign, label, known, findings, family_name, units, strokes)
+        _numbers(d, dim, place, flat[:, along].tolist(), at.tolist(), along, line, sign, label, known, findings, family_name, units, strokes)
     if strokes:
         d.lines.append(Lines("dimension", np.array(strokes)))
 
 
 def _numbers(
-    d: Drawing, dim: Dimension, place: ViewBox, model: Array, at: Array, along: int, line: float, sign: float, label: Callable[[float], str], known: "dict[str, Number]",
+    d: Drawing, dim: Dimension, place: ViewBox, model: list[float], at: list[float], along: int, line: float, sign: float, label: Callable[[float], str], known: "dict[str, Number]",
     findings: "Sequence[Finding]", family_name: str, units: str, strokes: "list[tuple[float, float, float, float]]",
 ) -> None:  # fmt: skip
     """Numbers of one chain, pushed apart where gaps are too narrow for them."""
-    spans = [(abs(float(model[i + 1] - model[i])), (at[i] + at[i + 1]) / 2) for i in range(len(at) - 1)]
+    spans = [(abs(model[i + 1] - model[i]), (at[i] + at[i + 1]) / 2) for i in range(len(at) - 1)]
     texts, wanted = [], []
     for gap, (measured, middle) in enumerate(spans):
         text = label(measured)
@@ -230,7 +230,7 @@ def _need(setting: str, measured: float, findings: "Sequence[Finding]", family_n
     """The required value of a breach that this dimension shows, as it stands beside the number."""
     mends = FAMILIES[family_name].mends if family_name in FAMILIES else {}
     for f in findings:
-        if f.level == "breach" and setting and setting in mends.get(f.rule, ()) and abs(f.actual - measured) < 0.05:
+        if setting and setting in mends.get(f.rule, ()) and abs(f.actual - measured) < 0.05:
             return {">=": "≥ ", "<=": "≤ "}.get(f.sense, "→ ") + label(f.required)
     return ""
 

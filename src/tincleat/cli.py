@@ -18,7 +18,8 @@ from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.tables import export_bill
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
-from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.proof.finding import Finding
 from tincleat.proof.rulesets import RULE_SETS

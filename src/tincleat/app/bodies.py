@@ -10,9 +10,10 @@ from tincleat.details.assembled import rod_mesh, weld_mesh
 from tincleat.details.steel import Cuts, bar, steel_mesh
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
-from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
-from tincleat.ledger.steel import member_cuts
+from tincleat.ledger.steel import cuts_of
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 
@@ -116,7 +117,6 @@ def member_mesh(m: Member, cuts: Cuts, grade: int) -> Mesh:
     return Mesh(frame.to_world(mesh.points * (full, 1.0, 1.0)), mesh.triangles, mesh)
 
 
-NO_CUTS = Cuts()
 MOST_MESHES = 6000
 
 
@@ -126,11 +126,19 @@ class Bodies:
     def __init__(self, ledger: Ledger) -> None:
         self.ledger = ledger
         self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
+        self._cuts: dict[str, Cuts] = {}
         self.refresh()
+
+    def cuts(self, key: str) -> Cuts:
+        """A member's cuts as last drawn, worked out when first asked for."""
+        found = self._cuts.get(key)
+        if found is None:
+            found = self._cuts[key] = cuts_of(self.ledger, key)
+        return found
 
     def member(self, key: str, grade: int) -> Mesh:
         """A member's body in the world, kept until it or its cuts change."""
-        m, cuts = self.ledger.project.members[key], self.cuts.get(key, NO_CUTS)
+        m, cuts = self.ledger.project.members[key], self.cuts(key)
         found = self._meshes.get((m, grade))
         if found is not None and (found[0] is cuts or found[0] == cuts):
             return found[1]
@@ -142,33 +150,75 @@ class Bodies:
 
     def refresh(self) -> None:
         """Read everything anew."""
-        project = self.ledger.project
-        self.cuts = member_cuts(self.ledger)
-        self.member_ids = list(project.members)
-        frames = [axis_frame(m) for m in project.members.values()]
-        shapes = [section(m.section) for m in project.members.values()]
-        self.origin = np.array([f.origin for f in frames]).reshape(-1, 3)
-        self.axes = np.array([f.axes for f in frames]).reshape(-1, 3, 3)
-        self.length = np.array([length(m) for m in project.members.values()])
-        self.half = np.array([(s.b / 2, s.h / 2) for s in shapes]).reshape(-1, 2)
-        ends = self.origin + self.axes[:, 0] * self.length[:, None] if len(frames) else self.origin
-        self.middle = (self.origin + ends) / 2
-        self.refresh_connections()
+        self._list_members()
+        self._cuts.clear()
+        self.joint_keys: list[str] = []
+        self.joint_row: dict[str, int] = {}
+        self.joint_points, self.low, self.high = (np.zeros((0, 3)) for _ in range(3))
+        self.state = np.zeros(0, dtype=np.uint8)
+        self._joint_members: dict[str, tuple[str, ...]] = {}
+        self._read_joints(list(self.ledger.entries))
 
-    def refresh_connections(self) -> None:
-        """Read the connections anew, after some were changed."""
-        self.entries: list[Entry] = [e for e in self.ledger.entries.values() if e.made is not None and e.connection is not None]
-        self.entry_row = {e.joint.key: i for i, e in enumerate(self.entries)}
-        low, high = [], []
-        for e in self.entries:
-            box = e.__dict__.get("_box")
-            if box is None:
-                box = e.__dict__["_box"] = _world_box(e)
-            low.append(box[0])
-            high.append(box[1])
-        self.low, self.high = np.array(low).reshape(-1, 3), np.array(high).reshape(-1, 3)
-        self.joint_keys = list(self.ledger.entries)
-        self.joint_points = np.array([e.joint.frame.origin for e in self.ledger.entries.values()]).reshape(-1, 3)
+    def _list_members(self) -> None:
+        self.member_ids = list(self.ledger.project.members)
+        self.member_row = {key: i for i, key in enumerate(self.member_ids)}
+        count = len(self.member_ids)
+        self.origin, self.axes, self.length, self.half = np.zeros((count, 3)), np.zeros((count, 3, 3)), np.zeros(count), np.zeros((count, 2))
+        self.middle = np.zeros((count, 3))
+        self._read(self.member_ids)
+
+    def changed(self, joints: "set[str]", members: "set[str]") -> set[str]:
+        """Take joints and members as they are now in the ledger; the members whose body looks different for it."""
+        if any((key in self.member_row) != (key in self.ledger.project.members) for key in members):
+            self._list_members()
+        else:
+            self._read([key for key in members if key in self.member_row])
+        touched = {m for key in joints for m in self._joint_members.pop(key, ())}
+        self._read_joints([key for key in joints if key in self.ledger.entries])
+        touched |= {m for key in joints for m in self._joint_members.get(key, ())}
+        gone = [self.joint_row.pop(key) for key in joints if key in self.joint_row and key not in self.ledger.entries]
+        # rows of joints that are gone stay behind, out of sight: moving all the others up would cost more
+        self.joint_points[gone] = self.low[gone] = self.high[gone] = np.nan
+        recut = set()
+        for key in touched | members:
+            before = self._cuts.pop(key, None)
+            if before is not None and key in self.member_row and self.cuts(key) != before:
+                recut.add(key)
+        return members | recut
+
+    def _read(self, ids: list[str]) -> None:
+        members = [self.ledger.project.members[key] for key in ids]
+        if not members:
+            return
+        rows, frames, shapes = [self.member_row[key] for key in ids], [axis_frame(m) for m in members], [section(m.section) for m in members]
+        self.origin[rows] = [f.origin for f in frames]
+        self.axes[rows] = [f.axes for f in frames]
+        self.length[rows] = [length(m) for m in members]
+        self.half[rows] = [(s.b / 2, s.h / 2) for s in shapes]
+        self.middle[rows] = self.origin[rows] + self.axes[rows, 0] * self.length[rows, None] / 2
+
+    def _read_joints(self, keys: list[str]) -> None:
+        """Points, boxes and states of some joints; an unjoined one has no box."""
+        new = [key for key in keys if key not in self.joint_row]
+        if new:
+            self.joint_row |= {key: i for i, key in enumerate(new, len(self.joint_keys))}
+            self.joint_keys += new
+            more = np.full((len(new), 3), np.nan)
+            self.joint_points, self.low, self.high = (np.concatenate([old, more]) for old in (self.joint_points, self.low, self.high))
+            self.state = np.concatenate([self.state, np.zeros(len(new), dtype=np.uint8)])
+        if not keys:
+            return
+        rows, entries = [self.joint_row[key] for key in keys], [self.ledger.entries[key] for key in keys]
+        self.joint_points[rows] = [e.joint.frame.origin for e in entries]
+        self._joint_members |= {key: e.joint.members for key, e in zip(keys, entries, strict=True)}
+        boxes = [_world_box(e) for e in entries]
+        self.low[rows], self.high[rows] = [b[0] for b in boxes], [b[1] for b in boxes]
+        self.state[rows] = [STATES.index("open" if e.connection is None else e.level) for e in entries]
+
+    def joined(self, key: str) -> bool:
+        """Whether a joint has a detail to draw."""
+        entry = self.ledger.entries.get(key)
+        return entry is not None and entry.made is not None
 
     def bounds(self) -> tuple[Array, Array]:
         """Least and greatest corner of everything, mm."""
@@ -201,7 +251,7 @@ class Bodies:
         near = _slabs(start, way, self.low, self.high)
         out = []
         for i in np.argsort(near)[: int(np.isfinite(near).sum())][:40]:
-            e = self.entries[int(i)]
+            e = self.ledger.entries[self.joint_keys[int(i)]]
             assert e.made is not None
             mesh = shapes_of(e.made).all
             t = ray_mesh(e.joint.frame.to_local(start[None])[0], e.joint.frame.unturn(way), mesh)
@@ -229,11 +279,20 @@ class Bodies:
         return out
 
 
+NO_BOX = (np.full(3, np.nan), np.full(3, np.nan))
+STATES = ("clear", "concession", "open", "note", "breach")  # of a joint, the later the more it asks to be looked at
+
+
 def _world_box(e: Entry) -> tuple[Array, Array]:
-    assert e.made is not None
-    s = shapes_of(e.made)
-    corners = e.joint.frame.to_world(np.array([(x, y, z) for x in (s.low[0], s.high[0]) for y in (s.low[1], s.high[1]) for z in (s.low[2], s.high[2])]))
-    return corners.min(axis=0), corners.max(axis=0)
+    if e.made is None:
+        return NO_BOX
+    found: tuple[Array, Array] | None = e.__dict__.get("_box")
+    if found is None:
+        s = shapes_of(e.made)
+        axes = np.abs(e.joint.frame.axes)
+        middle, half = e.joint.frame.to_world(((s.low + s.high) / 2)[None])[0], ((s.high - s.low) / 2) @ axes
+        found = e.__dict__["_box"] = (middle - half, middle + half)
+    return found
 
 
 def _slabs(start: Array, way: Array, low: Array, high: Array) -> Array:

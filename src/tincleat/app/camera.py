@@ -60,8 +60,9 @@ class Camera:
         wide = np.array([self.width, self.height]) * self.mm_per_pixel / 2
         if self.perspective:
             share = np.maximum(self.distance - middle[:, 2] + half[:, 2], 0.0) / self.distance
-            return np.all(np.abs(middle[:, :2]) - half[:, :2] <= wide * share[:, None], axis=1) & (share > 0)
-        return np.all(np.abs(middle[:, :2]) - half[:, :2] <= wide, axis=1)
+            wide = wide * share[:, None]
+        seen: np.ndarray = np.all(np.abs(middle[:, :2]) - half[:, :2] <= wide, axis=1)
+        return seen
 
     def ray(self, x: float, y: float) -> tuple[Array, Array]:
         """Start and unit direction of the line of sight through a pixel."""

@@ -12,10 +12,9 @@ from tincleat.app.theme import font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
-from tincleat.details.steel import Cuts
 from tincleat.families.registry import FAMILIES
-from tincleat.ledger.ledger import Entry
-from tincleat.ledger.steel import cut_length, member_cuts, net_mass
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.steel import cut_length, cuts_of, net_mass
 from tincleat.project.members import length
 from tincleat.units import format_length
 
@@ -99,7 +98,7 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
     if len(found) == 1:
         shape = section(first.section)
         card, rows = _column(f"{first.name}", f"{first.role} · {SHAPE_WORDS[shape.shape]} · {shape.standard}")
-        cuts = member_cuts(desk.ledger).get(first.id, Cuts())
+        cuts = cuts_of(desk.ledger, first.id)
         facts = [("System length", format_length(length(first), unit, True)), ("Cut length", format_length(round(cut_length(first, cuts), 1), unit, True)),
                  ("Mass", f"{net_mass(first, cuts):.1f} kg"), ("Hangs on", first.cardinal)]  # fmt: skip
     else:

@@ -5,6 +5,7 @@ used are dropped.
 """
 
 from collections import OrderedDict
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -85,6 +86,55 @@ def actor(data: vtkPolyData, colour: tuple[float, float, float] | None = None, l
     return made
 
 
+Cube = tuple[int, ...]
+
+
+class Cubes:
+    """Which things lie in which cube of space, and the box that holds all of a cube's things."""
+
+    def __init__(self, size: float) -> None:
+        self.size = size
+        self.held: dict[Cube, dict[str, None]] = {}
+        self._where: dict[str, Cube] = {}
+        self._boxes: dict[Cube, tuple[Array, Array]] = {}
+        self._arrays: tuple[list[Cube], Array, Array] | None = None
+
+    def take(self, names: Iterable[str], there: list[str], row: dict[str, int], points: Array, low: Array, high: Array) -> set[Cube]:
+        """Sort ``names`` anew: those ``there`` by their point, the others out; the cubes that hold or held any of them."""
+        rows = [row[name] for name in there]
+        target = dict(zip(there, map(tuple, np.floor(points[rows] / self.size).astype(int).tolist()), strict=True)) if there else {}
+        dirty: set[Cube] = set()
+        for name in names:
+            old, new = self._where.pop(name, None), target.get(name)
+            if old is not None:
+                dirty.add(old)
+                if old != new:
+                    del self.held[old][name]
+            if new is not None:
+                dirty.add(new)
+                self._where[name] = new
+                self.held.setdefault(new, {})[name] = None
+        for cube in dirty:
+            keys = self.held.get(cube)
+            if keys:
+                mine = [row[key] for key in keys]
+                self._boxes[cube] = (low[mine].min(axis=0), high[mine].max(axis=0))
+            else:
+                self.held.pop(cube, None)
+                self._boxes.pop(cube, None)
+        self._arrays = None if dirty else self._arrays
+        return dirty
+
+    def seen(self, camera: Camera) -> list[Cube]:
+        """The cubes whose contents may be in the picture."""
+        if not self._boxes:
+            return []
+        if self._arrays is None:
+            self._arrays = (list(self._boxes), np.array([b[0] for b in self._boxes.values()]), np.array([b[1] for b in self._boxes.values()]))
+        cubes, low, high = self._arrays
+        return [cube for cube, seen in zip(cubes, camera.sees(low, high).tolist(), strict=True) if seen]
+
+
 @dataclass
 class _Built:
     actor: vtkActor
@@ -97,9 +147,7 @@ class Chunks:
 
     def __init__(self, renderer: vtkRenderer, bodies: Bodies, theme: Theme) -> None:
         self.renderer, self.bodies, self.theme = renderer, bodies, theme
-        self.members: dict[tuple[int, ...], list[str]] = {}
-        self.near_members: dict[tuple[int, ...], list[str]] = {}
-        self.joints: dict[tuple[int, ...], list[str]] = {}
+        self.members, self.near_members, self.joints = Cubes(MEMBER_CUBE), Cubes(JOINT_CUBE), Cubes(JOINT_CUBE)
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
         self.assign()
 
@@ -108,31 +156,26 @@ class Chunks:
         for one in self.built.values():
             self.renderer.RemoveActor(one.actor)
         self.built.clear()
-        b = self.bodies
-        self.members = _cubes(b.middle, b.member_ids, MEMBER_CUBE)
-        self.near_members = _cubes(b.middle, b.member_ids, JOINT_CUBE)
-        row = {name: i for i, name in enumerate(b.member_ids)}
-        low, high = b.member_boxes()
-        self._boxes = {"far": _bounds(self.members, row, low, high), "near": _bounds(self.near_members, row, low, high)}
-        self._assign_joints()
+        self.members, self.near_members, self.joints = Cubes(MEMBER_CUBE), Cubes(JOINT_CUBE), Cubes(JOINT_CUBE)
+        self._sort(self.bodies.ledger.entries, self.bodies.member_ids)
 
-    def _assign_joints(self) -> None:
+    def _sort(self, joints: Iterable[str], members: Iterable[str]) -> tuple[set[Cube], set[Cube], set[Cube]]:
+        """Put joints and members into the cubes they lie in now; the cubes they are in or were."""
         b = self.bodies
-        self.joints = _cubes(np.array([e.joint.frame.origin for e in b.entries]).reshape(-1, 3), [e.joint.key for e in b.entries], JOINT_CUBE)
-        self._boxes["joints"] = _bounds(self.joints, b.entry_row, b.low, b.high)
+        low, high = b.member_boxes()
+        members, joints = list(members), list(joints)
+        there = [key for key in members if key in b.member_row]
+        far, near = (cubes.take(members, there, b.member_row, b.middle, low, high) for cubes in (self.members, self.near_members))
+        return self.joints.take(joints, [k for k in joints if b.joined(k)], b.joint_row, b.joint_points, b.low, b.high), far, near
 
     def changed(self, joints: "set[str]", members: "set[str]") -> None:
-        """Mark the chunks that hold any of these; they get new data when next seen, in the same actor (a new one costs a shader)."""
-        before = self.joints
-        self._assign_joints()
-        dirty = {cube for table in (before, self.joints) for cube, keys in table.items() if joints & set(keys)}
-        far = {cube for cube, keys in self.members.items() if members & set(keys)}
-        near = {cube for cube, keys in self.near_members.items() if members & set(keys)}
+        """Mark the chunks that hold any of these, or held them; they get new data when next seen, in the same actor (a new one costs a shader)."""
+        dirty, far, near = self._sort(joints, members)
         stale = {"bars": far, "fine": near, "round": near, "member edges": near}
         for (name, cube), one in list(self.built.items()):
             if cube in stale.get(name, dirty):
                 one.stale = True
-                if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints):
+                if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints).held:
                     self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
     def show(self, camera: Camera, moving: bool, coarse: float = 1.0) -> None:
@@ -141,7 +184,7 @@ class Chunks:
         wanted: list[tuple[str, tuple[int, ...]]] = []
         fine = scale >= LEVELS["fine"]
         edged = fine and scale >= LEVELS["edges"] and not moving
-        for cube in self._seen("near" if fine else "far", self.near_members if fine else self.members, camera):
+        for cube in (self.near_members if fine else self.members).seen(camera):
             wanted.append((grade_name(scale), cube))
             if edged:
                 wanted.append(("member edges", cube))
@@ -149,7 +192,7 @@ class Chunks:
         names += [n for n in ("concrete", "bolts") if scale >= LEVELS[n]]
         names += ["joint edges"] if scale >= LEVELS["edges"] and not moving else []
         if names:
-            wanted += [(n, cube) for cube in self._seen("joints", self.joints, camera) for n in names]
+            wanted += [(n, cube) for cube in self.joints.seen(camera) for n in names]
         chosen = set(wanted)
         for key, one in self.built.items():
             if one.visible and key not in chosen:
@@ -173,15 +216,11 @@ class Chunks:
             _, old = self.built.popitem(last=False)
             self.renderer.RemoveActor(old.actor)
 
-    def _seen(self, boxes: str, cubes: "dict[tuple[int, ...], list[str]]", camera: Camera) -> "list[tuple[int, ...]]":
-        low, high = self._boxes[boxes]
-        return [cube for cube, seen in zip(cubes, camera.sees(low, high).tolist(), strict=True) if seen]
-
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         if level in ("bars", "fine", "round", "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
-        found = [placed_bodies(b.entries[b.entry_row[key]], level) for key in self.joints[cube]]
+        found = [placed_bodies(b.ledger.entries[key], level) for key in self.joints.held[cube]]
         bodies = [one for some in found for one in some]
         if level == "joint edges":
             return self._edges([mesh for mesh, _ in bodies])
@@ -192,7 +231,7 @@ class Chunks:
     def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         b = self.bodies
         meshes, paint = [], []
-        for key in (self.members if level == "bars" else self.near_members)[cube]:
+        for key in (self.members if level == "bars" else self.near_members).held[cube]:
             m = b.ledger.project.members[key]
             mesh = b.member(key, {"bars": 0, "round": 2}.get(level, 1))
             meshes.append(mesh)
@@ -214,19 +253,3 @@ class Chunks:
 
 def _bytes(colour: str) -> "np.ndarray":
     return (np.array(rgb(colour)) * 255).round().astype(np.uint8)
-
-
-def _cubes(points: Array, names: list[str], size: float) -> dict[tuple[int, ...], list[str]]:
-    out: dict[tuple[int, ...], list[str]] = {}
-    for cell, name in zip(np.floor(points / size).astype(int).tolist(), names, strict=True):
-        out.setdefault(tuple(cell), []).append(name)
-    return out
-
-
-def _bounds(cubes: "dict[tuple[int, ...], list[str]]", row: dict[str, int], low: Array, high: Array) -> tuple[Array, Array]:
-    """Least and greatest corner of what each cube holds, (n, 3) each."""
-    if not cubes:
-        return np.zeros((0, 3)), np.zeros((0, 3))
-    order = np.array([row[key] for keys in cubes.values() for key in keys])
-    starts = np.cumsum([0] + [len(keys) for keys in cubes.values()][:-1])
-    return np.minimum.reduceat(low[order], starts), np.maximum.reduceat(high[order], starts)

@@ -28,7 +28,7 @@ from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
 from tincleat.families.registry import family
-from tincleat.ledger.ledger import Entry
+from tincleat.ledger.entries import Entry
 from tincleat.ledger.made import Made
 from tincleat.ledger.mend import mend, mend_words
 from tincleat.project.entities import Value
@@ -205,8 +205,8 @@ class DetailPanel(QWidget):
         assert entry.connection is not None
         c = entry.connection
         return [
-            e.connection.id for e in self.desk.ledger.entries.values()
-            if e.connection and e.joint.case is entry.joint.case and e.connection.family == c.family and e.connection.settings == c.settings
+            e.connection.id for e in self.desk.ledger.entries.alike(entry.joint.case)
+            if e.connection and e.connection.family == c.family and e.connection.settings == c.settings
         ]  # fmt: skip
 
     def targets(self) -> list[str]:

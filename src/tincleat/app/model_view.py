@@ -19,7 +19,7 @@ from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
-from tincleat.app.bodies import Bodies, placed_bodies
+from tincleat.app.bodies import STATES, Bodies, placed_bodies
 from tincleat.app.camera import FIELD, Camera
 from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
 from tincleat.app.marks import draw_mark
@@ -27,7 +27,6 @@ from tincleat.app.theme import Theme, font, rgb
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import member_cuts
 from tincleat.units import format_level
 
 SETTLE = 150  # ms of rest before the fine levels come
@@ -135,20 +134,13 @@ class ModelView(QWidget):
         self._lay_ground()
         self.fit()
 
-    def changed(self, joints: set[str], members: bool) -> None:
-        """The ledger changed at these joints; ``members`` if members did too."""
+    def changed(self, joints: set[str], members: set[str], ground: bool = False) -> None:
+        """The ledger changed at these joints, these members changed, and grids or levels too if ``ground``."""
         if self.bodies is None or self.chunks is None:
             return
-        if members:
-            self.bodies.refresh()
-            self.chunks.assign()
-        else:
-            old = {e.joint.key: e for e in self.bodies.entries}
-            cuts_before = self.bodies.cuts
-            self.bodies.refresh_connections()
-            self.bodies.cuts = member_cuts(self.bodies.ledger)
-            touched = {m for k in joints for e in (old.get(k), self.bodies.ledger.entries.get(k)) if e is not None for m in e.joint.members}
-            self.chunks.changed(joints, {m for m in touched if cuts_before.get(m) != self.bodies.cuts.get(m)})
+        self.chunks.changed(joints, self.bodies.changed(joints, members))
+        if ground:
+            self._lay_ground()
         # crisp edges come back after a moment's rest, as after a turn: typing must not wait for them
         self._moved()
 
@@ -352,29 +344,21 @@ class ModelView(QWidget):
         if not len(self.bodies.joint_points):
             return
         spots = self.camera.project(self.bodies.joint_points)
-        taken: dict[tuple[int, int], tuple[int, int]] = {}
-        order = {"open": 2, "clear": 0, "concession": 1, "note": 3, "breach": 4}
-        states = [self._state(k) for k in self.bodies.joint_keys]
-        quiet = 1000.0 / self.camera.mm_per_pixel < MARKS_FROM
-        for i, (x, y, _) in enumerate(spots):
-            if not (0 <= x < self.width() and 0 <= y < self.height()) or (quiet and states[i] in ("clear", "concession")):
-                continue
-            if self.bodies.joint_keys[i] in self.selected_joints:
-                taken[(-1 - i, 0)] = (9, i)
-                continue
-            cell = (int(x) // CELL, int(y) // CELL)
-            rank = order[states[i]]
-            if cell not in taken or taken[cell][0] < rank:
-                taken[cell] = (rank, i)
-        for _, i in taken.values():
-            key = self.bodies.joint_keys[i]
-            strong = key in self.selected_joints or key == self.hover_key
-            draw_mark(painter, QPointF(spots[i][0], spots[i][1]), states[i], self.theme, 6.0 if strong else 4.5, strong)
-
-    def _state(self, key: str) -> str:
-        assert self.ledger is not None
-        entry = self.ledger.entries[key]
-        return "open" if entry.connection is None else entry.level
+        state = self.bodies.state
+        seen = (spots[:, 0] >= 0) & (spots[:, 0] < self.width()) & (spots[:, 1] >= 0) & (spots[:, 1] < self.height())
+        if 1000.0 / self.camera.mm_per_pixel < MARKS_FROM:
+            seen &= state >= STATES.index("open")
+        rows = np.flatnonzero(seen)
+        # of the marks in a cell of the picture only the gravest is drawn, and of equals the first
+        cell = (spots[rows, 0] // CELL).astype(int) * 100_000 + (spots[rows, 1] // CELL).astype(int)
+        rows = rows[np.lexsort((rows, -state[rows].astype(int), cell))]
+        cell = (spots[rows, 0] // CELL).astype(int) * 100_000 + (spots[rows, 1] // CELL).astype(int)
+        drawn = rows[np.concatenate([[True], cell[1:] != cell[:-1]])].tolist() if len(rows) else []
+        chosen = [row for key in self.selected_joints if (row := self.bodies.joint_row.get(key)) is not None]
+        strong = {*chosen, self.bodies.joint_row.get(self.hover_key, -1)}
+        for i in [*(i for i in drawn if i not in chosen), *chosen]:
+            if not np.isnan(spots[i, 0]):
+                draw_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], self.theme, 6.0 if i in strong else 4.5, i in strong)
 
     def _paint_axes(self, painter: QPainter) -> None:
         centre = QPointF(30, self.height() - 30)

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidge
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.theme import Theme
 from tincleat.families.registry import FAMILIES
-from tincleat.ledger.ledger import Entry, Kin, Ledger
+from tincleat.ledger.entries import Entry, Kin
+from tincleat.ledger.ledger import Ledger
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
 from tincleat.units import format_length

@@ -42,8 +42,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
-from tincleat.joints.case import MEETING
-from tincleat.ledger.ledger import Entry, Kin
+from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Delta, HouseRules, inch_house
 from tincleat.project.store import SUFFIX
@@ -311,8 +310,8 @@ class Window(QMainWindow):
             self.say(f"Done again: {title}" if title else "Nothing to redo")
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
-        members = any(c.table in ("member", "grid", "level") for c in changes)
-        self.view.changed(touched, members)
+        members = {c.id for c in changes if c.table == "member"}
+        self.view.changed(touched, members, any(c.table in ("grid", "level") for c in changes))
         if self.desk is not None:
             self.members = [m for m in self.members if m in self.desk.project.members]
             self.selected = [k for k in self.selected if k in self.desk.ledger.entries]
@@ -522,7 +521,7 @@ class Window(QMainWindow):
         if self.desk is None:
             return
         c, p = self.desk.ledger.counts(), self.desk.project
-        bad = sum(e.joint.kind in MEETING for e in self.desk.ledger.entries.values())
+        bad = c["apart"]
         self.rail.set_counts({
             "Frame": (f"{len(p.members)} members", ""),
             "Ready": (f"{bad} end{'s' if bad != 1 else ''} to look at" if bad else "all ends meet", "note" if bad else ""),

@@ -21,7 +21,8 @@ from tincleat.exchange.safely import write_whole
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
-from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cut_length, member_cuts
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length

@@ -16,6 +16,7 @@ from tincleat.project.members import axis_frame, length
 from tincleat.units import format_length, format_level
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
+MANY = 500  # changed members from which all joints are looked at again
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
@@ -30,26 +31,71 @@ class _Meeting:
 
 
 class Finder:
-    """Joints of a set of members.  Build once for a state of the members; :meth:`joints` may be asked for some of them only."""
+    """Joints of a set of members, kept in step by :meth:`changed`; :meth:`joints` may be asked for some of them only."""
 
     def __init__(self, members: Mapping[str, Member], levels: Iterable[Level] = (), units: str = "mm") -> None:
         self.members, self.levels, self.units = members, sorted(levels, key=lambda v: v.elevation), units
-        self.ids = list(members)
-        frames = [axis_frame(m) for m in members.values()]
-        shapes = [section(m.section) for m in members.values()]
-        self.origin = np.array([f.origin for f in frames]).reshape(-1, 3)
-        self.axes = np.array([f.axes for f in frames]).reshape(-1, 3, 3)
-        self.length = np.array([length(m) for m in members.values()])
-        self.half = np.array([(s.b / 2, s.h / 2) for s in shapes]).reshape(-1, 2)
-        ends = self.origin + self.axes[:, 0] * self.length[:, None] if len(frames) else self.origin
-        reach = np.max(self.half, axis=1, initial=0.0)[:, None] * 1.5 + NEARLY_MEETS
-        low, high = np.minimum(self.origin, ends) - reach, np.maximum(self.origin, ends) + reach
-        self.tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
-        self.index = {key: i for i, key in enumerate(self.ids)}
+        self.ids: list[str] = []
+        self.index: dict[str, int] = {}
+        self._lay(0)
+        self.changed(members)
+
+    def _lay(self, count: int) -> None:
+        self.origin, self.axes = np.zeros((count, 3)), np.zeros((count, 3, 3))
+        self.length, self.half, self.line = np.zeros(count), np.zeros((count, 2)), np.zeros((count, 2, 3))
+        self.low, self.high = np.zeros((count, 3)), np.zeros((count, 3))
+        self.boxes = np.empty(count, dtype=object)
+
+    @property
+    def _tables(self) -> tuple["np.ndarray", ...]:
+        return (self.origin, self.axes, self.length, self.half, self.line, self.low, self.high, self.boxes)
+
+    def _row(self, i: int, member: Member) -> None:
+        frame, shape = axis_frame(member), section(member.section)
+        self.origin[i], self.axes[i], self.length[i] = frame.origin, frame.axes, length(member)
+        self.half[i] = shape.b / 2, shape.h / 2
+        self.line[i] = member.start, member.end
+
+    def changed(self, ids: Iterable[str]) -> set[str]:
+        """Take members that were added, removed or changed as they are now in ``members``; all whose joints may differ for it."""
+        ids = list(dict.fromkeys(ids))
+        near = self._around([self.index[k] for k in ids if k in self.index])
+        gone = [self.index[k] for k in ids if k in self.index and k not in self.members]
+        new = [k for k in ids if k not in self.index and k in self.members]
+        if gone or new:
+            kept = np.setdiff1d(np.arange(len(self.ids)), gone)
+            before = [table[kept] for table in self._tables]
+            self.ids = [self.ids[i] for i in kept.tolist()] + new
+            self.index = {key: i for i, key in enumerate(self.ids)}
+            self._lay(len(self.ids))
+            for table, old in zip(self._tables, before, strict=True):
+                table[: len(kept)] = old
+        rows = [self.index[k] for k in ids if k in self.members]
+        for i in rows:
+            self._row(i, self.members[self.ids[i]])
+        # boxes with room for what nearly meets a member, and the tree over them
+        ends = self.origin[rows] + self.axes[rows, 0] * self.length[rows, None]
+        reach = np.max(self.half[rows], axis=1, initial=0.0)[:, None] * 1.5 + NEARLY_MEETS
+        low, high = np.minimum(self.origin[rows], ends) - reach, np.maximum(self.origin[rows], ends) + reach
+        self.low[rows], self.high[rows] = low, high
+        self.boxes[rows] = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+        self.tree = shapely.STRtree(self.boxes)
+        return (near | self._around(rows) | set(ids)) & self.index.keys()
+
+    def _around(self, rows: list[int]) -> set[str]:
+        """Members with an end in the boxes of some members."""
+        if not rows or len(rows) > MANY:
+            return set(self.ids) if rows else set()
+        body = np.stack([self.origin, self.origin + self.axes[:, 0] * self.length[:, None]], axis=1)
+        points = np.concatenate([self.line, body], axis=1)
+        hit = np.zeros(len(self.ids), dtype=bool)
+        for i in rows:
+            hit |= np.all((points >= self.low[i]) & (points <= self.high[i]), axis=2).any(axis=1)
+        return {self.ids[i] for i in np.flatnonzero(hit).tolist()}
 
     def joints(self, only: Iterable[str] | None = None) -> list[Joint]:
         """All joints, or those of the ends of the members named, in member order."""
-        chosen = [self.index[key] for key in (self.ids if only is None else only)]
+        chosen = range(len(self.ids)) if only is None else sorted(self.index[key] for key in only)
         if not chosen:
             return []
         meetings = self._meetings(np.array(chosen))
@@ -65,12 +111,14 @@ class Finder:
         """What lies near each end of the chosen members, measured in arrays."""
         axis = self.origin[chosen]
         far = axis + self.axes[chosen, 0] * self.length[chosen][:, None]
-        system = np.array([(self.members[self.ids[i]].start, self.members[self.ids[i]].end) for i in chosen])
+        system = self.line[chosen]
         out: dict[tuple[int, str], list[_Meeting]] = {}
         for end, body, line in (("start", axis, system[:, 0]), ("end", far, system[:, 1])):
             who, other = self.tree.query(shapely.points(line[:, 0], line[:, 1]))
             keep = chosen[who] != other
             who, other = who[keep], other[keep]
+            order = np.lexsort((other, who))  # the tree's own order would settle ties by chance
+            who, other = who[order], other[order]
             station, gap = self._gap(line[who], other)
             station_b, gap_b = self._gap(body[who], other)
             nearer = gap_b < gap - 1e-6

@@ -1,87 +1,16 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
-import operator
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cached_property
 
 import msgspec
 
 from tincleat.errors import NotFound, TinCleatError
 from tincleat.joints.case import Case, Joint
 from tincleat.joints.find import Finder
+from tincleat.ledger.entries import Entries, Entry, Kin
 from tincleat.ledger.made import Made, Workshop
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
 from tincleat.project.project import Project
-from tincleat.proof.finding import Finding, Level, worst
-
-NO_CASE = "connection-joint"
-
-
-@dataclass(frozen=True)
-class Entry:
-    """One joint's line: its connection and detail if it has one, or the problem that keeps the detail from being built."""
-
-    joint: Joint
-    connection: Connection | None = None
-    made: Made | None = None
-    problem: str = ""
-    concessions: "Mapping[str, float]" = field(default_factory=dict)
-
-    @cached_property
-    def findings(self) -> tuple[Finding, ...]:
-        """Findings with accepted breaches shown as concessions; a connection that cannot be built is itself a breach."""
-        if self.problem:
-            return (Finding(NO_CASE, "Connection fits its joint", "the model", "breach", "connection", 0, 1, ">=", "", (0.0, 0.0, 0.0), self.problem),)
-        if self.made is None:
-            return ()
-        if not self.concessions:
-            return self.made.findings
-        return tuple(self._conceded(f) for f in self.made.findings)
-
-    @property
-    def open_end(self) -> Finding | None:
-        """A note that nothing joins these member ends yet."""
-        if self.connection is not None:
-            return None
-        where = self.joint.place
-        return Finding(
-            "end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}"
-        )
-
-    def _conceded(self, f: Finding) -> Finding:
-        if f.level == "clear" or f.key not in self.concessions:
-            return f
-        was = self.concessions[f.key]
-        worse = f.actual < was - 0.01 if f.sense == ">=" else f.actual > was + 0.01 if f.sense == "<=" else abs(f.actual - was) > 0.01
-        return f if worse else msgspec.structs.replace(f, level="concession")
-
-    @cached_property
-    def level(self) -> Level:
-        """The gravest level of its findings."""
-        if not self.problem and not self.concessions:
-            return self.made.level if self.made is not None else "clear"
-        return worst(f.level for f in self.findings)
-
-
-@dataclass(frozen=True)
-class Kin:
-    """Joints alike enough for one detail."""
-
-    words: str
-    kind: str
-    case: Case
-    entries: tuple[Entry, ...]
-
-    @cached_property
-    def joined(self) -> int:
-        """How many of them have a connection."""
-        return sum(e.connection is not None for e in self.entries)
-
-    @cached_property
-    def level(self) -> Level:
-        """The gravest level among them."""
-        return worst(e.level for e in self.entries)
 
 
 class Ledger:
@@ -89,24 +18,72 @@ class Ledger:
 
     def __init__(self, project: Project, workshop: Workshop | None = None) -> None:
         self.project, self.workshop = project, workshop or Workshop()
-        self.entries: dict[str, Entry] = {}
+        self.entries = Entries()
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
-        self._kin: dict[int, Kin] = {}
+        self._claims: dict[tuple[str, End], list[str]] = {}
         self.rebuild()
 
     def rebuild(self) -> None:
         """Find all joints and make all details anew (cached ones are taken from the workshop)."""
         p = self.project
-        # kin share one case object, so that likeness is an identity from here on
-        one: dict[Case, Case] = {}
-        found = [msgspec.structs.replace(j, case=one.setdefault(j.case, j.case)) for j in Finder(p.members, p.levels.values(), p.house.units).joints()]
-        self.entries = {j.key: Entry(j) for j in found}
-        self.by_end = {}
+        self.finder = Finder(p.members, p.levels.values(), p.house.units)
+        self._cases: dict[Case, Case] = {}
+        found = self._found(None)
+        self.entries = Entries()
         for joint in found:
-            for end in joint.ends:
-                self.by_end.setdefault(end, joint.key)
+            self.entries[joint.key] = Entry(joint)
+        self.by_end, self._claims = {}, {}
+        self.lost = {}
+        for joint in found:
+            self._claim(joint)
         self._connect(p.connections.values())
+
+    def _found(self, only: "Iterable[str] | None") -> list[Joint]:
+        # kin share one case object, so that likeness is an identity from here on
+        return [msgspec.structs.replace(j, case=self._cases.setdefault(j.case, j.case)) for j in self.finder.joints(only)]
+
+    def _claim(self, joint: Joint) -> None:
+        """Note which ends a joint settles; of several joints that settle one end the first found keeps it."""
+        for end in joint.ends:
+            self.by_end.setdefault(end, joint.key)
+            self._claims.setdefault(end, []).append(joint.key)
+
+    def _members_changed(self, ids: "Sequence[str]") -> set[str]:
+        """Find the joints of some members and their neighbours anew; the keys of entries that differ for it."""
+        near = self.finder.changed(ids)
+        dropped: dict[str, Entry] = {}
+        while True:
+            # a joint is settled by all members whose ends it joins, before and after
+            for m in [*near, *ids]:
+                for key in [*self._claims.get((m, "start"), ()), *self._claims.get((m, "end"), ())]:
+                    dropped[key] = self.entries[key]
+            found = self._found(near)
+            wider = near | {m for e in dropped.values() for m, _ in e.joint.ends} | {m for j in found for m, _ in j.ends}
+            wider &= set(self.finder.index)
+            if wider == near:
+                break
+            near = wider
+        for key, entry in dropped.items():
+            del self.entries[key]
+            for end in entry.joint.ends:
+                self.by_end.pop(end, None)
+                self._claims.pop(end, None)
+        for joint in found:
+            self.entries[joint.key] = Entry(joint)
+            self._claim(joint)
+        mine = near | set(ids)
+        self.lost = {k: v for k, v in self.lost.items() if k in self.project.connections}
+        self._connect([c for c in self.project.connections.values() if c.member in mine])
+        keys = set(dropped) | {j.key for j in found}
+        out = set()
+        for key in keys:
+            old, new = dropped.get(key), self.entries.get(key)
+            if old is not None and new is not None and _same(old, new):
+                self.entries[key] = old  # whoever drew it need not draw it again
+            else:
+                out.add(key)
+        return out
 
     def _connect(self, connections: Iterable[Connection]) -> None:
         house = self.project.house
@@ -118,6 +95,7 @@ class Ledger:
             if key is None:
                 self.lost[connection.id] = "its member is gone"
                 continue
+            self.lost.pop(connection.id, None)
             joint = self.entries[key].joint
             made, problem = None, ""
             try:
@@ -132,11 +110,14 @@ class Ledger:
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
-        if any(c.table in ("member", "house", "level") for c in changes):
+        members = list(dict.fromkeys(c.id for c in changes if c.table == "member"))
+        wide = len(members) > max(200, len(self.project.members) // 10)
+        if wide or any(c.table in ("house", "level") for c in changes):
             before = self.entries
             self.rebuild()
             keys = set(before) | set(self.entries)
             return {k for k in keys if (a := before.get(k)) is None or (b := self.entries.get(k)) is None or not _same(a, b)}
+        moved = self._members_changed(members) if members else set()
         touched: set[str] = set()
         names = {c.id for c in changes if c.table == "connection"}
         names |= {e.connection for c in changes if c.table == "concession" for e in (c.old, c.new) if e is not None}  # type: ignore[union-attr]
@@ -151,9 +132,9 @@ class Ledger:
                 touched.add(key)
         for key in touched:
             self.entries[key] = Entry(self.entries[key].joint)
-        mine = [c for c in self.project.connections.values() if self.by_end.get((c.member, c.end)) in touched]
-        self._connect(mine)
-        return touched
+        if touched:
+            self._connect([c for c in self.project.connections.values() if self.by_end.get((c.member, c.end)) in touched])
+        return touched | moved
 
     def joint_of(self, member: str, end: End) -> Joint:
         """The joint that settles a member end; raises NotFound."""
@@ -171,22 +152,12 @@ class Ledger:
         return self.entries[key]
 
     def kin(self) -> list[Kin]:
-        """All joints grouped by likeness, open ones of many first in the order of the model."""
-        groups: dict[int, list[Entry]] = {}
-        for entry in self.entries.values():
-            groups.setdefault(id(entry.joint.case), []).append(entry)
-        before, self._kin = self._kin, {}
-        for case, entries in groups.items():
-            old = before.get(case)
-            # a group in which nothing changed stays the same object, so that whoever drew it need not draw it again
-            same = old is not None and len(old.entries) == len(entries) and all(map(operator.is_, old.entries, entries))
-            first = entries[0].joint
-            self._kin[case] = old if old is not None and same else Kin(first.words, first.kind, first.case, tuple(entries))
-        return list(self._kin.values())
+        """All joints grouped by likeness, in the order of the model."""
+        return self.entries.kin()
 
     def like(self, joint: Joint) -> list[Joint]:
         """The joint's kin, itself included."""
-        return [e.joint for e in self.entries.values() if e.joint.case is joint.case]
+        return [e.joint for e in self.entries.alike(joint.case)]
 
     def refusal(self, joint: Joint, family: str, settings: Mapping[str, Value]) -> str:
         """Why a family does not suit a joint, or an empty text if it does."""
@@ -197,18 +168,8 @@ class Ledger:
         return ""
 
     def counts(self) -> dict[str, int]:
-        """Joints, joined ones, and findings by level."""
-        levels = {"clear": 0, "concession": 0, "note": 0, "breach": 0}
-        joined = 0
-        for entry in self.entries.values():
-            joined += entry.connection is not None
-            if entry.made is not None and not entry.concessions:
-                for level, count in entry.made.counts.items():
-                    levels[level] += count
-            else:
-                for finding in entry.findings:
-                    levels[finding.level] += 1
-        return {"joints": len(self.entries), "joined": joined, **levels}
+        """Joints, joined ones, ends that meet nothing (``apart``), and findings by level."""
+        return self.entries.counts()
 
 
 def _same(a: Entry, b: Entry) -> bool:

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Setting
 from tincleat.families.registry import family
-from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Value
 from tincleat.proof.finding import Finding

@@ -2,9 +2,12 @@
 
 from tincleat.catalogue.sections import STEEL_DENSITY, section
 from tincleat.details.steel import Cuts, end_station, steel_volume
-from tincleat.ledger.ledger import Entry, Ledger
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
+
+NONE = Cuts()
 
 
 def entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
@@ -30,14 +33,19 @@ def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
     return out
 
 
+def cuts_of(ledger: Ledger, member: str) -> Cuts:
+    """All cuts of one member, in its axis frame."""
+    out = NONE
+    for entry in ledger.entries.of_member(member):
+        for key, cuts in entry_cuts(ledger, entry):
+            if key == member:
+                out = cuts if out is NONE else Cuts(out.ends + cuts.ends, out.notches + cuts.notches, out.holes + cuts.holes)
+    return out
+
+
 def member_cuts(ledger: Ledger) -> dict[str, Cuts]:
     """Cuts of every member that has any, in the member's axis frame."""
-    out: dict[str, Cuts] = {}
-    for entry in ledger.entries.values():
-        for key, cuts in entry_cuts(ledger, entry):
-            old = out.get(key)
-            out[key] = cuts if old is None else Cuts(old.ends + cuts.ends, old.notches + cuts.notches, old.holes + cuts.holes)
-    return out
+    return {key: cuts for key in ledger.project.members if (cuts := cuts_of(ledger, key)) is not NONE}
 
 
 def cut_length(member: Member, cuts: Cuts) -> float:

@@ -1,0 +1,159 @@
+"""The ledger's lines: a joint each, grouped by kin, counted and found by member as they come and go."""
+
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+import msgspec
+
+from tincleat.joints.case import MEETING, Case, Joint
+from tincleat.ledger.made import Made
+from tincleat.project.entities import Connection
+from tincleat.proof.finding import Finding, Level, worst
+
+NO_CASE = "connection-joint"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One joint's line: its connection and detail if it has one, or the problem that keeps the detail from being built."""
+
+    joint: Joint
+    connection: Connection | None = None
+    made: Made | None = None
+    problem: str = ""
+    concessions: "Mapping[str, float]" = field(default_factory=dict)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """Findings with accepted breaches shown as concessions; a connection that cannot be built is itself a breach."""
+        if self.problem:
+            return (Finding(NO_CASE, "Connection fits its joint", "the model", "breach", "connection", 0, 1, ">=", "", (0.0, 0.0, 0.0), self.problem),)
+        if self.made is None:
+            return ()
+        if not self.concessions:
+            return self.made.findings
+        return tuple(self._conceded(f) for f in self.made.findings)
+
+    @property
+    def open_end(self) -> Finding | None:
+        """A note that nothing joins these member ends yet."""
+        if self.connection is not None:
+            return None
+        where = self.joint.place
+        return Finding(
+            "end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}"
+        )
+
+    def _conceded(self, f: Finding) -> Finding:
+        if f.level == "clear" or f.key not in self.concessions:
+            return f
+        was = self.concessions[f.key]
+        worse = f.actual < was - 0.01 if f.sense == ">=" else f.actual > was + 0.01 if f.sense == "<=" else abs(f.actual - was) > 0.01
+        return f if worse else msgspec.structs.replace(f, level="concession")
+
+    @cached_property
+    def level(self) -> Level:
+        """The gravest level of its findings."""
+        if not self.problem and not self.concessions:
+            return self.made.level if self.made is not None else "clear"
+        return worst(f.level for f in self.findings)
+
+
+@dataclass(frozen=True)
+class Kin:
+    """Joints alike enough for one detail."""
+
+    words: str
+    kind: str
+    case: Case
+    entries: tuple[Entry, ...]
+
+    @cached_property
+    def joined(self) -> int:
+        """How many of them have a connection."""
+        return sum(e.connection is not None for e in self.entries)
+
+    @cached_property
+    def level(self) -> Level:
+        """The gravest level among them."""
+        return worst(e.level for e in self.entries)
+
+
+class Entries(dict[str, Entry]):
+    """Entries by joint key.  Groups, counts and members are kept in step line by line, never counted anew."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._of_member: dict[str, dict[str, None]] = {}
+        self._groups: dict[int, dict[str, Entry]] = {}
+        self._kin: dict[int, Kin] = {}
+        self._tally: Counter[str] | None = None
+
+    def __setitem__(self, key: str, entry: Entry) -> None:
+        old = self.get(key)
+        if old is not None and (old.joint.case is not entry.joint.case or old.joint.members != entry.joint.members):
+            del self[key]
+            old = None
+        super().__setitem__(key, entry)
+        for member in entry.joint.members:
+            self._of_member.setdefault(member, {})[key] = None
+        case = id(entry.joint.case)
+        self._groups.setdefault(case, {})[key] = entry
+        self._kin.pop(case, None)
+        if self._tally is not None:
+            if old is not None:
+                self._tally.subtract(_tally(old))
+            self._tally.update(_tally(entry))
+
+    def __delitem__(self, key: str) -> None:
+        entry = self[key]
+        super().__delitem__(key)
+        for member in entry.joint.members:
+            of = self._of_member[member]
+            of.pop(key, None)
+            if not of:
+                del self._of_member[member]
+        case = id(entry.joint.case)
+        self._kin.pop(case, None)
+        del self._groups[case][key]
+        if not self._groups[case]:
+            del self._groups[case]
+        if self._tally is not None:
+            self._tally.subtract(_tally(entry))
+
+    def of_member(self, member: str) -> list[Entry]:
+        """Every joint a member takes part in, at its ends or along it."""
+        return [self[key] for key in self._of_member.get(member, ())]
+
+    def alike(self, case: Case) -> list[Entry]:
+        """Every joint of a case (that very object), in the order of the model."""
+        return list(self._groups.get(id(case), {}).values())
+
+    def kin(self) -> list[Kin]:
+        """All joints grouped by likeness.  A group in which nothing changed stays the same object: whoever drew it need not draw it again."""
+        for case, group in self._groups.items():
+            if case not in self._kin:
+                entries = tuple(group.values())
+                first = entries[0].joint
+                self._kin[case] = Kin(first.words, first.kind, first.case, entries)
+        return [self._kin[case] for case in self._groups]
+
+    def counts(self) -> dict[str, int]:
+        """Joints, joined ones, ends that meet nothing, and findings by level."""
+        if self._tally is None:
+            self._tally = Counter()
+            for entry in self.values():
+                self._tally.update(_tally(entry))
+        return {name: self._tally[name] for name in ("joints", "joined", "apart", "clear", "concession", "note", "breach")}
+
+
+def _tally(entry: Entry) -> Mapping[str, int]:
+    found: dict[str, int] | None = entry.__dict__.get("_tally")
+    if found is None:
+        levels: Mapping[Any, int] = entry.made.counts if entry.made is not None and not entry.concessions else Counter(f.level for f in entry.findings)
+        found = {"joints": 1, "joined": int(entry.connection is not None), "apart": int(entry.joint.kind in MEETING), **levels}
+        entry.__dict__["_tally"] = found
+    return found

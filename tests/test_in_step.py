@@ -1,0 +1,49 @@
+"""The ledger kept in step change by change is the ledger built anew."""
+
+import random
+from pathlib import Path
+
+import pytest
+
+from tincleat.commands.desk import Desk
+from tincleat.demo.registry import make_demo
+from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.steel import member_cuts
+
+
+def _same(kept: Ledger, anew: Ledger) -> None:
+    assert kept.entries.keys() == anew.entries.keys()
+    for key, entry in anew.entries.items():
+        mine = kept.entries[key]
+        assert (mine.joint, mine.connection, mine.problem, mine.made) == (entry.joint, entry.connection, entry.problem, entry.made), key
+    assert kept.by_end == anew.by_end and kept.lost == anew.lost
+    assert kept.counts() == anew.counts()
+    assert {frozenset(e.joint.key for e in k.entries) for k in kept.kin()} == {frozenset(e.joint.key for e in k.entries) for k in anew.kin()}
+    assert member_cuts(kept).keys() == member_cuts(anew).keys()
+
+
+def _edit(desk: Desk, rng: random.Random) -> None:
+    chosen = rng.sample(list(desk.project.members), rng.randint(1, 3))
+    what = rng.random()
+    if what < 0.55:
+        desk.run("move-members", ids=chosen, by=[rng.choice([0, 50, -3000, 6000]), rng.choice([0, 20, -6000]), rng.choice([0, 100, -400])])
+    elif what < 0.7:
+        desk.run("delete-members", ids=chosen)
+    elif what < 0.8:
+        desk.run("change-members", ids=chosen, section="UB 457x191x67")
+    elif what < 0.92:
+        desk.undo()
+    else:
+        desk.redo()
+
+
+@pytest.mark.parametrize("seed", [1, 4])
+def test_kept_in_step_is_built_anew(tmp_path: Path, seed: int) -> None:
+    desk = make_demo("boathouse", tmp_path / "b.tincleat")
+    desk.ledger.counts()  # from here on only differences are counted
+    rng = random.Random(seed)
+    for step in range(60):
+        _edit(desk, rng)
+        if step % 4 == 3:
+            _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
+    desk.close()

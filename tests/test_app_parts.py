@@ -149,7 +149,7 @@ def test_levels_of_detail(bodies: Bodies) -> None:
     assert all(chunks.built[k].actor is a for k, a in actors.items())  # new data in the old actors
     assert [grade_name(v) for v in (1, 50, 500)] == ["bars", "fine", "round"]
     inside = sum(len(keys) for keys in chunks.members.held.values())
-    assert inside == len(bodies.member_ids) == sum(len(keys) for keys in chunks.near_members.values())
+    assert inside == len(bodies.member_ids) == sum(len(keys) for keys in chunks.near_members.held.values())
 
 
 def test_table_rows(bodies: Bodies) -> None:

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from tincleat.commands import connections, frame, house  # noqa: F401 - they declare their commands
+from tincleat.commands import connections, frame, house, layout, shape  # noqa: F401 - they declare their commands
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger

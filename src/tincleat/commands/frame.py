@@ -1,6 +1,7 @@
 """Commands for grids, levels and members."""
 
 import math
+from collections.abc import Sequence
 
 import msgspec
 import numpy as np
@@ -8,11 +9,13 @@ import numpy as np
 from tincleat.catalogue.fasteners import strengths
 from tincleat.catalogue.sections import section
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue
+from tincleat.errors import BadValue, TinCleatError
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.ledger.ledger import Ledger
+from tincleat.project import motion
 from tincleat.project.entities import Cardinal, Delta, Grid, Level, Member, Role
 from tincleat.project.members import FARTHEST, check_member
+from tincleat.project.places import place
 from tincleat.project.project import Project
 from tincleat.units import parse_length, parse_spacings
 
@@ -42,30 +45,39 @@ class AddGrid(msgspec.Struct, forbid_unknown_fields=True):
     y_labels: tuple[str, ...] = ()
 
 
+def grid_lines(project: Project, text: str, labels: "Sequence[str]", axis: str) -> tuple[tuple[str, float], ...]:
+    """Labelled lines of a spacing list such as ``6@6000``: numbers across x, letters across y unless labels are given; raises BadValue."""
+    try:
+        gaps = parse_spacings(text, project.house.units)
+    except BadValue as error:
+        raise error.at(f"grid {axis}") from None
+    if any(g <= 0 for g in gaps):
+        raise BadValue("a spacing is not positive", f"grid {axis}", "for example 6@6000")
+    offsets = [0.0, *np.cumsum(gaps).tolist()]
+    names = list(labels) or [_letters(i) if axis == "y" else str(i + 1) for i in range(len(offsets))]
+    if len(names) != len(offsets):
+        raise BadValue(f"{len(names)} labels for {len(offsets)} lines", f"grid {axis}", f"{len(offsets)} labels")
+    if len(set(names)) < len(names):
+        raise BadValue("two lines have one label", f"grid {axis}", "a label of its own for every line")
+    return tuple(zip(names, offsets, strict=True))
+
+
+def _letters(i: int) -> str:
+    """A, B, … Z, AA, AB, …"""
+    return (_letters(i // 26 - 1) if i >= 26 else "") + chr(65 + i % 26)
+
+
 @command("add-grid", "Add a grid", AddGrid, ("grid lines", "axes"))
 def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list[Delta]]:
     """Add a grid: x and y are spacing lists such as 6@6000; lines are labelled 1, 2, … and A, B, … unless labels are given."""
-
-    def lines(text: str, labels: tuple[str, ...], letters: bool, label: str) -> tuple[tuple[str, float], ...]:
-        try:
-            gaps = parse_spacings(text, project.house.units)
-        except BadValue as error:
-            raise error.at(f"grid {label}") from None
-        if any(g <= 0 for g in gaps):
-            raise BadValue("a spacing is not positive", f"grid {label}", "for example 6@6000")
-        offsets = [0.0, *np.cumsum(gaps).tolist()]
-        names = list(labels) or [chr(65 + i) if letters and i < 26 else str(i + 1) for i in range(len(offsets))]
-        if len(names) != len(offsets):
-            raise BadValue(f"{len(names)} labels for {len(offsets)} lines", f"grid {label}", f"{len(offsets)} labels")
-        return tuple(zip(names, offsets, strict=True))
 
     grid = Grid(
         project.new_id("g"),
         args.name,
         args.origin,
         math.radians(args.angle_deg),
-        lines(args.x, args.x_labels, False, "x"),
-        lines(args.y, args.y_labels, True, "y"),
+        grid_lines(project, args.x, args.x_labels, "x"),
+        grid_lines(project, args.y, args.y_labels, "y"),
     )
     return f"Add grid {args.name}", project.put(grid)
 
@@ -87,8 +99,8 @@ class NewMember(msgspec.Struct, forbid_unknown_fields=True):
     """A member to add; lengths in mm, or texts in the project's unit; the roll in degrees."""
 
     section: str
-    start: tuple[Length, Length, Length]
-    end: tuple[Length, Length, Length]
+    start: tuple[Length, Length, Length] | str
+    end: tuple[Length, Length, Length] | str
     role: Role = "beam"
     grade: str = ""
     name: str = ""
@@ -103,20 +115,31 @@ class AddMembers(msgspec.Struct, forbid_unknown_fields=True):
     members: list[NewMember]
 
 
-def _point(values: tuple[Length, Length, Length], project: Project, label: str) -> Vec3:
+def point_of(values: tuple[Length, Length, Length] | str, project: Project, label: str) -> Vec3:
+    """A point argument in mm: three lengths, or a grid crossing and an elevation such as ``B3 eaves``; raises naming what is wrong."""
+    if isinstance(values, str):
+        try:
+            return place(project, values)
+        except TinCleatError as error:
+            raise error.at(label) from None
     return vec([to_mm(v, project, f"{label} {axis}") for v, axis in zip(values, "xyz", strict=True)])
 
 
-def _made(args: NewMember, project: Project) -> Member:
-    shape = section(args.section)
-    grade = args.grade or ("A992" if shape.standard.startswith("ASTM") else "S355")
+def member_of(
+    project: Project, name: str, start: Vec3, end: Vec3, role: Role = "beam", grade: str = "", roll_deg: float = 0.0, cardinal: Cardinal = "centre",
+    offset: tuple[float, float] = (0.0, 0.0), label: str = "", run: str = "",
+) -> Member:  # fmt: skip
+    """A new member with a fresh id, checked; the grade follows the section's standard if not given; raises NotFound, BadValue."""
+    shape = section(name)
+    grade = grade or ("A992" if shape.standard.startswith("ASTM") else "S355")
     strengths("grades", grade)
     key = project.new_id("m")
-    member = Member(
-        key, args.name or key.upper(), args.role, shape.name, grade, _point(args.start, project, "start"), _point(args.end, project, "end"),
-        math.radians(args.roll_deg), args.cardinal, args.offset,
-    )  # fmt: skip
-    return check_member(member)
+    return check_member(Member(key, label or key.upper(), role, shape.name, grade, start, end, math.radians(roll_deg), cardinal, offset, run=run))
+
+
+def _made(args: NewMember, project: Project) -> Member:
+    start, end = point_of(args.start, project, "start"), point_of(args.end, project, "end")
+    return member_of(project, args.section, start, end, args.role, args.grade, args.roll_deg, args.cardinal, args.offset, args.name)
 
 
 @command("add-members", "Add members", AddMembers, ("column", "beam", "rafter", "brace", "draw"))
@@ -128,7 +151,7 @@ def add_members(project: Project, ledger: Ledger, args: AddMembers) -> tuple[str
     for number, one in enumerate(args.members, 1):
         try:
             made.append(_made(one, project))
-        except BadValue as error:
+        except TinCleatError as error:
             raise error.at(f"member {number}") from None
     return f"Add {len(made)} member{'s' if len(made) > 1 else ''}", project.put(*made)
 
@@ -143,8 +166,8 @@ class ChangeMembers(msgspec.Struct, forbid_unknown_fields=True):
     name: str | None = None
     roll_deg: float | None = None
     cardinal: Cardinal | None = None
-    start: tuple[Length, Length, Length] | None = None
-    end: tuple[Length, Length, Length] | None = None
+    start: tuple[Length, Length, Length] | str | None = None
+    end: tuple[Length, Length, Length] | str | None = None
 
 
 @command("change-members", "Change members", ChangeMembers, ("section", "grade", "role", "stretch"))
@@ -163,7 +186,7 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
         new["roll"] = math.radians(args.roll_deg)  # type: ignore[assignment]
     for name in ("start", "end"):
         if getattr(args, name) is not None:
-            new[name] = _point(getattr(args, name), project, name)  # type: ignore[assignment]
+            new[name] = point_of(getattr(args, name), project, name)  # type: ignore[assignment]
     if not new:
         raise BadValue("nothing to change is given", "change-members", "section, grade, role, name, roll_deg, cardinal, start or end")
     found = [m for key in args.ids if isinstance(m := project.find("member", key), Member)]
@@ -180,12 +203,12 @@ class MoveMembers(msgspec.Struct, forbid_unknown_fields=True):
 @command("move-members", "Move members", MoveMembers, ("shift",))
 def move_members(project: Project, ledger: Ledger, args: MoveMembers) -> tuple[str, list[Delta]]:
     """Move members by a vector; their connections follow."""
-    by = np.array(_point(args.by, project, "by"))
+    shift = motion.Motion.move(point_of(args.by, project, "by"))
     moved = []
     for key in args.ids:
         m = project.find("member", key)
         assert isinstance(m, Member)
-        moved.append(check_member(msgspec.structs.replace(m, start=vec(np.array(m.start) + by), end=vec(np.array(m.end) + by))))
+        moved.append(check_member(motion.moved(m, shift)[0]))
     return f"Move {len(moved)} member{'s' if len(moved) > 1 else ''}", project.put(*moved)
 
 

@@ -26,7 +26,7 @@ SETTINGS = (
     Setting("plate_thickness", "Plate thickness", "length", "Plate", 20.0, "Thickness of the base plate.", 6, 200, inches=19.05),
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
     Setting("offset_x", "Offset along the depth", "length", "Plate", 0.0, "Plate's middle from the column's, along its depth.", -500, 500),
-    Setting("offset_y", "Offset across", "length", "Plate", 0.0, "Plate's middle from the column's, across its flanges.", -500, 500),
+    Setting("offset_y", "Offset across", "length", "Plate", 0.0, "Plate's middle from the column's, across its flanges.", -500, 500, handed=True),
     Setting("vents", "Vent holes", "count", "Plate", 0, "Round holes beside the web for galvanizing.", 0, 2),
     Setting("vent_size", "Vent hole diameter", "length", "Plate", 30.0, "Diameter of the vent holes.", 8, 100),
     Setting("grout", "Grout", "length", "Foot", 30.0, "Grout between plate and concrete.", 0, 200, inches=38.1),

@@ -1,7 +1,7 @@
 """How a family declares its settings and how their values are found: typed, from a typical, by default, worked out or rounded."""
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -34,12 +34,28 @@ class Setting:
     high: float = 10000.0
     choices: tuple[str, ...] = ()
     inches: Value | None = None
+    handed: bool = False  # means the other side at a mirror image: a length changes its sign, the first choice is the second
 
     def standard(self, house: HouseRules) -> Value | None:
         """The default under these house rules."""
         if callable(self.default):
             return self.default(house)
         return self.inches if self.inches is not None and house.units in ("in", "ft-in") else self.default
+
+
+def other_hand(settings: "Sequence[Setting]", values: Mapping[str, Value]) -> dict[str, Value]:
+    """Typed settings as they must be typed at the mirror image of a joint that is its own kin."""
+    out = dict(values)
+    for s in settings:
+        value = out.get(s.name)
+        if not s.handed or value is None:
+            continue
+        if s.kind == "choice":
+            first, second = s.choices[:2]
+            out[s.name] = {first: second, second: first}.get(str(value), value)
+        else:
+            out[s.name] = -float(value) + 0.0  # type: ignore[arg-type]
+    return out
 
 
 def check(setting: Setting, value: object, house: HouseRules | None = None) -> Value:

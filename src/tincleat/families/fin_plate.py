@@ -40,7 +40,7 @@ SETTINGS = (
     Setting("plate_height", "Plate height", "length", "Plate", None, "Worked out from the rows and rounded by the house rule if not typed.", 30, 3000),
     Setting("plate_width", "Plate width", "length", "Plate", None, "From the support's face; worked out and rounded if not typed.", 30, 2000),
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
-    Setting("sides", "Plate on", "choice", "Plate", "near side", "Which side of the web the plate lies on.", choices=("near side", "far side", "both sides")),
+    Setting("sides", "Plate on", "choice", "Plate", "near side", "Which side of the web the plate lies on.", choices=("near side", "far side", "both sides"), handed=True),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Leg of the fillets on both faces of the plate; worked out from its thickness.", 2, 40),
     Setting("site_weld", "Welded on site", "flag", "Weld", False, "Whether the plate is welded on site."),
     Setting("setback", "Setback", "length", "Beam end", None, "Gap between the beam's end and the support's face.", 0, 200),

@@ -93,6 +93,14 @@ class Finder:
             hit |= np.all((points >= self.low[i]) & (points <= self.high[i]), axis=2).any(axis=1)
         return {self.ids[i] for i in np.flatnonzero(hit).tolist()}
 
+    def beside(self, more: Mapping[str, Member]) -> "Finder":
+        """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
+        out = Finder({}, self.levels, self.units)
+        out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
+        out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.boxes = (table.copy() for table in self._tables)
+        out.changed(more)
+        return out
+
     def joints(self, only: Iterable[str] | None = None) -> list[Joint]:
         """All joints, or those of the ends of the members named, in member order."""
         chosen = range(len(self.ids)) if only is None else sorted(self.index[key] for key in only)

@@ -1,7 +1,9 @@
 """The members as they are made: every connection's cuts brought to the member they belong to."""
 
 from tincleat.catalogue.sections import STEEL_DENSITY, section
+from tincleat.details.parts import EndCut
 from tincleat.details.steel import Cuts, end_station, steel_volume
+from tincleat.geometry.frames import vec
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Member
@@ -33,9 +35,17 @@ def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
     return out
 
 
+def own_cuts(member: Member) -> Cuts:
+    """The cuts a member has of itself, in its axis frame."""
+    if not member.cuts:
+        return NONE
+    frame = axis_frame(member)
+    return Cuts(tuple(EndCut(0, vec(frame.to_local((c.point,))[0]), vec(frame.unturn(c.normal))) for c in member.cuts))
+
+
 def cuts_of(ledger: Ledger, member: str) -> Cuts:
-    """All cuts of one member, in its axis frame."""
-    out = NONE
+    """All cuts of one member, its own and those of its connections, in its axis frame."""
+    out = own_cuts(ledger.project.members[member])
     for entry in ledger.entries.of_member(member):
         for key, cuts in entry_cuts(ledger, entry):
             if key == member:

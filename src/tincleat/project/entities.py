@@ -34,8 +34,19 @@ class Level(msgspec.Struct, frozen=True, gc=False):
     elevation: float
 
 
+class Plane(msgspec.Struct, frozen=True, gc=False):
+    """A plane in the world (mm); as a cut of a member its ``normal`` points to the steel that stays."""
+
+    point: Vec3
+    normal: Vec3
+
+
 class Member(msgspec.Struct, frozen=True, gc=False):
-    """A straight member.  The system line runs ``start`` to ``end`` (mm); the section hangs on it at ``cardinal``, then ``offset`` (y, z)."""
+    """A straight member.  The system line runs ``start`` to ``end`` (mm); the section hangs on it at ``cardinal``, then ``offset`` (y, z).
+
+    ``cuts`` are planes it is cut by itself (a mitre, a trimmed end), whatever its connections cut besides; ``guid`` is the
+    identity it came with from the engineer's model; ``run`` the run it is part of.
+    """
 
     id: str
     name: str
@@ -47,6 +58,9 @@ class Member(msgspec.Struct, frozen=True, gc=False):
     roll: float = 0.0
     cardinal: Cardinal = "centre"
     offset: tuple[float, float] = (0.0, 0.0)
+    cuts: tuple[Plane, ...] = ()
+    guid: str = ""
+    run: str = ""
 
 
 class Connection(msgspec.Struct, frozen=True):

@@ -7,7 +7,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section, section
 from tincleat.errors import BadValue
-from tincleat.geometry.frames import Frame, unit, vec
+from tincleat.geometry.frames import Array, Frame, unit, vec
 from tincleat.geometry.tolerances import PARALLEL
 from tincleat.project.entities import Member
 
@@ -29,6 +29,16 @@ def length(member: Member) -> float:
     return math.dist(member.start, member.end)
 
 
+def _up(x: Array) -> Array:
+    return np.array([1.0, 0.0, 0.0]) if math.hypot(x[0], x[1]) < PARALLEL * 100 else np.array([0.0, 0.0, 1.0])
+
+
+def default_axes(x: Array) -> tuple[Array, Array]:
+    """The y and z axes of a member without roll along the unit direction ``x``."""
+    frame = Frame.of((0.0, 0.0, 0.0), x, _up(x))
+    return np.array(frame.y), np.array(frame.z)
+
+
 @lru_cache(maxsize=65536)
 def axis_frame(member: Member) -> Frame:
     """Frame at the member's start in the middle of its section: x along the member, z along the section's depth.
@@ -37,8 +47,7 @@ def axis_frame(member: Member) -> Frame:
     """
     shape = section(member.section)
     x = unit(np.subtract(member.end, member.start))
-    up = np.array([1.0, 0.0, 0.0]) if math.hypot(x[0], x[1]) < PARALLEL * 100 else np.array([0.0, 0.0, 1.0])
-    frame = Frame.of(member.start, x, up)
+    frame = Frame.of(member.start, x, _up(x))
     if member.roll:
         y, z = np.array(frame.y), np.array(frame.z)
         frame = Frame.of(member.start, x, z * math.cos(member.roll) - y * math.sin(member.roll))
@@ -55,6 +64,9 @@ def check_member(member: Member) -> Member:
             raise BadValue(f"{label} {tuple(point)} is not a place in the model", member.name or member.id, "three finite lengths within 10 km of the origin")
     if length(member) < SHORTEST:
         raise BadValue("start and end are the same point", member.name or member.id, "ends at least 1 mm apart")
+    for plane in member.cuts:
+        if not all(math.isfinite(v) for v in (*plane.point, *plane.normal)) or abs(math.hypot(*plane.normal) - 1) > 1e-6:
+            raise BadValue("a cutting plane has no proper normal", member.name or member.id, "a point and a unit direction")
     if not math.isfinite(member.roll):
         raise BadValue("the roll is not a number", member.name or member.id, "an angle")
     return member

@@ -1,0 +1,367 @@
+"""Commands that move, copy and shape members; what is joined to them comes along."""
+
+import math
+from collections.abc import Sequence
+
+import msgspec
+import numpy as np
+
+from tincleat.commands.frame import Length, point_of, to_mm
+from tincleat.commands.registry import command
+from tincleat.errors import BadValue, NotFound, Refused
+from tincleat.geometry.frames import Array, Vec3, unit, vec
+from tincleat.ledger.carry import Moved, come_along, same_place, turned_end
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.entities import Connection, Delta, End, Grid, Member, Plane
+from tincleat.project.members import check_member, length
+from tincleat.project.motion import Motion, moved, reach_plane
+from tincleat.project.project import Project
+
+MOST_COPIES = 2000
+Point = tuple[Length, Length, Length]
+
+
+def chosen(project: Project, ids: Sequence[str]) -> list[Member]:
+    """The members named, each once; raises NotFound, or BadValue if none is named."""
+    if not ids:
+        raise BadValue("no members are given", right="ids or names of members")
+    found = [m for key in dict.fromkeys(ids) if isinstance(m := project.find("member", key), Member)]
+    return list({m.id: m for m in found}.values())
+
+
+def several(count: int, noun: str = "member") -> str:
+    """``1 member``, ``3 members``."""
+    return f"{count} {noun}{'' if count == 1 else 's'}"
+
+
+def _copied(project: Project, ledger: Ledger, members: Sequence[Member], motions: Sequence[Motion]) -> tuple[str, list[Delta]]:
+    """Copies of members by each motion with their connections, and how many connections could not come along."""
+    if len(members) * len(motions) > MOST_COPIES * 10:
+        raise BadValue(f"that makes {len(members) * len(motions)} members", right=f"at most {MOST_COPIES * 10} at once")
+    made: list[Moved] = []
+    for motion in motions:
+        for m in members:
+            new, flipped = moved(m, motion)
+            key = project.new_id("m")
+            name = key.upper() if m.name == m.id.upper() else m.name
+            made.append(Moved(m.id, check_member(msgspec.structs.replace(new, id=key, name=name, guid="", run="")), flipped))
+    connections, left = come_along(ledger, made, motions[0].mirrors, project.new_id)
+    words = f", {several(len(connections), 'connection')} along" if connections else ""
+    words += f", {several(left, 'connection')} left behind (another joint there)" if left else ""
+    return words, project.put(*(m.member for m in made), *connections)
+
+
+class ArrayMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to repeat ``count`` times, each ``by`` further on; numbers in ``skip`` (from 1) are left out."""
+
+    ids: list[str]
+    by: Point
+    count: int = 1
+    skip: tuple[int, ...] = ()
+
+
+@command("copy-members", "Copy members", ArrayMembers, ("array", "repeat", "duplicate", "bays", "pitch"), needs_joints=True)
+def array(project: Project, ledger: Ledger, args: ArrayMembers) -> tuple[str, list[Delta]]:
+    """Copy members once or in a row, either direction, some places skipped; connections come along where the joint is the same."""
+    by = np.array(point_of(args.by, project, "by"))
+    if not 1 <= args.count <= MOST_COPIES:
+        raise BadValue(f"a count of {args.count}", "copy-members", f"1 to {MOST_COPIES}")
+    if not np.any(by):
+        raise BadValue("the copies would lie on the originals", "copy-members", "a distance other than 0, 0, 0")
+    wrong = [n for n in args.skip if not 1 <= n <= args.count]
+    if wrong:
+        raise BadValue(f"there is no copy number {wrong[0]} to skip", "copy-members", f"numbers from 1 to {args.count}")
+    numbers = [n for n in range(1, args.count + 1) if n not in args.skip]
+    if not numbers:
+        raise BadValue("every copy is skipped", "copy-members", "at least one place left")
+    members = chosen(project, args.ids)
+    words, deltas = _copied(project, ledger, members, [Motion.move(by * n) for n in numbers])
+    return f"Copy {several(len(members))}" + (f" {len(numbers)} times" if len(numbers) > 1 else "") + words, deltas
+
+
+class MirrorMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """A mirror plane: through a ``point`` with a ``normal``, through two plan points (``line``), on a ``grid`` line, or by nothing through the middle."""
+
+    ids: list[str]
+    point: Point | None = None
+    normal: tuple[float, float, float] | None = None
+    line: tuple[Point, Point] | None = None
+    grid_line: str = ""
+    middle: str = ""
+    copy: bool = True
+
+
+def grid_line(project: Project, name: str) -> tuple[Vec3, Vec3]:
+    """A point on a named grid line and its normal in plan; ``A`` or ``grid:A`` where several grids have one; raises NotFound, Refused."""
+    grid_name, _, label = name.rpartition(":")
+    hits: list[tuple[Vec3, Vec3]] = []
+    for g in project.grids.values():
+        if grid_name and grid_name not in (g.id, g.name):
+            continue
+        hits += grid_hits(g, label)
+    if not hits:
+        raise NotFound(
+            f"there is no grid line {name!r}",
+            right="a line's label, such as " + ", ".join(sorted(n for g in project.grids.values() for n, _ in (*g.x, *g.y))[:12]),
+        )
+    if len(hits) > 1:
+        raise Refused(f"{len(hits)} grid lines are called {name!r}", right="name the grid too, such as main:A")
+    return hits[0]
+
+
+def grid_hits(g: Grid, label: str) -> list[tuple[Vec3, Vec3]]:
+    """Point and normal of the grid's lines with a label."""
+    c, s = math.cos(g.angle), math.sin(g.angle)
+    ex, ey, o = np.array([c, s, 0.0]), np.array([-s, c, 0.0]), np.array(g.origin)
+    out = [(vec(o + ex * at), vec(ex)) for n, at in g.x if n == label]
+    return out + [(vec(o + ey * at), vec(ey)) for n, at in g.y if n == label]
+
+
+def _mirror(project: Project, args: MirrorMembers, members: Sequence[Member]) -> Motion:
+    given = [args.point is not None or args.normal is not None, args.line is not None, bool(args.grid_line), bool(args.middle)]
+    right = "a point and normal, a line of two points, a grid_line, or middle: x, y or z"
+    if sum(given) != 1:
+        raise BadValue("the mirror plane is not given once", "mirror-members", right)
+    if args.grid_line:
+        return Motion.mirror(*grid_line(project, args.grid_line))
+    if args.line is not None:
+        a, b = (np.array(point_of(p, project, "line")) for p in args.line)
+        way = b - a
+        if math.hypot(way[0], way[1]) < 1.0:
+            raise BadValue("the two points of the line lie over each other", "mirror-members", "two points at least 1 mm apart in plan")
+        return Motion.mirror(a, (-way[1], way[0], 0.0))
+    if args.middle:
+        if args.middle not in ("x", "y", "z"):
+            raise BadValue(f"middle {args.middle!r}", "mirror-members", "x, y or z")
+        ends = np.array([p for m in members for p in (m.start, m.end)])
+        return Motion.mirror((ends.min(axis=0) + ends.max(axis=0)) / 2, np.eye(3)["xyz".index(args.middle)])
+    if args.point is None or args.normal is None:
+        raise BadValue("a plane needs a point and a normal", "mirror-members", right)
+    return Motion.mirror(point_of(args.point, project, "point"), args.normal)
+
+
+@command("mirror-members", "Mirror members", MirrorMembers, ("flip", "handed", "opposite"), needs_joints=True)
+def mirror(project: Project, ledger: Ledger, args: MirrorMembers) -> tuple[str, list[Delta]]:
+    """Mirror members about a plane, a line in plan, a grid line or their own middle; connections come along as correct mirror images."""
+    members = chosen(project, args.ids)
+    return _turned(project, ledger, members, _mirror(project, args, members), args.copy, "Mirror")
+
+
+class RotateMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to turn about a line through ``about`` along ``axis`` (upward if not given), degrees counter-clockwise."""
+
+    ids: list[str]
+    about: Point
+    angle_deg: float
+    axis: tuple[float, float, float] = (0.0, 0.0, 1.0)
+    copy: bool = False
+
+
+@command("rotate-members", "Rotate members", RotateMembers, ("turn", "skew"), needs_joints=True)
+def rotate(project: Project, ledger: Ledger, args: RotateMembers) -> tuple[str, list[Delta]]:
+    """Rotate members, or copies of them, about a line; their connections follow."""
+    if not math.isfinite(args.angle_deg):
+        raise BadValue("the angle is not a number", "rotate-members", "degrees")
+    motion = Motion.rotate(point_of(args.about, project, "about"), args.axis, math.radians(args.angle_deg))
+    return _turned(project, ledger, chosen(project, args.ids), motion, args.copy, "Rotate")
+
+
+def _turned(project: Project, ledger: Ledger, members: Sequence[Member], motion: Motion, copy: bool, verb: str) -> tuple[str, list[Delta]]:
+    if copy:
+        words, deltas = _copied(project, ledger, members, [motion])
+        return f"{verb} a copy of {several(len(members))}{words}", deltas
+    changed = {m.id: moved(m, motion) for m in members}
+    changed = {key: (check_member(m), flipped) for key, (m, flipped) in changed.items()}
+    return f"{verb} {several(len(members))}", project.put(*(m for m, _ in changed.values()), *same_place(ledger, changed, motion.mirrors))
+
+
+class StretchMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """One end of members to move along their own line; positive is longer."""
+
+    ids: list[str]
+    end: End
+    by: Length
+
+
+@command("stretch-members", "Stretch members", StretchMembers, ("lengthen", "shorten", "extend"))
+def stretch(project: Project, ledger: Ledger, args: StretchMembers) -> tuple[str, list[Delta]]:
+    """Lengthen (or, with a negative length, shorten) members at one end along their own line."""
+    by = to_mm(args.by, project, "by")
+    members = chosen(project, args.ids)
+    return f"Stretch {several(len(members))}", project.put(*(check_member(_ended(m, args.end, by)) for m in members))
+
+
+def _ended(m: Member, end: End, by: float) -> Member:
+    if length(m) + by < 1.0:
+        raise BadValue(f"{m.name} is {length(m):.1f} mm long; {-by:.1f} mm cannot be taken off", "stretch-members", "less than its length")
+    way = unit(np.subtract(m.end, m.start)) * by
+    return msgspec.structs.replace(m, end=vec(np.array(m.end) + way)) if end == "end" else msgspec.structs.replace(m, start=vec(np.array(m.start) - way))
+
+
+class TrimMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to trim or extend to the nearest face of another member's line, to a plane, or to a plane that also cuts their steel."""
+
+    ids: list[str]
+    to: str = ""
+    point: Point | None = None
+    normal: tuple[float, float, float] | None = None
+    cut: bool = False
+
+
+@command("trim-members", "Trim or extend to a member or plane", TrimMembers, ("extend", "cut back", "cut by plane"))
+def trim(project: Project, ledger: Ledger, args: TrimMembers) -> tuple[str, list[Delta]]:
+    """Move the nearer end of members to another member's line or to a plane; with ``cut``, saw their steel along that plane too."""
+    out = []
+    for m in chosen(project, args.ids):
+        if args.to:
+            other = project.find("member", args.to)
+            assert isinstance(other, Member)
+            point, normal = vec(np.array(other.start)), _facing(m, other)
+        elif args.point is not None and args.normal is not None:
+            point, normal = point_of(args.point, project, "point"), vec(unit(args.normal))
+        else:
+            raise BadValue("nothing to trim to is given", "trim-members", "to: a member, or a point and a normal")
+        station = reach_plane(m, point, normal)
+        full = length(m)
+        end: End = "start" if station < full / 2 else "end"
+        if (end == "start" and full - station < 1.0) or (end == "end" and station < 1.0):
+            raise BadValue(f"nothing of {m.name} would be left", "trim-members", "a plane nearer to one of its ends")
+        new = _ended(m, end, -station if end == "start" else station - full)
+        if args.cut:
+            way = unit(np.subtract(m.end, m.start)) * (1 if end == "start" else -1)
+            keep = np.array(normal) * (1.0 if float(np.array(normal) @ way) > 0 else -1.0)
+            old = tuple(c for c in m.cuts if (float(np.array(c.normal) @ way) > 0) is False)
+            new = msgspec.structs.replace(new, cuts=(*old, Plane(point, vec(keep))))
+        out.append(check_member(new))
+    return f"Trim {several(len(out))}", project.put(*out)
+
+
+def _facing(m: Member, other: Member) -> Vec3:
+    """Normal of the plane along another member's line that stands squarest to ``m``."""
+    line = unit(np.subtract(other.end, other.start))
+    way = unit(np.subtract(m.end, m.start))
+    normal = way - line * float(way @ line)
+    if float(np.linalg.norm(normal)) < 1e-6:
+        raise BadValue(f"{m.name} runs along {other.name}", "trim-members", "members that cross")
+    return vec(unit(normal))
+
+
+class MitreMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Two members to mitre where their lines meet."""
+
+    ids: tuple[str, str]
+
+
+@command("mitre-members", "Mitre two members", MitreMembers, ("corner", "bevel", "fit"))
+def mitre(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, list[Delta]]:
+    """Bring the ends of two members to where their lines meet and cut both along the plane that halves the corner."""
+    a, b = chosen(project, args.ids) if len(set(args.ids)) == 2 else (None, None)
+    if a is None or b is None:
+        raise BadValue("a mitre needs two members", "mitre-members", "two different members")
+    corner = meeting(a, b)
+    ends: tuple[End, End] = (_near_end(a, corner), _near_end(b, corner))
+    inward = [unit(np.subtract(m.end if e == "start" else m.start, corner)) for m, e in zip((a, b), ends, strict=True)]
+    if float(inward[0] @ inward[1]) > 1 - 1e-9:
+        raise BadValue("the two members lie on each other", "mitre-members", "members at an angle")
+    half = inward[0] - inward[1]
+    out = []
+    for m, end, keep in zip((a, b), ends, (half, -half), strict=True):
+        new = msgspec.structs.replace(m, **{end: vec(corner)})
+        away = inward[0] if m is a else inward[1]
+        kept = tuple(c for c in m.cuts if float(np.array(c.normal) @ away) < 0)
+        out.append(check_member(msgspec.structs.replace(new, cuts=(*kept, Plane(vec(corner), vec(unit(keep)))))))
+    return f"Mitre {a.name} with {b.name}", project.put(*out)
+
+
+def meeting(a: Member, b: Member) -> Array:
+    """The point where two members' lines meet, mm; raises BadValue with the gap if they pass each other."""
+    p, q = np.array(a.start), np.array(b.start)
+    u, v = unit(np.subtract(a.end, a.start)), unit(np.subtract(b.end, b.start))
+    cross = np.cross(u, v)
+    if float(cross @ cross) < 1e-10:
+        raise BadValue(f"{a.name} and {b.name} are parallel", right="members whose lines cross")
+    s, t, _ = np.linalg.solve(np.column_stack([u, -v, cross]), q - p)
+    gap = float(np.linalg.norm(p + u * s - q - v * t))
+    if gap > 1.0:
+        raise BadValue(f"the lines of {a.name} and {b.name} pass {gap:.1f} mm apart", right="members whose lines cross within 1 mm")
+    out: Array = (p + u * s + q + v * t) / 2
+    return out
+
+
+def _near_end(m: Member, point: Array) -> End:
+    return "start" if math.dist(m.start, point) < math.dist(m.end, point) else "end"
+
+
+class SplitMembers(msgspec.Struct, forbid_unknown_fields=True):
+    """Members to split at distances from their start, or where a plane crosses them."""
+
+    ids: list[str]
+    at: tuple[Length, ...] = ()
+    point: Point | None = None
+    normal: tuple[float, float, float] | None = None
+
+
+@command("split-members", "Split members", SplitMembers, ("break", "splice", "stock length"))
+def split(project: Project, ledger: Ledger, args: SplitMembers) -> tuple[str, list[Delta]]:
+    """Split members at distances from their start (or at a plane); connections stay with the piece they belong to."""
+    pieces: list[Member] = []
+    changed: list[Connection] = []
+    members = chosen(project, args.ids)
+    for m in members:
+        if args.at:
+            stations = [to_mm(a, project, "at") for a in args.at]
+        elif args.point is not None and args.normal is not None:
+            stations = [reach_plane(m, point_of(args.point, project, "point"), args.normal)]
+        else:
+            raise BadValue("nothing to split at is given", "split-members", "at: distances from the start, or a point and a normal")
+        made, last = split_at(project, m, stations)
+        pieces += made
+        changed += [msgspec.structs.replace(c, member=last) for c in project.connections.values() if c.member == m.id and c.end == "end"]
+    return f"Split {several(len(members))} into {len(pieces)}", project.put(*pieces, *changed)
+
+
+def split_at(project: Project, m: Member, stations: Sequence[float]) -> tuple[list[Member], str]:
+    """The pieces of a member split at stations (mm from its start), the first with its id, and the id of the last; raises BadValue."""
+    full = length(m)
+    cuts = sorted(stations)
+    for before, after in zip([0.0, *cuts], [*cuts, full], strict=True):
+        if after - before < 1.0:
+            raise BadValue(
+                f"a split of {m.name} at {before if before else after:.1f} mm leaves no piece",
+                "split-members",
+                f"distances inside its {full:.1f} mm, at least 1 mm apart",
+            )
+    way = unit(np.subtract(m.end, m.start))
+    points = [m.start, *(vec(np.array(m.start) + way * c) for c in cuts), m.end]
+    out = []
+    for i, (a, b) in enumerate(zip(points[:-1], points[1:], strict=True)):
+        key = m.id if i == 0 else project.new_id("m")
+        name = m.name if i == 0 else f"{m.name}/{i + 1}"
+        mine = tuple(c for c in m.cuts if (i == 0 and float(np.array(c.normal) @ way) > 0) or (i == len(cuts) and float(np.array(c.normal) @ way) < 0))
+        out.append(check_member(msgspec.structs.replace(m, id=key, name=name, start=a, end=b, cuts=mine, guid=m.guid if i == 0 else "")))
+    return out, out[-1].id
+
+
+@command("join-members", "Join two members into one", MitreMembers, ("unite", "weld together", "merge"))
+def join(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, list[Delta]]:
+    """Make one member of two that follow each other in one line; connections at the outer ends stay, those between go."""
+    a, b = chosen(project, args.ids) if len(set(args.ids)) == 2 else (None, None)
+    if a is None or b is None:
+        raise BadValue("joining needs two members", "join-members", "two different members")
+    if a.section != b.section:
+        raise Refused(f"{a.name} is {a.section}, {b.name} is {b.section}", "join-members", "members of one section")
+    ends: tuple[End, End] = ("start", "end")
+    gap, end_a, end_b = min((math.dist(getattr(a, p), getattr(b, q)), p, q) for p in ends for q in ends)
+    far_a, far_b = np.array(getattr(a, turned_end(end_a, True))), np.array(getattr(b, turned_end(end_b, True)))
+    line = unit(far_b - far_a)
+    aside = max(float(np.linalg.norm(np.cross(np.array(p) - far_a, line))) for p in (getattr(a, end_a), getattr(b, end_b)))
+    if gap > 5.0 or aside > 1.0:
+        raise Refused(
+            f"{a.name} and {b.name} do not follow each other: {gap:.1f} mm apart, {aside:.1f} mm out of line", "join-members", "ends within 5 mm, in one line"
+        )
+    kept = tuple(c for m, e in ((a, end_a), (b, end_b)) for c in m.cuts if (float(np.array(c.normal) @ np.subtract(m.end, m.start)) > 0) == (e == "end"))
+    new = check_member(msgspec.structs.replace(a, **{end_a: vec(far_b)}, cuts=kept))
+    deltas = project.drop("connection", [c.id for c in project.connections.values() if (c.member, c.end) in ((a.id, end_a), (b.id, end_b))])
+    carried = [c for c in project.connections.values() if c.member == b.id and c.end != end_b]
+    deltas += project.put(new, *(msgspec.structs.replace(c, member=a.id, end=end_a) for c in carried))
+    return f"Join {a.name} and {b.name}", [*deltas, Delta("member", b.id, b, None)]

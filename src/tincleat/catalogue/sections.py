@@ -4,7 +4,7 @@ Profile coordinates are (y, z) in mm about the middle of the bounding box: z alo
 """
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache, cached_property
 from typing import Literal
 
@@ -14,7 +14,7 @@ from tincleat.catalogue.tables import names, number, rows
 from tincleat.errors import BadValue, NotFound
 from tincleat.geometry.outline import Outline
 
-Shape = Literal["I", "C", "L", "T", "RHS", "CHS", "FL", "RD"]
+Shape = Literal["I", "C", "L", "T", "RHS", "CHS", "FL", "RD", "Z", "CF"]
 STEEL_DENSITY = 7850e-9  # kg/mm³, EN 1991-1-1 table A.4
 SYMMETRIC = ("I", "RHS", "CHS", "FL", "RD")
 SHAPE_WORDS = {
@@ -26,6 +26,8 @@ SHAPE_WORDS = {
     "CHS": "circular hollow section",
     "FL": "flat",
     "RD": "round bar",
+    "Z": "cold-formed Z",
+    "CF": "cold-formed lipped channel",
 }
 
 
@@ -47,7 +49,10 @@ class Element:
 
 @dataclass(frozen=True)
 class Section:
-    """One catalogue row; lengths in mm, mass in kg/m.  ``slope`` is the taper of the inner flange face, ``tf`` is at ``tf_at`` from the tip."""
+    """One catalogue row; lengths in mm, mass in kg/m.  ``slope`` is the taper of the inner flange face, ``tf`` is at ``tf_at`` from the tip.
+
+    Of cold-formed Z and lipped channels ``tw`` is the sheet, ``r1`` the inner bend radius and ``tf_at`` the lip's outer height.
+    """
 
     name: str
     shape: Shape
@@ -110,7 +115,10 @@ class Section:
         bottom = Element("bottom flange", "z", -h + tf / 2, tf, -b, b)
         if self.shape == "I":
             return (Element("web", "y", 0.0, tw, -h, h), top, bottom)
-        if self.shape == "C":
+        if self.shape == "Z":
+            w = tw / 2
+            return (Element("web", "y", 0.0, tw, -h, h), Element("top flange", "z", h - w, tw, -w, b), Element("bottom flange", "z", -h + w, tw, -b, w))
+        if self.shape in ("C", "CF"):
             return (Element("web", "y", -b + tw / 2, tw, -h, h), top, bottom)
         if self.shape == "T":
             return (Element("web", "y", 0.0, tw, -h, h), top)
@@ -137,6 +145,14 @@ def _outer(s: Section) -> Outline:
     elif s.shape == "C":
         w = -b + tw
         points = [(-b, -h, 0), (b, -h, 0), (b, -h + tip, s.r2), (w, -h + root, s.r1), (w, h - root, s.r1), (b, h - tip, s.r2), (b, h, 0), (-b, h, 0)]
+    elif s.shape == "Z":
+        w, lip, out = tw / 2, s.tf_at, s.r1 + tw if s.r1 else 0.0
+        half = [(-b, -h, out), (w, -h, out), (w, h - tw, s.r1), (b - tw, h - tw, s.r1), (b - tw, h - lip, 0), (b, h - lip, 0)]
+        points = half + [(-y, -z, r) for y, z, r in half]
+    elif s.shape == "CF":
+        lip, out = s.tf_at, s.r1 + tw if s.r1 else 0.0
+        lower = [(-b, -h, out), (b, -h, out), (b, -h + lip, 0), (b - tw, -h + lip, 0), (b - tw, -h + tw, s.r1), (-b + tw, -h + tw, s.r1)]
+        points = lower + [(y, -z, r) for y, z, r in reversed(lower)]
     elif s.shape == "T":
         w = tw / 2
         points = [(-w, -h, 0), (w, -h, 0), (w, h - s.tf, s.r1), (b, h - s.tf, 0), (b, h, 0), (-b, h, 0), (-b, h - s.tf, 0), (-w, h - s.tf, s.r1)]
@@ -175,7 +191,16 @@ def _by_plain() -> dict[str, Section]:
 
 @cache
 def _bar(key: str) -> Section | None:
-    """Flats and rounds of any size within reason, though not listed."""
+    """Flats, rounds and cold-formed Z and lipped channels (depth x flange x lip x sheet) of any size within reason, though not listed."""
+    cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
+    if cold:
+        h, f, lip, t = (float(v) for v in cold.groups()[1:])
+        # EN 10162: bends of 1.5 times the sheet are usual; every flat must be left something between its bends
+        if 0.5 <= t <= 8 and 50 <= h <= 500 and 6 * t <= f <= 200 and 3.5 * t <= lip <= h / 2 - t:
+            b = 2 * f - t if cold[1] == "Z" else f
+            shape: Shape = "Z" if cold[1] == "Z" else "CF"
+            made = Section(f"{shape} {h:g}x{f:g}x{lip:g}x{t:g}", shape, "EN 10162", h, b, t, t, 1.5 * t, 0, 0, lip, 0)
+            return replace(made, mass=made.area * STEEL_DENSITY * 1000)
     flat = re.fullmatch(r"FL(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if flat:
         w, t = sorted((float(flat[1]), float(flat[2])), reverse=True)

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from tincleat.commands import connections, frame, house, layout, shape  # noqa: F401 - they declare their commands
+from tincleat.commands import connections, frame, house, layout, picking, runs, shape  # noqa: F401 - they declare their commands
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger
@@ -59,7 +59,7 @@ class Desk:
             for i, (name, args) in enumerate(steps):
                 try:
                     found, checked_args = checked(name, args)
-                    if pending and found.needs_joints:
+                    if pending and (found.needs_joints or picking.asks(args)):
                         touched |= self.ledger.changed(pending)
                         pending = []
                     title, made = found.do(self.project, self.ledger, checked_args)
@@ -67,8 +67,11 @@ class Desk:
                     raise (error.at(f"step {i + 1}, {name}") if len(steps) > 1 else error) from None
                 if made:
                     self.project.apply(made)
-                    pending += made
                     done.append((name, title, args, made))
+                    more = runs.follow(self.project, made)
+                    self.project.apply(more)
+                    done[-1] = (name, title, args, [*made, *more])
+                    pending += done[-1][3]
             if done:
                 self.store.commit(done)
         except BaseException:

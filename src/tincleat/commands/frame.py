@@ -8,6 +8,7 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import strengths
 from tincleat.catalogue.sections import section
+from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.geometry.frames import Vec3, vec
@@ -189,7 +190,7 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
             new[name] = point_of(getattr(args, name), project, name)  # type: ignore[assignment]
     if not new:
         raise BadValue("nothing to change is given", "change-members", "section, grade, role, name, roll_deg, cardinal, start or end")
-    found = [m for key in args.ids if isinstance(m := project.find("member", key), Member)]
+    found = picked(project, ledger, args.ids)
     return f"Change {len(found)} member{'s' if len(found) > 1 else ''}", project.put(*(check_member(msgspec.structs.replace(m, **new)) for m in found))
 
 
@@ -205,9 +206,7 @@ def move_members(project: Project, ledger: Ledger, args: MoveMembers) -> tuple[s
     """Move members by a vector; their connections follow."""
     shift = motion.Motion.move(point_of(args.by, project, "by"))
     moved = []
-    for key in args.ids:
-        m = project.find("member", key)
-        assert isinstance(m, Member)
+    for m in picked(project, ledger, args.ids):
         moved.append(check_member(motion.moved(m, shift)[0]))
     return f"Move {len(moved)} member{'s' if len(moved) > 1 else ''}", project.put(*moved)
 
@@ -221,5 +220,5 @@ class Delete(msgspec.Struct, forbid_unknown_fields=True):
 @command("delete-members", "Delete members", Delete, ("remove", "erase"))
 def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str, list[Delta]]:
     """Delete members with the connections at their ends."""
-    ids = [project.find("member", key).id for key in args.ids]
+    ids = [m.id for m in picked(project, ledger, args.ids)]
     return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", project.drop("member", ids)

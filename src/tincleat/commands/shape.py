@@ -7,6 +7,7 @@ import msgspec
 import numpy as np
 
 from tincleat.commands.frame import Length, point_of, to_mm
+from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import Array, Vec3, unit, vec
@@ -19,14 +20,6 @@ from tincleat.project.project import Project
 
 MOST_COPIES = 2000
 Point = tuple[Length, Length, Length]
-
-
-def chosen(project: Project, ids: Sequence[str]) -> list[Member]:
-    """The members named, each once; raises NotFound, or BadValue if none is named."""
-    if not ids:
-        raise BadValue("no members are given", right="ids or names of members")
-    found = [m for key in dict.fromkeys(ids) if isinstance(m := project.find("member", key), Member)]
-    return list({m.id: m for m in found}.values())
 
 
 def several(count: int, noun: str = "member") -> str:
@@ -74,7 +67,7 @@ def array(project: Project, ledger: Ledger, args: ArrayMembers) -> tuple[str, li
     numbers = [n for n in range(1, args.count + 1) if n not in args.skip]
     if not numbers:
         raise BadValue("every copy is skipped", "copy-members", "at least one place left")
-    members = chosen(project, args.ids)
+    members = picked(project, ledger, args.ids)
     words, deltas = _copied(project, ledger, members, [Motion.move(by * n) for n in numbers])
     return f"Copy {several(len(members))}" + (f" {len(numbers)} times" if len(numbers) > 1 else "") + words, deltas
 
@@ -143,7 +136,7 @@ def _mirror(project: Project, args: MirrorMembers, members: Sequence[Member]) ->
 @command("mirror-members", "Mirror members", MirrorMembers, ("flip", "handed", "opposite"), needs_joints=True)
 def mirror(project: Project, ledger: Ledger, args: MirrorMembers) -> tuple[str, list[Delta]]:
     """Mirror members about a plane, a line in plan, a grid line or their own middle; connections come along as correct mirror images."""
-    members = chosen(project, args.ids)
+    members = picked(project, ledger, args.ids)
     return _turned(project, ledger, members, _mirror(project, args, members), args.copy, "Mirror")
 
 
@@ -163,7 +156,7 @@ def rotate(project: Project, ledger: Ledger, args: RotateMembers) -> tuple[str, 
     if not math.isfinite(args.angle_deg):
         raise BadValue("the angle is not a number", "rotate-members", "degrees")
     motion = Motion.rotate(point_of(args.about, project, "about"), args.axis, math.radians(args.angle_deg))
-    return _turned(project, ledger, chosen(project, args.ids), motion, args.copy, "Rotate")
+    return _turned(project, ledger, picked(project, ledger, args.ids), motion, args.copy, "Rotate")
 
 
 def _turned(project: Project, ledger: Ledger, members: Sequence[Member], motion: Motion, copy: bool, verb: str) -> tuple[str, list[Delta]]:
@@ -187,7 +180,7 @@ class StretchMembers(msgspec.Struct, forbid_unknown_fields=True):
 def stretch(project: Project, ledger: Ledger, args: StretchMembers) -> tuple[str, list[Delta]]:
     """Lengthen (or, with a negative length, shorten) members at one end along their own line."""
     by = to_mm(args.by, project, "by")
-    members = chosen(project, args.ids)
+    members = picked(project, ledger, args.ids)
     return f"Stretch {several(len(members))}", project.put(*(check_member(_ended(m, args.end, by)) for m in members))
 
 
@@ -212,7 +205,7 @@ class TrimMembers(msgspec.Struct, forbid_unknown_fields=True):
 def trim(project: Project, ledger: Ledger, args: TrimMembers) -> tuple[str, list[Delta]]:
     """Move the nearer end of members to another member's line or to a plane; with ``cut``, saw their steel along that plane too."""
     out = []
-    for m in chosen(project, args.ids):
+    for m in picked(project, ledger, args.ids):
         if args.to:
             other = project.find("member", args.to)
             assert isinstance(other, Member)
@@ -255,7 +248,7 @@ class MitreMembers(msgspec.Struct, forbid_unknown_fields=True):
 @command("mitre-members", "Mitre two members", MitreMembers, ("corner", "bevel", "fit"))
 def mitre(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, list[Delta]]:
     """Bring the ends of two members to where their lines meet and cut both along the plane that halves the corner."""
-    a, b = chosen(project, args.ids) if len(set(args.ids)) == 2 else (None, None)
+    a, b = picked(project, ledger, args.ids) if len(set(args.ids)) == 2 else (None, None)
     if a is None or b is None:
         raise BadValue("a mitre needs two members", "mitre-members", "two different members")
     corner = meeting(a, b)
@@ -306,7 +299,7 @@ def split(project: Project, ledger: Ledger, args: SplitMembers) -> tuple[str, li
     """Split members at distances from their start (or at a plane); connections stay with the piece they belong to."""
     pieces: list[Member] = []
     changed: list[Connection] = []
-    members = chosen(project, args.ids)
+    members = picked(project, ledger, args.ids)
     for m in members:
         if args.at:
             stations = [to_mm(a, project, "at") for a in args.at]
@@ -345,7 +338,7 @@ def split_at(project: Project, m: Member, stations: Sequence[float]) -> tuple[li
 @command("join-members", "Join two members into one", MitreMembers, ("unite", "weld together", "merge"))
 def join(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, list[Delta]]:
     """Make one member of two that follow each other in one line; connections at the outer ends stay, those between go."""
-    a, b = chosen(project, args.ids) if len(set(args.ids)) == 2 else (None, None)
+    a, b = picked(project, ledger, args.ids) if len(set(args.ids)) == 2 else (None, None)
     if a is None or b is None:
         raise BadValue("joining needs two members", "join-members", "two different members")
     if a.section != b.section:

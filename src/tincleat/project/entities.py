@@ -1,6 +1,6 @@
 """The entities of a project, by value.  Lengths mm, angles rad; ids tie entities together, never object references."""
 
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 
@@ -45,7 +45,7 @@ class Member(msgspec.Struct, frozen=True, gc=False):
     """A straight member.  The system line runs ``start`` to ``end`` (mm); the section hangs on it at ``cardinal``, then ``offset`` (y, z).
 
     ``cuts`` are planes it is cut by itself (a mitre, a trimmed end), whatever its connections cut besides; ``guid`` is the
-    identity it came with from the engineer's model; ``run`` the run it is part of.
+    identity it came with from the engineer's model; ``run`` the run it is part of and its place there (``r4:2.0``).
     """
 
     id: str
@@ -129,14 +129,97 @@ class HouseRules(msgspec.Struct, frozen=True):
     weld_gap: float = 2.0
 
 
-Entity = Grid | Level | Member | Connection | Concession | HouseRules
-TABLES: dict[str, type] = {
+class Purlins(msgspec.Struct, frozen=True, tag="purlins", tag_field="kind"):
+    """Purlins on rafters: rows at most ``spacing`` apart between ``eaves`` and ``ridge`` (mm along the rafter from its low and high end)."""
+
+    id: str
+    rafters: tuple[str, ...]
+    section: str
+    grade: str = "S355"
+    spacing: float = 1500.0
+    eaves: float = 200.0
+    ridge: float = 200.0
+    lap: float = 0.0
+    overhang: float = 0.0
+    loose: tuple[str, ...] = ()
+
+
+class Girts(msgspec.Struct, frozen=True, tag="girts", tag_field="kind"):
+    """Girts on the face of columns: rows at most ``spacing`` apart from ``first`` above the foot to ``last`` below the head; ``side`` 1 is outside."""
+
+    id: str
+    columns: tuple[str, ...]
+    section: str
+    grade: str = "S355"
+    spacing: float = 1800.0
+    first: float = 1500.0
+    last: float = 200.0
+    lap: float = 0.0
+    side: int = 1
+    loose: tuple[str, ...] = ()
+
+
+class Joists(msgspec.Struct, frozen=True, tag="joists", tag_field="kind"):
+    """Joists between two beams, at most ``spacing`` apart, their top ``drop`` under the beams' top."""
+
+    id: str
+    beams: tuple[str, ...]
+    section: str
+    grade: str = "S355"
+    spacing: float = 2500.0
+    drop: float = 0.0
+    loose: tuple[str, ...] = ()
+
+
+class Bracing(msgspec.Struct, frozen=True, tag="bracing", tag_field="kind"):
+    """A braced bay between two columns, from ``base`` above their feet to ``top`` below their heads, in ``panels`` one over the other."""
+
+    id: str
+    columns: tuple[str, ...]
+    section: str
+    grade: str = "S355"
+    pattern: Literal["X", "single", "K"] = "X"
+    base: float = 200.0
+    top: float = 200.0
+    panels: int = 1
+    loose: tuple[str, ...] = ()
+
+
+class Portals(msgspec.Struct, frozen=True, tag="portals", tag_field="kind"):
+    """Portal frames across ``angle`` + 90°: one at each of ``bays`` (mm along the building), two columns and two rafters each."""
+
+    id: str
+    origin: Vec3
+    span: float
+    eaves: float
+    ridge: float
+    bays: tuple[float, ...]
+    column: str
+    rafter: str
+    grade: str = "S355"
+    angle: float = 0.0
+    loose: tuple[str, ...] = ()
+
+
+class Query(msgspec.Struct, frozen=True, gc=False):
+    """A saved query for members."""
+
+    id: str
+    name: str
+    text: str
+
+
+Run = Purlins | Girts | Joists | Bracing | Portals
+Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query
+TABLES: dict[str, Any] = {
     "house": HouseRules,
     "grid": Grid,
     "level": Level,
     "member": Member,
     "connection": Connection,
     "concession": Concession,
+    "run": Run,
+    "query": Query,
 }
 
 

@@ -68,7 +68,7 @@ def moved(member: Member, motion: Motion) -> tuple[Member, bool]:
         shape = section(member.section)
         if shape.symmetric or shape.shape == "T":
             cardinal, y_off = _swapped(cardinal, "left", "right"), -y_off
-        elif shape.shape == "C":
+        elif shape.shape in ("C", "CF"):
             z = -z
             cardinal, z_off = _swapped(cardinal, "top", "bottom"), -z_off
         else:

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member
+from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member, Query, Run
 
 T = TypeVar("T", bound=Entity)
 
@@ -41,6 +41,16 @@ class Project:
     def levels(self) -> dict[str, Level]:
         """All levels by id."""
         return self.tables["level"]
+
+    @property
+    def runs(self) -> dict[str, Run]:
+        """All runs by id."""
+        return self.tables["run"]
+
+    @property
+    def queries(self) -> dict[str, Query]:
+        """All saved queries by id."""
+        return self.tables["query"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

@@ -18,7 +18,7 @@ from tincleat.project.entities import TABLES, Delta, HouseRules
 from tincleat.project.project import Project, inverse
 
 APPLICATION = 0x54696E43  # "TinC"
-VERSION = 1
+VERSION = 2  # 2: runs, references, snapshots; files of version 1 are read, and become 2 with their next change
 SUFFIX = ".tincleat"
 _HEADER = b"SQLite format 3\x00"
 _SCHEMA = """
@@ -171,6 +171,7 @@ class Store:
         found = self._db.execute("SELECT value FROM meta WHERE key = 'revision'").fetchone()[0]
         if found != self._revision:
             raise Refused("the project was changed by another program run meanwhile", str(self.path), "open it again to see the change")
+        self._db.execute(f"PRAGMA user_version = {VERSION}")
         self._db.execute("UPDATE meta SET value = ? WHERE key = 'revision'", (self._revision + 1,))
         self._db.execute("UPDATE meta SET value = ? WHERE key = 'number'", (self.project.last_number,))
 

@@ -1,0 +1,119 @@
+"""Members picked by what they are: ``role:beam size:UB* level:+4200 end:open joined:fin-plate``.
+
+Words are parted by spaces and all must hold; a comma gives a choice (``role:beam,joist``), a leading ``-`` turns one
+round, ``*`` stands for anything.  Lengths are in the project's unit.  A bare word is looked for in name, section and role.
+"""
+
+import fnmatch
+import re
+import shlex
+from collections.abc import Callable
+
+from tincleat.errors import BadValue
+from tincleat.joints.case import MEETING
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.entities import Member
+from tincleat.project.members import length
+from tincleat.project.places import elevation
+from tincleat.units import parse_length
+
+Test = Callable[[Member], bool]
+LEVEL_NEAR = 100.0  # mm a member's ends may lie off a level and still count as at it
+SAME = 1.0  # mm within which a coordinate or length counts as equal
+KEYS = {
+    "role": "column, beam, rafter, purlin, girt, brace, joist, post, other",
+    "size": "a section, such as UB* or IPE300",
+    "grade": "a grade, such as S355",
+    "name": "a member's name",
+    "id": "a member's id",
+    "level": "a level's name or an elevation; the member lies at it, or stands on it",
+    "end": "open (an end not joined), joined, apart (an end that meets nothing)",
+    "joined": "a family, such as fin-plate; at either end",
+    "start": "a family at the start",
+    "finish": "a family at the end",
+    "breach": "yes or no",
+    "run": "yes, no, or a run's id",
+    "length": "a length with <, > or =, such as length:>12000",
+    "x": "every point's x, with <, > or =",
+    "y": "every point's y, with <, > or =",
+    "z": "every point's z, with <, > or =",
+}
+
+
+def members_like(ledger: Ledger, text: str) -> list[str]:
+    """Ids of the members a query picks, in the order of the model; raises BadValue naming the word that cannot be read."""
+    try:
+        words = shlex.split(text)
+    except ValueError:
+        raise BadValue(f"a quote is not closed in {text!r}", "query", 'such as level:"office floor"') from None
+    if not words:
+        raise BadValue("the query is empty", "query", "such as role:beam size:UB*")
+    tests = [_word(ledger, word) for word in words]
+    return [m.id for m in ledger.project.members.values() if all(test(m) for test in tests)]
+
+
+def _word(ledger: Ledger, word: str) -> Test:
+    if word.startswith("-") and len(word) > 1:
+        inner = _word(ledger, word[1:])
+        return lambda m: not inner(m)
+    key, colon, value = word.partition(":")
+    if not colon:
+        text = word.lower()
+        return lambda m: text in m.name.lower() or text in m.section.lower() or text in m.role
+    if key not in KEYS:
+        raise BadValue(f"members have no {key!r}", "query", "one of " + ", ".join(KEYS))
+    if not value:
+        raise BadValue(f"{key}: says nothing", "query", KEYS[key])
+    choices = [_one(ledger, key, v) for v in value.split(",") if v]
+    return lambda m: any(test(m) for test in choices)
+
+
+def _one(ledger: Ledger, key: str, value: str) -> Test:
+    if key in ("role", "grade", "name", "id", "size"):
+        pattern = re.compile(fnmatch.translate(_plain(value)))
+        field = {"size": "section"}.get(key, key)
+        return lambda m: pattern.match(_plain(getattr(m, field))) is not None
+    if key == "level":
+        high = elevation(ledger.project, value)
+        return lambda m: min(abs(m.start[2] - high), abs(m.end[2] - high)) <= LEVEL_NEAR
+    if key in ("length", "x", "y", "z"):
+        return _measured(ledger, key, value)
+    if key == "run":
+        return lambda m: (bool(m.run) == (value == "yes")) if value in ("yes", "no") else m.run.partition(":")[0] == value
+    return _joined(ledger, key, value)
+
+
+def _plain(text: str) -> str:
+    return text.lower().replace(" ", "")
+
+
+def _measured(ledger: Ledger, key: str, value: str) -> Test:
+    sense, number = (value[0], value[1:]) if value[0] in "<>=" else ("=", value)
+    limit = parse_length(number, ledger.project.house.units)
+
+    def holds(v: float) -> bool:
+        return v < limit - 1e-6 if sense == "<" else v > limit + 1e-6 if sense == ">" else abs(v - limit) <= SAME
+
+    if key == "length":
+        return lambda m: holds(length(m))
+    axis = "xyz".index(key)
+    # of an interval both ends may touch the limit, as frames end where bays do
+    return lambda m: (
+        all(holds(p[axis]) or (sense != "=" and abs(p[axis] - limit) <= SAME) for p in (m.start, m.end)) and holds((m.start[axis] + m.end[axis]) / 2)
+    )
+
+
+def _joined(ledger: Ledger, key: str, value: str) -> Test:
+    ends = {"start": ("start",), "finish": ("end",)}.get(key, ("start", "end"))
+
+    def entries(m: Member) -> list:  # type: ignore[type-arg]
+        return [ledger.entries[k] for e in ends if (k := ledger.by_end.get((m.id, e))) is not None]  # type: ignore[arg-type]
+
+    if key == "end":
+        tests = {"open": lambda e: e.connection is None, "joined": lambda e: e.connection is not None, "apart": lambda e: e.joint.kind in MEETING}
+        if value not in tests:
+            raise BadValue(f"end:{value} is not known", "query", KEYS["end"])
+        return lambda m: any(tests[value](e) for e in entries(m))
+    if key == "breach":
+        return lambda m: any(e.level == "breach" for e in entries(m)) == (value != "no")
+    return lambda m: any(e.connection is not None and fnmatch.fnmatch(e.connection.family, value) for e in entries(m))

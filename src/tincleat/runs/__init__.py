@@ -1,0 +1,1 @@
+"""Runs: parametric rows of members laid on others."""

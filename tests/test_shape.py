@@ -102,7 +102,10 @@ def test_mirrored_bay_is_right_handed(desk: Desk) -> None:
     def plates(member: str) -> list[np.ndarray]:
         entry = desk.ledger.entries[desk.ledger.by_end[(member, "start")]]
         assert entry.made is not None
-        return [entry.joint.frame.to_world(p.frame.to_world(np.column_stack([p.outline.points(1.0), np.zeros(len(p.outline.points(1.0)))]))) for p in entry.made.detail.plates]
+        return [
+            entry.joint.frame.to_world(p.frame.to_world(np.column_stack([p.outline.points(1.0), np.zeros(len(p.outline.points(1.0)))])))
+            for p in entry.made.detail.plates
+        ]
 
     def box(points: list[np.ndarray]) -> np.ndarray:
         all_ = np.concatenate(points)
@@ -114,7 +117,11 @@ def test_mirrored_bay_is_right_handed(desk: Desk) -> None:
         # y of the image is 16000 - y: the far side stays on the side away from the mirror, the offset turns
         assert a[:, [0, 2]] == pytest.approx(b[:, [0, 2]], abs=0.11) and 16000 - a[:, 1] == pytest.approx(b[::-1, 1], abs=12)
     sides = {c.settings.get("sides") for c in desk.project.connections.values() if c.family == "fin-plate" and c.end == "start"}
-    assert sides == {"far side", "near side"} and {c.settings.get("offset_y") for c in desk.project.connections.values() if c.family == "base-plate"} == {30, -30, None}
+    assert sides == {"far side", "near side"} and {c.settings.get("offset_y") for c in desk.project.connections.values() if c.family == "base-plate"} == {
+        30,
+        -30,
+        None,
+    }
 
 
 def test_mirrored_twice_is_the_original(desk: Desk) -> None:

@@ -147,10 +147,12 @@ def follow(project: Project, changes: Sequence[Delta]) -> list[Delta]:
             left = tuple(m for m in referred(run) if m in project.members)
             field = next(name for name in REFERS if hasattr(run, name))
             runs[key] = msgspec.structs.replace(runs.get(key, run), **{field: left})
+    plain = {d.id: d.new for d in out if isinstance(d.new, Member)}
+    members = {**project.members, **plain}
     for key, run in runs.items():
         mine = [m for m in project.members.values() if m.run.startswith(key + ":") and m.id not in changed]
         try:
-            laid = _laid(project, run, {k: m for k, m in project.members.items() if k not in changed or not m.run})
+            laid = _laid(project, run, members)
         except TinCleatError:
             # nothing carries it any more: what was laid stays, as plain members
             out += [*project.put(*(msgspec.structs.replace(m, run="") for m in mine)), Delta("run", key, project.runs[key], None)]

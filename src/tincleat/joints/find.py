@@ -234,6 +234,10 @@ class Finder:
         if through:
             return self._faced(key, end, out, point, min(through, key=lambda m: m.distance))
         tips = [m for m in meets if m.at_end and not self._is_upright(m.other)]
+        laps = [m for m in meets if not m.at_end and abs(float(self._direction(m.other) @ np.array(out.x))) >= 0.985]
+        if laps and not tips:
+            other = min(laps, key=lambda m: m.distance).other
+            return self._make("splice", [(key, end)], other, out, point, [other], f"{self._name(key)} lapped on {self._name(other)}")
         return self._tip_to_tip(key, end, out, point, tips) if tips else None
 
     def _tip_to_tip(self, key: str, end: End, out: Frame, point: Vec3, tips: list[_Meeting]) -> Joint:

@@ -11,6 +11,7 @@ import msgspec
 
 from tincleat import __version__
 from tincleat.commands.desk import Desk
+from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.registry import COMMANDS, describe
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
@@ -21,6 +22,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.project.project import Project
 from tincleat.proof.finding import Finding
 from tincleat.proof.rulesets import RULE_SETS
 from tincleat.release.bill import total_mass
@@ -150,6 +152,38 @@ def _export(args: argparse.Namespace) -> int:
     return 0
 
 
+def _import(args: argparse.Namespace) -> int:
+    meanings = {}
+    for pair in args.mean or ():
+        name, equals, meant = pair.partition("=")
+        if not equals:
+            raise TinCleatError(f"{pair!r} does not say what a profile means", "import --mean", "PROFILE=SECTION, such as HE200A=HEA200")
+        meanings[name] = meant
+    asked = ImportFrame(args.source, meanings, args.unit or "")
+    found = read(Project(), asked)
+    if args.output is not None:
+        desk = Desk.create(args.output, HouseRules(title=Path(args.source).stem), args.force)
+        try:
+            desk.take_in(args.source, found)
+        except TinCleatError:
+            desk.close()
+            Path(args.output).unlink(missing_ok=True)
+            raise
+        desk.close()
+    report = found.report()
+    if args.json:
+        print(json.dumps(report, indent=1))
+        return 0
+    print(f"{report['schema']}: {report['taken']} members taken, {report['as_reference']} bodies as reference, {report['left_out']} left out")
+    for row in report["profiles"]:
+        print(f"  {row['name']:<28} {row['section']:<20} by {row['by']}, sure to {row['confidence']:.0%}, {row['members']} members")
+    for words in report["notes"]:
+        print(f"  note: {words}")
+    for row in report["left"]:
+        print(f"  left out: {row['kind']} {row['name'] or row['guid']}: {row['why']}")
+    return 0
+
+
 def _families(args: argparse.Namespace) -> int:
     house = HouseRules()
     rows: list[dict[str, Any]] = [
@@ -230,6 +264,12 @@ def parser() -> argparse.ArgumentParser:
     export = verb("export", _export, "write IFC4 and bills")
     export.add_argument("--ifc", metavar="OUT", help="IFC4 file")
     export.add_argument("--bom", metavar="OUT", help="bill of materials and bolt list, .xlsx or .csv")
+    bring = verb("import", _import, "make a project of an engineer's IFC model, with a report", file=False, as_json=True)
+    bring.add_argument("source", metavar="IN.ifc")
+    bring.add_argument("-o", "--output", metavar="FILE", help="project file to make; without it only the report is printed")
+    bring.add_argument("--unit", choices=("mm", "cm", "m", "in", "ft"), help="length unit, if the file's own is wrong")
+    bring.add_argument("--mean", action="append", metavar="PROFILE=SECTION", help="what a profile name stands for; may be given several times")
+    bring.add_argument("--force", action="store_true", help="replace the project file if it exists")
     verb("families", _families, "list the families and their settings", file=False, as_json=True)
     verb("commands", _commands, "list the commands that scripts may use", file=False, as_json=True)
     do = verb("do", _do, "run a script of commands, one JSON object a line, all or nothing")

@@ -5,9 +5,10 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from tincleat.commands import connections, frame, house, layout, picking, runs, shape  # noqa: F401 - they declare their commands
+from tincleat.commands import connections, frame, house, imports, layout, picking, runs, shape  # noqa: F401 - they declare their commands
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
+from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
 from tincleat.project.entities import Delta, HouseRules
@@ -48,6 +49,23 @@ class Desk:
     def run(self, name: str, /, **args: Any) -> str:
         """Run one command and keep it before anything is told of it; its title.  On any error nothing has changed."""
         return self.run_all([(name, args)])[0]
+
+    def take_in(self, path: str, found: Imported) -> str:
+        """Keep a frame that was read already (the window reads off its own thread); its title.  On any error nothing has changed."""
+        number = self.project.last_number
+        try:
+            title, made = imports.take_in(self.project, found)
+            self.project.apply(made)
+            try:
+                self.store.commit([("import-frame", title, {"path": path}, made)])
+            except BaseException:
+                self.project.apply(inverse(made))
+                raise
+        except BaseException:
+            self.project.last_number = number
+            raise
+        self._tell(made, self.ledger.changed(made))
+        return title
 
     def run_all(self, steps: "Sequence[tuple[str, dict[str, Any]]]") -> list[str]:
         """Run commands in order and keep all of them in one transaction, or none; an error names the step that failed."""

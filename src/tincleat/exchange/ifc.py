@@ -19,7 +19,7 @@ from tincleat.details.steel import Cuts, end_station, steel_volume
 from tincleat.errors import Cancelled
 from tincleat.exchange.safely import write_whole
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
-from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
@@ -44,6 +44,7 @@ class _Writer:
         self.world = self._axes(Frame())
         context = f.add("IFCGEOMETRICREPRESENTATIONCONTEXT", None, "Model", 3, 1e-5, self.world, None)
         self.body = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Body", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("MODEL_VIEW"), None)
+        self.axis = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Axis", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("GRAPH_VIEW"), None)
         units = [f.add("IFCSIUNIT", DERIVED, Enum(kind), Enum(pre) if pre else None, Enum(unit_)) for kind, pre, unit_ in (
             ("LENGTHUNIT", "MILLI", "METRE"), ("AREAUNIT", "", "SQUARE_METRE"), ("VOLUMEUNIT", "", "CUBIC_METRE"), ("PLANEANGLEUNIT", "", "RADIAN"), ("MASSUNIT", "KILO", "GRAM"))]  # fmt: skip
         self.guid_root = p.house.title
@@ -149,8 +150,12 @@ class _Writer:
     def _extruded(self, profile: Ref, frame: Frame, depth: float) -> Ref:
         return self.f.share("IFCEXTRUDEDAREASOLID", profile, self._axes(frame), self.f.share("IFCDIRECTION", (0.0, 0.0, 1.0)), depth)
 
-    def _shape(self, items: list[Ref], kind: str) -> Ref:
-        return self.f.add("IFCPRODUCTDEFINITIONSHAPE", None, None, [self.f.add("IFCSHAPEREPRESENTATION", self.body, "Body", kind, items)])
+    def _shape(self, items: list[Ref], kind: str, line: "Array | None" = None) -> Ref:
+        shapes = [self.f.add("IFCSHAPEREPRESENTATION", self.body, "Body", kind, items)]
+        if line is not None:
+            curve = self.f.add("IFCPOLYLINE", [self._point(vec(p)) for p in line])
+            shapes.insert(0, self.f.add("IFCSHAPEREPRESENTATION", self.axis, "Axis", "Curve3D", [curve]))
+        return self.f.add("IFCPRODUCTDEFINITIONSHAPE", None, None, shapes)
 
     def _styled(self, item: Ref, colour: str) -> Ref:
         self.f.share("IFCSTYLEDITEM", item, [self.styles[colour]], None)
@@ -210,7 +215,10 @@ class _Writer:
         storey = self._storey(min(m.start[2], m.end[2]))
         at = self._placed(frame, storey)
         name, predefined = CLASSES[m.role]
-        element = f.add(name, self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([body], kind), m.id, Enum(predefined))
+        system = np.round(frame.to_local((m.start, m.end)), 6) + 0.0
+        element = f.add(
+            name, m.guid or self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([body], kind, system), m.id, Enum(predefined)
+        )
         self.contained[storey].append(element)
         self.elements[m.id] = element
         self.materials.setdefault(m.grade, []).append(element)

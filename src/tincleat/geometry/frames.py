@@ -1,5 +1,6 @@
 """Right-handed frames by value."""
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -21,10 +22,17 @@ def vec(values: "Array | tuple[float, ...] | list[float]") -> Vec3:
 def unit(values: "Array | Vec3") -> Array:
     """The direction of ``values`` with length 1; raises :class:`BadValue` for a zero or non-finite vector."""
     array = np.asarray(values, dtype=np.float64)
-    length = float(np.linalg.norm(array))
-    if not np.isfinite(length) or length < 1e-12:
+    length = math.sqrt(float(array @ array))
+    if not math.isfinite(length) or length < 1e-12:
         raise BadValue("a direction has no length")
     return array / length
+
+
+def crossed(a: "Array | Vec3", b: "Array | Vec3") -> Array:
+    """The cross product of two single vectors, without the general one's overhead."""
+    ax, ay, az = a
+    bx, by, bz = b
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
 
 @dataclass(frozen=True)

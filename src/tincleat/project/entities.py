@@ -209,8 +209,27 @@ class Query(msgspec.Struct, frozen=True, gc=False):
     text: str
 
 
+class Reference(msgspec.Struct, frozen=True, gc=False):
+    """A body of another trade, shown and never changed: a closed or open surface in the world (mm)."""
+
+    id: str
+    name: str
+    kind: str
+    guid: str
+    points: tuple[Vec3, ...]
+    triangles: tuple[tuple[int, int, int], ...]
+
+
+class Meaning(msgspec.Struct, frozen=True, gc=False):
+    """What an outside profile's name means here; remembered for the next import."""
+
+    id: str
+    name: str
+    section: str
+
+
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query
+Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "grid": Grid,
@@ -220,6 +239,8 @@ TABLES: dict[str, Any] = {
     "concession": Concession,
     "run": Run,
     "query": Query,
+    "reference": Reference,
+    "meaning": Meaning,
 }
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Member, Query, Run
+from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Meaning, Member, Query, Reference, Run
 
 T = TypeVar("T", bound=Entity)
 
@@ -51,6 +51,16 @@ class Project:
     def queries(self) -> dict[str, Query]:
         """All saved queries by id."""
         return self.tables["query"]
+
+    @property
+    def references(self) -> dict[str, Reference]:
+        """All reference bodies by id."""
+        return self.tables["reference"]
+
+    @property
+    def meanings(self) -> dict[str, Meaning]:
+        """What outside profile names mean, by id."""
+        return self.tables["meaning"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

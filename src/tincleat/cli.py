@@ -12,6 +12,7 @@ import msgspec
 from tincleat import __version__
 from tincleat.commands.desk import Desk
 from tincleat.commands.imports import ImportFrame, read
+from tincleat.commands.ready import differences, revision
 from tincleat.commands.registry import COMMANDS, describe
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
@@ -21,10 +22,16 @@ from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.query import members_like
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.project.members import length
 from tincleat.project.project import Project
 from tincleat.proof.finding import Finding
 from tincleat.proof.rulesets import RULE_SETS
+from tincleat.ready.compare import Difference
+from tincleat.ready.rules import RULES
+from tincleat.ready.stock import over_stock
+from tincleat.ready.true_up import plan
 from tincleat.release.bill import total_mass
 
 MOST_SCRIPT = 64_000_000
@@ -184,6 +191,98 @@ def _import(args: argparse.Namespace) -> int:
     return 0
 
 
+def _true_up(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    rules = [r for r in (args.rules or "").split(",") if r]
+    found = plan(desk.ledger, rules)
+    if args.keep and found.changes:
+        print(desk.run("true-up", rules=rules))
+    rows: list[dict[str, Any]] = [
+        {
+            "rule": c.rule,
+            "member": c.old.id,
+            "name": c.old.name,
+            "section": c.old.section,
+            "what": c.words,
+            "before": [c.old.start, c.old.end],
+            "after": [c.new.start, c.new.end],
+        }
+        for c in found.changes
+    ]
+    left: list[dict[str, Any]] = [{"rule": x.rule, "member": x.member, "why": x.why} for x in found.left]
+    if args.json:
+        print(json.dumps({"checked": found.checked, "changes": rows, "left": left, "kept": bool(args.keep and rows)}, indent=1))
+        return 0
+    for row in rows:
+        print(f"{row['rule']:<20}{row['name']:<10}{row['section']:<18}{row['what']}")
+    for one in left:
+        print(f"{one['rule']:<20}{one['member']:<10}left: {one['why']}")
+    print(f"{len({c.old.id for c in found.changes})} of {found.checked} members {'trued up' if args.keep else 'would be trued up'}, {len(left)} left")
+    return 0
+
+
+def _stock(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    rows: list[dict[str, Any]] = [{"member": o.member.id, "name": o.member.name, "section": o.member.section, "length": round(length(o.member), 1), "stock": o.stock, "at": list(o.at),
+             "pieces": [round(p, 1) for p in o.pieces]} for o in over_stock(desk.ledger)]  # fmt: skip
+    if args.json:
+        print(json.dumps(rows, indent=1))
+    else:
+        for r in rows:
+            way = (
+                "split at " + ", ".join(f"{a:.0f}" for a in r["at"]) + ", pieces " + ", ".join(f"{p:.0f}" for p in r["pieces"])
+                if r["at"]
+                else "no clear place to split"
+            )
+            print(f"{r['name']:<10}{r['section']:<18}{r['length']:>9.0f} of {r['stock']:.0f} mm: {way}")
+        print(f"{len(rows)} members over stock length")
+    return 0
+
+
+def _difference(d: Difference) -> dict[str, Any]:
+    return {"kind": d.kind, "key": d.key, "name": d.label, "what": d.words}
+
+
+def _show_differences(rows: "list[Difference]", as_json: bool) -> int:
+    if as_json:
+        print(json.dumps([_difference(r) for r in rows], indent=1))
+    else:
+        for r in rows:
+            print(f"{r.kind:<9}{r.key:<24}{r.label:<12}{r.words}")
+        print(", ".join(f"{n} {k}" for k, n in _count(r.kind for r in rows).items()) or "no difference")
+    return 0
+
+
+def _compare(args: argparse.Namespace) -> int:
+    return _show_differences(differences(Desk.open(args.file).project, args.first, args.second), args.json)
+
+
+def _revise(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    rows = revision(desk.project, args.source, args.unit or "")
+    if args.keep:
+        print(desk.run("take-revision", path=args.source, unit=args.unit or ""))
+        look = [e for e in desk.ledger.entries.values() if e.problem]
+        for e in look:
+            print(f"needs a look: {e.connection.id if e.connection else ''} {e.joint.words}: {e.problem}")
+        for key, why in desk.ledger.lost.items():
+            print(f"needs a look: {key}: {why}")
+        return 0
+    return _show_differences(rows, args.json)
+
+
+def _select(args: argparse.Namespace) -> int:
+    desk = Desk.open(args.file)
+    found = [desk.project.members[k] for k in members_like(desk.ledger, args.query)]
+    if args.json:
+        print(json.dumps([{"id": m.id, "name": m.name, "role": m.role, "section": m.section, "start": m.start, "end": m.end} for m in found], indent=1))
+    else:
+        for m in found:
+            print(f"{m.id:<8}{m.name:<12}{m.role:<9}{m.section}")
+        print(f"{len(found)} members")
+    return 0
+
+
 def _families(args: argparse.Namespace) -> int:
     house = HouseRules()
     rows: list[dict[str, Any]] = [
@@ -270,6 +369,19 @@ def parser() -> argparse.ArgumentParser:
     bring.add_argument("--unit", choices=("mm", "cm", "m", "in", "ft"), help="length unit, if the file's own is wrong")
     bring.add_argument("--mean", action="append", metavar="PROFILE=SECTION", help="what a profile name stands for; may be given several times")
     bring.add_argument("--force", action="store_true", help="replace the project file if it exists")
+    true = verb("true-up", _true_up, "show what true-up would change; with --keep, do it", as_json=True)
+    true.add_argument("--rules", metavar="A,B", help="only these rules: " + ", ".join(RULES))
+    true.add_argument("--keep", action="store_true", help="change the project")
+    verb("stock", _stock, "list members over stock length with proposed splits", as_json=True)
+    compare = verb("compare", _compare, "compare two snapshots, or one with now", as_json=True)
+    compare.add_argument("first", metavar="SNAPSHOT")
+    compare.add_argument("second", metavar="SNAPSHOT", nargs="?", default="now")
+    revise = verb("revise", _revise, "compare with a revised engineer's model; with --keep, take it in", as_json=True)
+    revise.add_argument("source", metavar="IN.ifc")
+    revise.add_argument("--unit", choices=("mm", "cm", "m", "in", "ft"), help="length unit, if the file's own is wrong")
+    revise.add_argument("--keep", action="store_true", help="accept every row")
+    select = verb("select", _select, "list the members a query picks", as_json=True)
+    select.add_argument("query", metavar="QUERY", help="such as 'role:beam size:UB* end:open'")
     verb("families", _families, "list the families and their settings", file=False, as_json=True)
     verb("commands", _commands, "list the commands that scripts may use", file=False, as_json=True)
     do = verb("do", _do, "run a script of commands, one JSON object a line, all or nothing")

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from tincleat.commands import connections, frame, house, imports, layout, picking, runs, shape  # noqa: F401 - they declare their commands
+from tincleat.commands import connections, frame, house, imports, layout, picking, ready, runs, shape  # noqa: F401 - they declare their commands
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.exchange.ifc_in import Imported
@@ -54,7 +54,7 @@ class Desk:
         """Keep a frame that was read already (the window reads off its own thread); its title.  On any error nothing has changed."""
         number = self.project.last_number
         try:
-            title, made = imports.take_in(self.project, found)
+            title, made = imports.take_in(self.project, found, Path(path).name)
             self.project.apply(made)
             try:
                 self.store.commit([("import-frame", title, {"path": path}, made)])

@@ -40,6 +40,9 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
     for label, values in (("plates", house.plates), ("flats", house.flats)):
         if any(not 0 < v <= 2000 for v in values):
             raise BadValue(f"{label} holds a size that is no stock size", "house rules", "sizes over 0 and up to 2000 mm")
+    for shape, bar in house.bars.items():
+        if not 500 <= bar <= 60000:
+            raise BadValue(f"a bar of {bar:g} mm for {shape!r}", "house rules", "500 to 60000 mm")
     for kind, rule in house.rounding.items():
         if not 0 <= rule.step <= 1000:
             raise BadValue(f"the step of {kind!r} is {rule.step!r}", "house rules", "0 to 1000 mm")

@@ -1,5 +1,6 @@
 """The command that takes an engineer's frame in, and what is remembered of its names."""
 
+from pathlib import Path
 from typing import Any
 
 import msgspec
@@ -12,6 +13,7 @@ from tincleat.geometry.frames import vec
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Level, Meaning, Reference
 from tincleat.project.project import Project
+from tincleat.project.snapshots import issue
 
 
 class ImportFrame(msgspec.Struct, forbid_unknown_fields=True):
@@ -25,7 +27,7 @@ class ImportFrame(msgspec.Struct, forbid_unknown_fields=True):
 @command("import-frame", "Import a frame from IFC", ImportFrame, ("ifc", "engineer", "open model", "analysis"))
 def import_frame(project: Project, ledger: Ledger, args: ImportFrame) -> tuple[str, list[Delta]]:
     """Take in the members of an IFC file; other bodies become locked reference; profile names are remembered."""
-    return take_in(project, read(project, args))
+    return take_in(project, read(project, args), Path(args.path).name)
 
 
 def read(project: Project, args: ImportFrame, progress: "Progress | None" = None) -> Imported:
@@ -34,7 +36,7 @@ def read(project: Project, args: ImportFrame, progress: "Progress | None" = None
     return read_ifc(args.path, meanings, args.unit, progress)
 
 
-def take_in(project: Project, found: Imported) -> tuple[str, list[Delta]]:
+def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[Delta]]:
     """Changes that put what was read into the project; raises BadFile if there is nothing to take in."""
     if not found.members and not found.bodies:
         raise BadFile("nothing in the file can be taken in: " + "; ".join([*found.notes, *(row["why"] for row in found.left)][:3]), "import-frame")
@@ -64,7 +66,7 @@ def take_in(project: Project, found: Imported) -> tuple[str, list[Delta]]:
     count = len(found.members)
     words = f", {len(found.bodies)} reference bodies" if found.bodies else ""
     words += f", {len(found.left)} left out" if found.left else ""
-    return f"Import {count} member{'s' if count != 1 else ''}{words}", project.put(*new)
+    return f"Import {count} member{'s' if count != 1 else ''}{words}", issue(project, source, project.put(*new))
 
 
 class SetMeaning(msgspec.Struct, forbid_unknown_fields=True):

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tincleat.commands.desk import Desk
-from tincleat.demo import boathouse, longshed
+from tincleat.demo import boathouse, longshed, wireframe
 from tincleat.errors import NotFound
 
-DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {"boathouse": boathouse.build, "longshed": longshed.build}
+DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {"boathouse": boathouse.build, "longshed": longshed.build, "wireframe": wireframe.build}
 
 
 def make_demo(name: str, path: "str | Path", overwrite: bool = False) -> Desk:

@@ -127,8 +127,8 @@ class Finder:
             who, other = who[keep], other[keep]
             order = np.lexsort((other, who))  # the tree's own order would settle ties by chance
             who, other = who[order], other[order]
-            station, gap = self._gap(line[who], other)
-            station_b, gap_b = self._gap(body[who], other)
+            station, gap = self.reach(line[who], other)
+            station_b, gap_b = self.reach(body[who], other)
             nearer = gap_b < gap - 1e-6
             station, gap = np.where(nearer, station_b, station), np.where(nearer, gap_b, gap)
             close = gap <= NEARLY_MEETS
@@ -139,7 +139,7 @@ class Finder:
                 out.setdefault((int(chosen[w]), end), []).append(_Meeting(self.ids[o], s, g, at))
         return out
 
-    def _gap(self, points: Array, other: "np.ndarray") -> tuple[Array, Array]:
+    def reach(self, points: Array, other: "np.ndarray") -> tuple[Array, Array]:
         """Station of points along members and distance to their bounding bodies, mm."""
         local = np.einsum("nij,nj->ni", self.axes[other], points - self.origin[other])
         x = np.maximum(np.maximum(-local[:, 0], local[:, 0] - self.length[other]), 0)

@@ -96,6 +96,8 @@ PLATES_MM = (5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0
 PLATES_IN = tuple(25.4 * t for t in (0.25, 0.3125, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0, 1.25, 1.5, 2.0))
 FLATS_MM = tuple(float(w) for w in [*range(20, 160, 10), 160, 180, 200, 220, 250, 300])
 FLATS_IN = tuple(12.7 * n for n in range(2, 25))
+# the longest bar delivered by kind of section, mm
+BARS_MM = {"I": 18000.0, "C": 15000.0, "T": 15000.0, "L": 12000.0, "RHS": 12000.0, "CHS": 12000.0, "FL": 6000.0, "RD": 6000.0, "Z": 12000.0, "CF": 12000.0}
 ROUND_MM = {"plate width": RoundRule(5.0), "plate length": RoundRule(5.0), "base plate": RoundRule(10.0), "notch": RoundRule(5.0), "weld leg": RoundRule(1.0)}
 ROUND_IN = {
     "plate width": RoundRule(6.35),
@@ -127,6 +129,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_clearance: float = 20.0
     notch_radius: float = 10.0
     weld_gap: float = 2.0
+    bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))
 
 
 class Purlins(msgspec.Struct, frozen=True, tag="purlins", tag_field="kind"):
@@ -228,8 +231,18 @@ class Meaning(msgspec.Struct, frozen=True, gc=False):
     section: str
 
 
+class Snapshot(msgspec.Struct, frozen=True, gc=False):
+    """A named state of the project, packed; ``members`` counts what it holds and ``when`` is local time in words."""
+
+    id: str
+    name: str
+    when: str
+    members: int
+    body: bytes
+
+
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning
+Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "grid": Grid,
@@ -241,6 +254,7 @@ TABLES: dict[str, Any] = {
     "query": Query,
     "reference": Reference,
     "meaning": Meaning,
+    "snapshot": Snapshot,
 }
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Meaning, Member, Query, Reference, Run
+from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Meaning, Member, Query, Reference, Run, Snapshot
 
 T = TypeVar("T", bound=Entity)
 
@@ -61,6 +61,11 @@ class Project:
     def meanings(self) -> dict[str, Meaning]:
         """What outside profile names mean, by id."""
         return self.tables["meaning"]
+
+    @property
+    def snapshots(self) -> dict[str, Snapshot]:
+        """All snapshots by id."""
+        return self.tables["snapshot"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

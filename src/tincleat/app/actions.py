@@ -8,6 +8,9 @@ from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
 from tincleat.app.dialogs import Action, Ask
+from tincleat.app.forms import frame_actions
+from tincleat.app.layout_editor import LayoutEditor
+from tincleat.app.ready_deeds import ready_actions
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.tables import export_bill
@@ -19,12 +22,19 @@ if TYPE_CHECKING:
     from tincleat.app.window import Window
 
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
-    "Frame": ("add-grid", "add-level", "add-members", "", "move-members", "delete"),
-    "Ready": ("next-open-end", "fit", "view-plan", "view-front"),
+    "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
+    "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end"),
     "Join": (*(f"place-{name}" for name in FAMILIES), "place-all", "", "select-kin", "delete"),
     "Prove": ("next-finding", "previous-finding", "", "rules-en", "rules-aisc", "house-rules"),
     "Release": ("export-ifc", "export-bill", "save-copy"),
 }
+
+
+# the action line is short: what it says where a label is longer
+SHORT = {
+    "layout": "Grids, levels…", "columns-at": "Columns…", "beams-at": "Beams…", "draw-members": "Draw…", "copy-members": "Copy…", "import-ifc": "Import…", "stock": "Stock",
+    "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end",
+}  # fmt: skip
 
 
 def build_actions(w: "Window") -> list[Action]:
@@ -65,6 +75,7 @@ def build_actions(w: "Window") -> list[Action]:
         Action("add-grid", "Add a grid…", ("axes", "lines"), "", lambda: _add_grid(w), opened, "Grid lines by spacing lists"),
         Action("add-level", "Add a level…", ("floor", "elevation"), "", lambda: _add_level(w), opened, "A named elevation"),
         Action("add-members", "Add a member…", ("column", "beam", "brace", "rafter", "steel"), "", lambda: _add_member(w), opened, "A member by section and two points"),
+        Action("layout", "Grids and levels…", ("axes", "spacing", "edit grid", "elevations"), "Ctrl+G", lambda: LayoutEditor(w).exec(), opened, "Grid lines and levels in tables"),
         Action("move-members", "Move members…", ("shift",), "", lambda: _move(w), lambda: bool(w.members), "Select members first"),
         Action("delete", "Delete", ("remove", "erase"), "Del", w.delete_selected, lambda: bool(w.members or w.selected_connections()), "Select connections or members first"),
         Action("select-kin", "Select all alike", ("kin", "same"), "K", partial(deeds.select_kin, w), lambda: bool(w.selected), "Select a joint first"),
@@ -78,6 +89,7 @@ def build_actions(w: "Window") -> list[Action]:
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
+    out += [*frame_actions(w), *ready_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

@@ -127,6 +127,7 @@ class Bodies:
         self.ledger = ledger
         self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
         self._cuts: dict[str, Cuts] = {}
+        self.hidden: frozenset[str] = frozenset()
         self.refresh()
 
     def cuts(self, key: str) -> Cuts:
@@ -197,6 +198,18 @@ class Bodies:
         self.half[rows] = [(s.b / 2, s.h / 2) for s in shapes]
         self.middle[rows] = self.origin[rows] + self.axes[rows, 0] * self.length[rows, None] / 2
 
+    def hide(self, hidden: "frozenset[str]") -> tuple[set[str], set[str]]:
+        """Leave members, and the joints named by them, out of the picture; the joints and members that look different for it."""
+        members = set(self.hidden ^ hidden) & self.member_row.keys()
+        self.hidden = hidden
+        joints = {key for key in self.joint_row if key.rpartition(".")[0] in members}
+        self._read_joints(list(joints))
+        return joints, members
+
+    def shown(self, key: str) -> bool:
+        """Whether a joint is in the picture."""
+        return key.rpartition(".")[0] not in self.hidden
+
     def _read_joints(self, keys: list[str]) -> None:
         """Points, boxes and states of some joints; an unjoined one has no box."""
         new = [key for key in keys if key not in self.joint_row]
@@ -209,23 +222,26 @@ class Bodies:
         if not keys:
             return
         rows, entries = [self.joint_row[key] for key in keys], [self.ledger.entries[key] for key in keys]
-        self.joint_points[rows] = [e.joint.frame.origin for e in entries]
+        self.joint_points[rows] = [e.joint.frame.origin if self.shown(e.joint.key) else (np.nan,) * 3 for e in entries]
         self._joint_members |= {key: e.joint.members for key, e in zip(keys, entries, strict=True)}
-        boxes = [_world_box(e) for e in entries]
+        boxes = [_world_box(e) if self.shown(e.joint.key) else NO_BOX for e in entries]
         self.low[rows], self.high[rows] = [b[0] for b in boxes], [b[1] for b in boxes]
         self.state[rows] = [STATES.index("open" if e.connection is None else e.level) for e in entries]
 
     def joined(self, key: str) -> bool:
         """Whether a joint has a detail to draw."""
         entry = self.ledger.entries.get(key)
-        return entry is not None and entry.made is not None
+        return entry is not None and entry.made is not None and self.shown(key)
 
     def bounds(self) -> tuple[Array, Array]:
         """Least and greatest corner of everything, mm."""
         if not len(self.origin):
             return np.array([-1000.0, -1000.0, 0.0]), np.array([9000.0, 6000.0, 4000.0])
         ends = self.origin + self.axes[:, 0] * self.length[:, None]
-        points = np.concatenate([self.origin, ends])
+        rows = [i for i, key in enumerate(self.member_ids) if key not in self.hidden] if self.hidden else slice(None)
+        points = np.concatenate([self.origin[rows], ends[rows]])
+        if not len(points):
+            points = np.concatenate([self.origin, ends])
         return points.min(axis=0) - 300, points.max(axis=0) + 300
 
     def member_boxes(self) -> tuple[Array, Array]:
@@ -267,6 +283,8 @@ class Bodies:
         low = np.column_stack([np.zeros(len(self.half)), -self.half])
         high = np.column_stack([self.length, self.half])
         near = _slabs_many(local, turned, low, high)
+        if self.hidden:
+            near[[self.member_row[k] for k in self.hidden if k in self.member_row]] = np.inf
         out = []
         for i in np.argsort(near)[: int(np.isfinite(near).sum())][:60]:
             if near[i] > nearest:

@@ -5,13 +5,14 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QCompleter, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button, label
 from tincleat.app.theme import font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
+from tincleat.exchange.ifc_in import Imported
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.steel import cut_length, cuts_of, net_mass
@@ -147,6 +148,45 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
                 entry = desk.ledger.entries[key]
                 state = f"{entry.connection.family} {entry.connection.id}" if entry.connection else "unjoined"
                 rows.addWidget(button(f"{end}: {entry.joint.words} · {state}", lambda k=key: show(k), "link"))  # type: ignore[misc]
+    rows.addStretch(1)
+    return card
+
+
+def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None]) -> QWidget:
+    """What an IFC holds, before it is taken in: counts, what each profile was taken for and how surely, what is left out and why."""
+    report = found.report()
+    card, rows = _column(name, f"{report['schema']}. Nothing is kept yet.")
+    roles = ", ".join(f"{n} {k}{'s' if n != 1 else ''}" for k, n in report["roles"].items())
+    _facts(
+        rows,
+        [
+            ("Members", f"{report['taken']}" + (f": {roles}" if roles else "")),
+            ("As reference", str(report["as_reference"])),
+            ("Left out", str(report["left_out"])),
+        ],
+    )
+    line = QHBoxLayout()
+    go = button(f"Take in {report['taken']} members", keep, "go")
+    go.setEnabled(bool(found.members or found.bodies))
+    line.addWidget(go, 1)
+    line.addWidget(button("Discard", drop, "link"))
+    rows.addLayout(line)
+    rows.addWidget(label("PROFILES", "group"))
+    grid = QGridLayout()
+    grid.setColumnStretch(1, 1)
+    for i, p in enumerate(report["profiles"][:60]):
+        sure = "" if p["confidence"] > 0.995 else f"  {p['confidence']:.0%} sure"
+        for j, text in enumerate((p["name"], p["section"], f"by {p['by']}{sure}", str(p["members"]))):
+            grid.addWidget(label(text, "" if j in (0, 1) else "note" if j == 2 and sure else "quiet"), i, j)
+    rows.addLayout(grid)
+    if report["left"]:
+        rows.addWidget(label("LEFT OUT", "group"))
+        for one in report["left"][:40]:
+            rows.addWidget(label(f"{one['kind']} {one['name'] or one['guid']}: {one['why']}", "quiet", True))
+    if report["notes"]:
+        rows.addWidget(label("NOTES", "group"))
+        for words in report["notes"][:40]:
+            rows.addWidget(label(words, "quiet", True))
     rows.addStretch(1)
     return card
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from vtkmodules.util.numpy_support import numpy_to_vtk
 from vtkmodules.vtkCommonCore import vtkPoints
-from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPlane, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
 
 from tincleat.app.bodies import Bodies, placed_bodies
@@ -148,6 +148,8 @@ class Chunks:
     def __init__(self, renderer: vtkRenderer, bodies: Bodies, theme: Theme) -> None:
         self.renderer, self.bodies, self.theme = renderer, bodies, theme
         self.members, self.near_members, self.joints = Cubes(MEMBER_CUBE), Cubes(JOINT_CUBE), Cubes(JOINT_CUBE)
+        self.planes: list[vtkPlane] = []  # of the section box
+        self.see_through = False
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
         self.assign()
 
@@ -164,7 +166,7 @@ class Chunks:
         b = self.bodies
         low, high = b.member_boxes()
         members, joints = list(members), list(joints)
-        there = [key for key in members if key in b.member_row]
+        there = [key for key in members if key in b.member_row and key not in b.hidden]
         far, near = (cubes.take(members, there, b.member_row, b.middle, low, high) for cubes in (self.members, self.near_members))
         return self.joints.take(joints, [k for k in joints if b.joined(k)], b.joint_row, b.joint_points, b.low, b.high), far, near
 
@@ -204,6 +206,7 @@ class Chunks:
                 lines = "edges" in key[0]
                 colour = rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper) if lines else None
                 found = self.built[key] = _Built(actor(self._build(*key), colour, lines))
+                self._dress(key, found.actor)
                 self.renderer.AddActor(found.actor)
             elif found.stale:
                 found.actor.GetMapper().SetInputData(self._build(*key))
@@ -215,6 +218,18 @@ class Chunks:
         while len(self.built) > MOST_BUILT and not next(iter(self.built.values())).visible:
             _, old = self.built.popitem(last=False)
             self.renderer.RemoveActor(old.actor)
+
+    def dress(self) -> None:
+        """Cut every actor by the section box's planes, and see through the members if that is asked for."""
+        for key, one in self.built.items():
+            self._dress(key, one.actor)
+
+    def _dress(self, key: "tuple[str, Cube]", one: vtkActor) -> None:
+        mapper = one.GetMapper()
+        mapper.RemoveAllClippingPlanes()
+        for plane in self.planes:
+            mapper.AddClippingPlane(plane)
+        one.GetProperty().SetOpacity(0.22 if self.see_through and key[0] in ("bars", "fine", "round") else 1.0)
 
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         if level in ("bars", "fine", "round", "member edges"):

@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import label
+from tincleat.app.review import ReviewPage
 from tincleat.app.tables import (
     BILL_HEAD,
     BILL_WIDTHS,
@@ -19,15 +20,16 @@ from tincleat.app.tables import (
 from tincleat.app.theme import Theme
 from tincleat.ledger.ledger import Ledger
 
-TABS = ("Ledger", "Findings", "Bill")
+TABS = ("Ledger", "Findings", "Bill", "Review")
 
 
 class Drawer(QWidget):
-    """Three tables; only the one in view is filled."""
+    """Tables, of which only the one in view is filled, and the page of changes to look through."""
 
     joint_asked = Signal(object)
     finding_asked = Signal(object)
     chosen = Signal(object)
+    query_asked = Signal(str)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -46,7 +48,7 @@ class Drawer(QWidget):
             self.tabs.addTab(name)
         self.count = label("", "quiet")
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Filter (Ctrl+F)")
+        self.search.setPlaceholderText("Filter, or role:beam size:UB*")
         self.search.setAccessibleName("Filter the table")
         self.search.setClearButtonEnabled(True)
         self.search.setFixedWidth(220)
@@ -62,14 +64,16 @@ class Drawer(QWidget):
         self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
         self.empty = label("", "quiet", True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        for table in (self.ledger_table, self.finding_table, self.bill_table):
-            self.stack.addWidget(table)
+        self.review = ReviewPage(theme)
+        for page in (self.ledger_table, self.finding_table, self.bill_table, self.review):
+            self.stack.addWidget(page)
         self.stack.addWidget(self.empty)
         rows.addWidget(self.stack, 1)
         self.ledger: Ledger | None = None
         self.stale = dict.fromkeys(TABS, True)
         self.tabs.currentChanged.connect(lambda _: self.refresh())
         self.search.textChanged.connect(self._search)
+        self.search.returnPressed.connect(lambda: self.query_asked.emit(self.search.text()) if ":" in self.search.text() else None)
         self.ledger_table.acted.connect(self.joint_asked.emit)
         self.finding_table.acted.connect(self.finding_asked.emit)
         self.ledger_table.chosen.connect(self.chosen.emit)
@@ -87,13 +91,17 @@ class Drawer(QWidget):
 
     def current(self) -> Table:
         """The table in view."""
-        return (self.ledger_table, self.finding_table, self.bill_table)[self.tabs.currentIndex()]
+        return (self.ledger_table, self.finding_table, self.bill_table, self.review.table)[self.tabs.currentIndex()]
 
     def refresh(self) -> None:
         """Fill the table in view if it is out of date."""
         tab = TABS[self.tabs.currentIndex()]
         table = self.current()
         if self.ledger is None:
+            return
+        if tab == "Review":
+            self.stack.setCurrentWidget(self.review)
+            self._count()
             return
         if self.stale[tab]:
             if tab == "Ledger":
@@ -113,12 +121,15 @@ class Drawer(QWidget):
         self._count()
 
     def _search(self, text: str) -> None:
-        for table in (self.ledger_table, self.finding_table, self.bill_table):
+        if ":" in text:  # a query for members, taken with Enter
+            text = ""
+        for table in (self.ledger_table, self.finding_table, self.bill_table, self.review.table):
             table.search(text)
         self._count()
 
     def _count(self) -> None:
         table = self.current()
         shown, total = table.filter.rowCount(), len(table.rows.rows)
-        noun = {"Ledger": "kin groups", "Findings": "findings", "Bill": "lines"}[TABS[self.tabs.currentIndex()]]
+        noun = {"Ledger": "kin groups", "Findings": "findings", "Bill": "lines", "Review": "rows"}[TABS[self.tabs.currentIndex()]]
+        noun = noun[:-1] if total == 1 else noun
         self.count.setText(f"{shown} of {total} {noun}" if shown != total else f"{total} {noun}")

@@ -32,7 +32,31 @@ def context_menu(w: "Window", kind: str, key: str, at: QPoint) -> None:
                     menu.addAction(f"Place {kind_.label.lower()}", partial(w.placing.place_here, name, ""))
                     menu.addAction(f"Place {kind_.label.lower()} at all alike", partial(w.placing.place_here, name, entry.joint.key))
         menu.addSeparator()
-    names = ["zoom-selection", "select-kin", "delete", "", "fit", "view-plan", "view-front", "perspective", "marks", "", "undo", "redo", "search"]
+    names = [
+        "zoom-selection",
+        "select-kin",
+        "delete",
+        "",
+        "copy-members",
+        "mirror-members",
+        "split-members",
+        "",
+        "hide",
+        "isolate",
+        "section-box",
+        "see-through",
+        "show-all",
+        "",
+        "fit",
+        "view-plan",
+        "view-front",
+        "perspective",
+        "marks",
+        "",
+        "undo",
+        "redo",
+        "search",
+    ]
     for name in names:
         if not name:
             menu.addSeparator()

@@ -16,7 +16,7 @@ from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEv
 from PySide6.QtWidgets import QWidget
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
-from vtkmodules.vtkCommonDataModel import vtkPolyData
+from vtkmodules.vtkCommonDataModel import vtkPlane, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
 from tincleat.app.bodies import STATES, Bodies, placed_bodies
@@ -51,6 +51,9 @@ class ModelView(QWidget):
     hovered = Signal(str)
     placed = Signal(str)
     asked = Signal(str, str, QPoint)
+    pointed = Signal(object)  # pixel under the pointer while points are picked
+    point_clicked = Signal(object)
+    point_typed = Signal(str)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -98,6 +101,11 @@ class ModelView(QWidget):
         self.placing = False
         self.hover_key = ""
         self.marks_on = True
+        self.pointing = False
+        self.lines: list[tuple[Array, str, bool]] = []  # (2, 3) in the world, colour, dashed
+        self.labels: list[tuple[Array, str]] = []
+        self.box: tuple[Array, Array] | None = None
+        self._reference: vtkActor | None = None
         self._press: QPointF | None = None
         self._last = QPointF()
         self._button = Qt.MouseButton.NoButton
@@ -131,7 +139,9 @@ class ModelView(QWidget):
         self.selected_joints = set()
         self.overlay_members = ([], "")
         self.show_overlay([])
+        self.set_box(None)
         self._lay_ground()
+        self.lay_references()
         self.fit()
 
     def changed(self, joints: set[str], members: set[str], ground: bool = False) -> None:
@@ -141,6 +151,7 @@ class ModelView(QWidget):
         self.chunks.changed(joints, self.bodies.changed(joints, members))
         if ground:
             self._lay_ground()
+            self.lay_references()
         # crisp edges come back after a moment's rest, as after a turn: typing must not wait for them
         self._moved()
 
@@ -171,6 +182,52 @@ class ModelView(QWidget):
             out += [(o + ex * x + ey * (y0 - past), o + ex * x + ey * (y1 + past), name) for name, x in g.x]
             out += [(o + ey * y + ex * (x0 - past), o + ey * y + ex * (x1 + past), name) for name, y in g.y]
         return out
+
+    def set_hidden(self, hidden: "frozenset[str]") -> None:
+        """Leave some members, with the joints named by them, out of the picture."""
+        if self.bodies is not None and self.chunks is not None:
+            self.chunks.changed(*self.bodies.hide(hidden))
+            self._moved()
+
+    def set_box(self, box: "tuple[Array, Array] | None") -> None:
+        """Show only what lies between two corners (mm), or everything."""
+        self.box = box
+        planes = []
+        if box is not None:
+            for axis in range(3):
+                for corner, sign in ((box[0], 1.0), (box[1], -1.0)):
+                    plane = vtkPlane()
+                    plane.SetOrigin(*corner)
+                    plane.SetNormal(*(np.eye(3)[axis] * sign))
+                    planes.append(plane)
+        if self.chunks is not None:
+            self.chunks.planes = planes
+            self.chunks.dress()
+        mapper = self.overlay.GetMapper()
+        mapper.RemoveAllClippingPlanes()
+        for plane in planes:
+            mapper.AddClippingPlane(plane)
+        self.redraw()
+
+    def see_through(self, on: bool) -> None:
+        """Draw members as if of glass, so that what is selected and what joins them shows."""
+        if self.chunks is not None:
+            self.chunks.see_through = on
+            self.chunks.dress()
+            self.redraw()
+
+    def lay_references(self) -> None:
+        """Bodies of other trades, faint."""
+        if self._reference is not None:
+            self.renderer.RemoveActor(self._reference)
+            self._reference = None
+        if self.ledger is None or not self.ledger.project.references:
+            return
+        meshes = [Mesh(np.array(r.points), np.array(r.triangles, dtype=np.int32)) for r in self.ledger.project.references.values()]
+        self._reference = actor(polydata(joined(meshes)), rgb(self.theme.concrete))
+        self._reference.GetProperty().BackfaceCullingOff()
+        self._reference.GetProperty().SetOpacity(0.45)
+        self.renderer.AddActor(self._reference)
 
     # --- picture ---------------------------------------------------------------
 
@@ -289,6 +346,7 @@ class ModelView(QWidget):
             self._paint_grid(painter)
             if self.marks_on:
                 self._paint_marks(painter)
+        self._paint_lines(painter)
         self._paint_axes(painter)
         if self._box is not None:
             pen = QPen(QColor(self.theme.accent), 1, Qt.PenStyle.SolidLine if self._box.width() > 0 else Qt.PenStyle.DashLine)
@@ -345,6 +403,8 @@ class ModelView(QWidget):
             return
         spots = self.camera.project(self.bodies.joint_points)
         state = self.bodies.state
+        if self.box is not None:
+            spots[~np.all((self.bodies.joint_points >= self.box[0]) & (self.bodies.joint_points <= self.box[1]), axis=1)] = np.nan
         seen = (spots[:, 0] >= 0) & (spots[:, 0] < self.width()) & (spots[:, 1] >= 0) & (spots[:, 1] < self.height())
         if 1000.0 / self.camera.mm_per_pixel < MARKS_FROM:
             seen &= state >= STATES.index("open")
@@ -359,6 +419,28 @@ class ModelView(QWidget):
         for i in [*(i for i in drawn if i not in chosen), *chosen]:
             if not np.isnan(spots[i, 0]):
                 draw_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], self.theme, 6.0 if i in strong else 4.5, i in strong)
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        """Lines and words laid over the model: before and after, measures, the bar being drawn."""
+        if self.lines:
+            ends = self.camera.project(np.concatenate([line for line, *_ in self.lines])).reshape(-1, 2, 3)
+            for (a, b), (_, colour, dashed) in zip(ends, self.lines, strict=True):
+                if not np.isnan([a, b]).any():
+                    painter.setPen(QPen(QColor(colour), 1.6, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine))
+                    painter.drawLine(QPointF(a[0], a[1]), QPointF(b[0], b[1]))
+        painter.setFont(font(8.5, mono=True))
+        for point, words in self.labels:
+            x, y, _ = self.camera.project(point)[0]
+            if np.isnan(x):
+                continue
+            lines = words.split("\n")
+            box = painter.fontMetrics().boundingRect(max(lines, key=len))
+            area = QRectF(x + 10, y - 10 - box.height() * len(lines), box.width() + 12, box.height() * len(lines) + 6)
+            fill = QColor(self.theme.sheet)
+            fill.setAlpha(235)
+            painter.fillRect(area, fill)
+            painter.setPen(QColor(self.theme.ink))
+            painter.drawText(area.adjusted(6, 3, 0, 0), Qt.AlignmentFlag.AlignLeft, words)
 
     def _paint_axes(self, painter: QPainter) -> None:
         centre = QPointF(30, self.height() - 30)
@@ -395,6 +477,9 @@ class ModelView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
+        if self._press is None and self.pointing:
+            self.pointed.emit(at)
+            return
         if self._press is None:
             key = self.joint_at(at.x(), at.y()) if self.placing else ""
             if key != self.hover_key:
@@ -411,7 +496,7 @@ class ModelView(QWidget):
         elif self._button == Qt.MouseButton.RightButton:
             self.camera.orbit(step.x(), step.y(), self._pivot)
             self._moved()
-        elif self._button == Qt.MouseButton.LeftButton and not self.placing and (at - self._press).manhattanLength() > 5:
+        elif self._button == Qt.MouseButton.LeftButton and not self.placing and not self.pointing and (at - self._press).manhattanLength() > 5:
             self._box = QRectF(self._press, at)
             self.update()
 
@@ -422,7 +507,10 @@ class ModelView(QWidget):
         press, self._press = self._press, None
         box, self._box = self._box, None
         if event.button() == Qt.MouseButton.LeftButton:
-            if self.placing:
+            if self.pointing:
+                if not moved:
+                    self.point_clicked.emit(at)
+            elif self.placing:
                 key = self.joint_at(at.x(), at.y())
                 if key:
                     self.placed.emit(key)
@@ -481,6 +569,10 @@ class ModelView(QWidget):
         self._moved()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.pointing and (event.text().strip() or event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Backspace, Qt.Key.Key_Space)):
+            names = {Qt.Key.Key_Return: "enter", Qt.Key.Key_Enter: "enter", Qt.Key.Key_Backspace: "back"}
+            self.point_typed.emit(names.get(Qt.Key(event.key()), event.text()))
+            return
         turns = {Qt.Key.Key_Left: (-25, 0), Qt.Key.Key_Right: (25, 0), Qt.Key.Key_Up: (0, -25), Qt.Key.Key_Down: (0, 25)}
         key = Qt.Key(event.key())
         middle = (self.width() / 2, self.height() / 2)

@@ -19,15 +19,16 @@ from PySide6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from tincleat.app import cards
+from tincleat.app import cards, ready_deeds
 from tincleat.app import theme as themes
-from tincleat.app.actions import STAGE_ACTIONS, build_actions
+from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
 from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
@@ -35,9 +36,12 @@ from tincleat.app.drawer import Drawer
 from tincleat.app.jobs import Job, Work
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
+from tincleat.app.pane import Pane
 from tincleat.app.placing import Placing
+from tincleat.app.pointing import Pointing
 from tincleat.app.rail import STAGES, Rail
-from tincleat.catalogue.sections import catalogue
+from tincleat.app.review import Matter, before_after
+from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.errors import TinCleatError
@@ -47,6 +51,7 @@ from tincleat.ledger.made import Made
 from tincleat.project.entities import Delta, HouseRules, inch_house
 from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
+from tincleat.units import parse_length
 
 FILTER = f"Tin Cleat projects (*{SUFFIX})"
 
@@ -61,6 +66,9 @@ class Window(QMainWindow):
         self.job: Job | None = None
         self.boxes = True  # off where nobody is there to close a box
         self.placing = Placing(self)
+        self.pointing = Pointing(self)
+        self.hidden: frozenset[str] = frozenset()
+        self.glass = False
         self.palette_: Palette | None = None
         self.help_: Help | None = None
         self.selected: list[str] = []
@@ -84,6 +92,7 @@ class Window(QMainWindow):
         self.rail.chosen.connect(self._stage)
         self.action_line = QWidget()
         self.action_line.setObjectName("actions")
+        self.action_line.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # it must not push the panel aside
         self.action_line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.action_row = QHBoxLayout(self.action_line)
         self.action_row.setContentsMargins(8, 4, 8, 4)
@@ -94,7 +103,22 @@ class Window(QMainWindow):
         self.view.hovered.connect(self.placing.hovered)
         self.view.placed.connect(self.placing.place_at)
         self.view.asked.connect(partial(context_menu, self))
+        self.view.pointed.connect(self.pointing.pointed)
+        self.view.point_clicked.connect(self.pointing.clicked)
+        self.view.point_typed.connect(self.pointing.type)
+        self.pane = Pane(self.theme, ModelView(self.theme))
+        self.pane.view.picked.connect(self._picked)
+        self.pane.view.boxed.connect(self._boxed)
+        self.pane.view.asked.connect(partial(context_menu, self))
+        self.pane.hide()
+        self.views = QSplitter(Qt.Orientation.Horizontal)
+        self.views.addWidget(self.view)
+        self.views.addWidget(self.pane)
+        self.views.setChildrenCollapsible(False)
         self.drawer = Drawer(self.theme)
+        self.drawer.query_asked.connect(partial(ready_deeds.query, self))
+        self.drawer.review.shown.connect(self._review_rows)
+        self.drawer.review.ended.connect(lambda: self._lay_lines([]))
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self._show_finding)
         self.drawer.chosen.connect(self._table_chosen)
@@ -111,7 +135,7 @@ class Window(QMainWindow):
         self.panel.addWidget(self.card)
         self.panel.addWidget(self.detail)
         self.middle = QSplitter(Qt.Orientation.Vertical)
-        self.middle.addWidget(self.view)
+        self.middle.addWidget(self.views)
         self.middle.addWidget(self.drawer)
         self.middle.setSizes([480, 230])
         self.middle.setStretchFactor(0, 1)
@@ -164,7 +188,7 @@ class Window(QMainWindow):
                 self.action_row.addSpacing(12)
                 continue
             a = self.actions_[name]
-            made = button(a.label, partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
+            made = button(SHORT.get(name, a.label), partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
             if name.startswith("place-") and name[6:] in FAMILIES:
                 made.setCheckable(True)
                 made.setChecked(self.placing.family == name[6:])
@@ -173,7 +197,9 @@ class Window(QMainWindow):
         self.action_row.addStretch(1)
         search = button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)")
         self.action_row.addWidget(search)
-        self.drawer.go({"Frame": "Ledger", "Ready": "Ledger", "Join": "Ledger", "Prove": "Findings", "Release": "Bill"}[stage])
+        self.drawer.go(
+            {"Frame": "Ledger", "Ready": "Review" if self.drawer.review.matter else "Ledger", "Join": "Ledger", "Prove": "Findings", "Release": "Bill"}[stage]
+        )
         self._enable()
 
     def _enable(self) -> None:
@@ -194,7 +220,11 @@ class Window(QMainWindow):
         if desk is not None:
             desk.listeners.append(self._changed)
             self._remember(desk.store.path)
+        self.hidden, self.glass = frozenset(), False
+        self.pointing.stop()
+        self.drawer.review.close_matter()
         self.view.set_ledger(desk.ledger if desk else None)
+        self.pane.set_ledger(desk.ledger if desk and self.pane.isVisible() else None)
         self.drawer.show_ledger(desk.ledger if desk else None)
         self._refresh_all()
         self.rail.choose(self.rail.current)
@@ -311,7 +341,12 @@ class Window(QMainWindow):
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
-        self.view.changed(touched, members, any(c.table in ("grid", "level") for c in changes))
+        ground = any(c.table in ("grid", "level", "reference") for c in changes)
+        self.view.changed(touched, members, ground)
+        if self.pane.isVisible():
+            self.pane.view.changed(touched, members, ground)
+            if ground:
+                self.pane.refresh()
         if self.desk is not None:
             self.members = [m for m in self.members if m in self.desk.project.members]
             self.selected = [k for k in self.selected if k in self.desk.ledger.entries]
@@ -346,8 +381,10 @@ class Window(QMainWindow):
         self.say(f"{len(ids)} members selected")
 
     def escape(self) -> None:
-        """Leave placing, else drop the selection."""
-        if self.placing.family:
+        """Leave placing or picking points, else drop the selection."""
+        if self.pointing.mode:
+            self.pointing.stop()
+        elif self.placing.family:
             self.placing.stop()
         else:
             self.select([], [])
@@ -388,6 +425,10 @@ class Window(QMainWindow):
                     bodies += self.view.overlay_for(key, self.theme.accent)
             self.view.overlay_members = (self.members[:400], self.theme.accent)
         self.view.show_overlay(bodies)
+        if self.pane.isVisible():
+            self.pane.view.overlay_members = self.view.overlay_members
+            self.pane.view.selected_joints = self.view.selected_joints
+            self.pane.view.show_overlay(bodies)
 
     def _previewed(self, made: Made | None) -> None:
         self._show_selection(made)
@@ -484,6 +525,75 @@ class Window(QMainWindow):
         """All catalogue names, for completion."""
         return list(catalogue())
 
+    def section_error(self, name: str) -> str:
+        """Why a section name is none, or an empty text."""
+        try:
+            section(name)
+        except TinCleatError as error:
+            return str(error)
+        return ""
+
+    def mm(self, text: str) -> float:
+        """A typed length in mm; raises BadValue."""
+        return parse_length(text, self.desk.project.house.units if self.desk is not None else "mm")
+
+    # --- looking through -------------------------------------------------------
+
+    def look_through(self, matter: Matter) -> None:
+        """Put changes into the review page, their lines over the model."""
+        self.drawer.review.look_through(matter)
+        self.drawer.go("Review")
+        self._lay_lines(list(matter.rows))
+        count = f"{len(matter.rows)} row{'s' if len(matter.rows) != 1 else ''}"
+        self.say(f"{count}. Enter or a double click takes or leaves one; nothing has changed yet" if matter.take else count)
+
+    def _review_rows(self, rows: list[Any]) -> None:
+        """Rows chosen in the review page: their lines alone, and the model brought to them."""
+        matter = self.drawer.review.matter
+        self._lay_lines(rows or (list(matter.rows) if matter is not None else []))
+        points = [p for r in rows for m in (r.old, r.new) if m is not None for p in (m.start, m.end)]
+        if points:
+            self.view.zoom_to(np.array(points), 1500.0)
+
+    def _lay_lines(self, rows: list[Any]) -> None:
+        self.view.lines = before_after(rows, self.theme)
+        self.view.update()
+
+    def run_made(self, name: str, args: dict[str, Any], make: "Callable[[Any], tuple[str, list[Delta]]]") -> bool:
+        """Keep changes that were worked out already as one command; an error is said and nothing has changed."""
+        if self.desk is None or self.job is not None:
+            return False
+        try:
+            title = self.desk.keep(name, args, make)
+        except TinCleatError as error:
+            self.fail(str(error))
+            return False
+        self.say(title)
+        return True
+
+    def show_card(self, card: QWidget) -> None:
+        """Put a card into the panel; it goes with the next selection."""
+        self.detail.key = ""
+        self._put_back_sheet()
+        put_card(self.card, card)
+        self.panel.setCurrentWidget(self.card)
+
+    def set_hidden(self, hidden: frozenset[str]) -> None:
+        """Leave members out of the picture, in both views."""
+        self.hidden = hidden
+        for view in (self.view, self.pane.view):
+            view.set_hidden(hidden)
+
+    def toggle_pane(self) -> None:
+        """Show or put away the plan or elevation beside the model."""
+        if self.pane.isVisible():
+            self.pane.hide()
+            return
+        self.pane.show()
+        self.views.setSizes([self.views.width() // 2, self.views.width() // 2])
+        self.pane.set_ledger(self.desk.ledger if self.desk else None)
+        self.pane.view.set_hidden(self.hidden)
+
     # --- small deeds -----------------------------------------------------------
 
     def zoom_selection(self) -> None:
@@ -578,21 +688,21 @@ class Window(QMainWindow):
             self.do(what)
 
     def _put_back_sheet(self) -> None:
-        if self.middle.widget(0) is not self.view:
+        if self.middle.widget(0) is not self.views:
             self.toggle_sheet()
 
     def toggle_sheet(self) -> None:
         """Swap the sheet and the model, for a large sheet."""
         frame = self.detail.sheet_frame
         sizes = self.middle.sizes()
-        if self.middle.widget(0) is self.view:
+        if self.middle.widget(0) is self.views:
             if self.detail.key:
                 self.middle.replaceWidget(0, frame)
-                self.detail.split.insertWidget(0, self.view)
+                self.detail.split.insertWidget(0, self.views)
         else:
-            self.middle.replaceWidget(0, self.view)
+            self.middle.replaceWidget(0, self.views)
             self.detail.split.insertWidget(0, frame)
-        self.view.show()
+        self.views.show()
         frame.show()
         self.middle.setSizes(sizes)
         QTimer.singleShot(0, self.detail.refresh)
@@ -606,7 +716,8 @@ class Window(QMainWindow):
         themes.apply(app, self.theme)
         for part in (self.rail, self.detail, self.detail.sheet):
             part.theme = self.theme
-        for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table):
+        self.pane.view.set_theme(self.theme)
+        for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table, self.drawer.review.table):
             table.rows.set_theme(self.theme)
         self.view.set_theme(self.theme)
         if self.desk is not None:

@@ -52,12 +52,19 @@ class Desk:
 
     def take_in(self, path: str, found: Imported) -> str:
         """Keep a frame that was read already (the window reads off its own thread); its title.  On any error nothing has changed."""
+        return self.keep("import-frame", {"path": path}, lambda project: imports.take_in(project, found, Path(path).name))
+
+    def keep(self, name: str, args: dict[str, Any], make: "Callable[[Project], tuple[str, list[Delta]]]") -> str:
+        """Keep changes that something slow worked out before, under a command's name; the title.  On any error nothing has changed."""
         number = self.project.last_number
         try:
-            title, made = imports.take_in(self.project, found, Path(path).name)
+            title, made = make(self.project)
             self.project.apply(made)
             try:
-                self.store.commit([("import-frame", title, {"path": path}, made)])
+                more = runs.follow(self.project, made)
+                self.project.apply(more)
+                made = [*made, *more]
+                self.store.commit([(name, title, args, made)])
             except BaseException:
                 self.project.apply(inverse(made))
                 raise

@@ -1,0 +1,203 @@
+"""Points picked in the model, snapped to ends, middles, crossings and lines: to draw a member, to measure."""
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+
+from tincleat.errors import BadValue
+from tincleat.geometry.frames import Array
+from tincleat.project.places import crossings
+from tincleat.units import format_length, parse_length
+
+if TYPE_CHECKING:
+    from tincleat.app.window import Window
+
+REACH = 12.0  # px within which a point snaps
+
+
+class Pointing:
+    """What points are being picked for; ``mode`` is empty when none are."""
+
+    def __init__(self, window: "Window") -> None:
+        self.window = window
+        self.mode = ""
+        self.first: Array | None = None
+        self.under: Array | None = None
+        self.typed = ""
+        self.bar: dict[str, Any] = {}
+        self._spots: tuple[Array, list[str]] = (np.zeros((0, 3)), [])
+        self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
+
+    def start(self, mode: str, bar: "dict[str, Any] | None" = None) -> None:
+        """Pick points to ``measure`` between, or to ``draw`` members like ``bar`` between."""
+        w = self.window
+        if w.placing.family:
+            w.placing.stop()
+        self.mode, self.first, self.typed, self.bar = mode, None, "", bar or {}
+        self._gather()
+        w.view.pointing = True
+        w.view.setCursor(Qt.CursorShape.CrossCursor)
+        w.view.setFocus()
+        self._hint()
+
+    def stop(self) -> None:
+        """Back to selecting; a measure stays in the picture until the next click."""
+        self.mode, self.first, self.typed = "", None, ""
+        v = self.window.view
+        v.pointing = False
+        v.unsetCursor()
+        v.lines, v.labels = [], []
+        v.update()
+        self.window.say("")
+
+    def _gather(self) -> None:
+        """Everything a point can snap to: ends and middles of members, crossings at every level."""
+        desk = self.window.desk
+        if desk is None:
+            return
+        p = desk.project
+        points: list[Any] = []
+        words: list[str] = []
+        starts, ends = [], []
+        for m in p.members.values():
+            points += [m.start, m.end, tuple((a + b) / 2 for a, b in zip(m.start, m.end, strict=True))]
+            words += [f"end of {m.name}", f"end of {m.name}", f"middle of {m.name}"]
+            starts.append(m.start)
+            ends.append(m.end)
+        heights = [v.elevation for v in p.levels.values()] or [0.0]
+        names = [v.name for v in p.levels.values()] or ["0"]
+        for g in p.grids.values():
+            for (y, x), at in crossings(g).items():
+                for z, name in zip(heights, names, strict=True):
+                    points.append((*at, z))
+                    words.append(f"{y}{x} at {name}")
+        self._spots = (np.array(points, dtype=float).reshape(-1, 3), words)
+        self._lines = (np.array(starts, dtype=float).reshape(-1, 3), np.array(ends, dtype=float).reshape(-1, 3))
+
+    def snapped(self, at: QPointF) -> tuple[Array | None, str]:
+        """The point a pixel stands for and what it snapped to; None where there is nothing to snap to."""
+        cam = self.window.view.camera
+        points, words = self._spots
+        if len(points):
+            flat = cam.project(points)
+            far = np.hypot(flat[:, 0] - at.x(), flat[:, 1] - at.y())
+            near = np.flatnonzero(far < REACH)
+            if len(near):
+                # of points over each other in the picture the one nearer to the eye
+                best = int(near[np.lexsort((-flat[near, 2], np.round(far[near] / 4)))[0]])
+                return points[best], words[best]
+        return self._on_line(at)
+
+    def _on_line(self, at: QPointF) -> tuple[Array | None, str]:
+        starts, ends = self._lines
+        if not len(starts):
+            return None, ""
+        cam = self.window.view.camera
+        a, b = cam.project(starts), cam.project(ends)
+        d = (b - a)[:, :2]
+        size = np.maximum(np.einsum("ij,ij->i", d, d), 1e-9)
+        pixel = np.array([at.x(), at.y()])
+        t = np.clip(np.einsum("ij,ij->i", pixel - a[:, :2], d) / size, 0, 1)
+        far = np.linalg.norm(a[:, :2] + d * t[:, None] - pixel, axis=1)
+        i = int(np.nanargmin(far)) if np.isfinite(far).any() else -1
+        if i < 0 or far[i] > REACH:
+            return None, ""
+        if self.first is not None:
+            # the foot of the perpendicular from the first point, if that is about where the pointer is
+            line = ends[i] - starts[i]
+            foot = starts[i] + line * float(np.clip((self.first - starts[i]) @ line / (line @ line), 0, 1))
+            if float(np.linalg.norm(cam.project(foot)[0, :2] - pixel)) < REACH * 1.5:
+                return foot, "square to the line"
+        out: Array = starts[i] + (ends[i] - starts[i]) * float(t[i])
+        return out, "on the line"
+
+    def pointed(self, at: QPointF) -> None:
+        """Follow the pointer."""
+        if not self.mode or self.window.desk is None:
+            return
+        self.under, words = self.snapped(at)
+        v = self.window.view
+        if self.first is not None and self.under is not None:
+            v.lines = [(np.array([self.first, self.under]), self.window.theme.accent, False)]
+            v.labels = [(self.under, self._measured(self.first, self.under) + (f"\n{words}" if words else ""))]
+        else:
+            v.lines = []
+            v.labels = [(self.under, f"{words}\n{self._coordinates(self.under)}")] if self.under is not None else []
+        v.update()
+
+    def _coordinates(self, p: Array) -> str:
+        unit = self.window.desk.project.house.units if self.window.desk is not None else "mm"
+        return "  ".join(f"{axis} {format_length(round(float(v), 1), unit)}" for axis, v in zip("xyz", p, strict=True))
+
+    def _measured(self, a: Array, b: Array) -> str:
+        unit = self.window.desk.project.house.units if self.window.desk is not None else "mm"
+        step = b - a
+        total = format_length(round(float(np.linalg.norm(step)), 2), unit, True)
+        lean = np.degrees(np.arctan2(abs(step[2]), float(np.hypot(step[0], step[1]))))
+        along = "  ".join(f"{axis} {format_length(round(float(v), 2), unit)}" for axis, v in zip("xyz", step, strict=True) if abs(v) > 0.005)
+        return f"{total}   {lean:.1f}° to level\n{along}"
+
+    def clicked(self, at: QPointF) -> None:
+        """Take the point under the pointer."""
+        point, _ = self.snapped(at)
+        if not self.mode or point is None:
+            self.window.say("Nothing to snap to here: point at a member's end, middle or line, or at a grid crossing")
+            return
+        self._take(point)
+
+    def _take(self, point: Array) -> None:
+        w = self.window
+        if self.first is None:
+            self.first, self.typed = point, ""
+            self._hint()
+            return
+        first, self.first, self.typed = self.first, None, ""
+        if self.mode == "measure":
+            words = self._measured(first, point).replace("\n", "   ")
+            w.view.lines = [(np.array([first, point]), w.theme.accent, False)]
+            w.view.labels = [((first + point) / 2, self._measured(first, point))]
+            w.view.update()
+            w.say(f"{words}; click two more points, Esc ends")
+            return
+        if w.run("add-members", members=[{**self.bar, "start": first.tolist(), "end": point.tolist()}]):
+            self._gather()
+            w.view.lines, w.view.labels = [], []
+            self._hint()
+        else:
+            self.first = first
+
+    def type(self, text: str) -> None:
+        """A distance typed after the first point: Enter takes the point that far towards the pointer."""
+        if self.first is None:
+            return
+        if text == "back":
+            self.typed = self.typed[:-1]
+        elif text == "enter":
+            self._enter()
+            return
+        else:
+            self.typed += text
+        self.window.say(f"Distance towards the pointer: {self.typed}   (Enter takes it)")
+
+    def _enter(self) -> None:
+        w = self.window
+        if self.first is None or self.under is None or w.desk is None:
+            return
+        step = self.under - self.first
+        size = float(np.linalg.norm(step))
+        if size < 1e-6:
+            w.say("Point at something first, to say which way")
+            return
+        try:
+            far = parse_length(self.typed, w.desk.project.house.units) if self.typed else size
+        except BadValue as error:
+            w.fail(str(error))
+            self.typed = ""
+            return
+        self._take(self.first + step / size * far)
+
+    def _hint(self) -> None:
+        what = "Measure" if self.mode == "measure" else f"{self.bar.get('section', '')} {self.bar.get('role', '')}"
+        asks = "click the first point" if self.first is None else "click the second point, or type a distance and Enter"
+        self.window.say(f"{what}: {asks}; Esc ends")

@@ -1,0 +1,298 @@
+"""What the Ready stage does to a window: import, true up, stock, snapshots, a revised model; and views of a part of the model."""
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PySide6.QtWidgets import QFileDialog
+
+from tincleat.app.cards import import_card
+from tincleat.app.dialogs import Action, Ask
+from tincleat.app.review import Matter, Row
+from tincleat.commands.imports import ImportFrame, read
+from tincleat.commands.ready import accept_rows, differences, revision
+from tincleat.errors import TinCleatError
+from tincleat.exchange.ifc_in import Imported
+from tincleat.ledger.query import members_like
+from tincleat.project.members import length
+from tincleat.ready.compare import Difference
+from tincleat.ready.rules import RULES
+from tincleat.ready.stock import over_stock
+from tincleat.ready.true_up import plan
+from tincleat.units import format_length
+
+if TYPE_CHECKING:
+    from tincleat.app.window import Window
+
+IFC = "IFC models (*.ifc)"
+
+
+def import_ifc(w: "Window", path: str = "") -> None:
+    """Read a model in the background, show the report, and take it in when asked."""
+    if w.desk is None:
+        return
+    name = path or QFileDialog.getOpenFileName(w, "Import a frame from IFC", "", IFC)[0]
+    if name:
+        project = w.desk.project
+        w.work(f"Reading {Path(name).name}", lambda progress: read(project, ImportFrame(name), progress), partial(_imported, w, name))
+
+
+def _imported(w: "Window", name: str, found: Imported) -> None:
+    def keep() -> None:
+        if w.desk is None:
+            return
+        try:
+            w.say(w.desk.take_in(name, found))
+        except TinCleatError as error:
+            w.fail(str(error))
+            return
+        w.select([], [])
+        w.view.fit()
+        w.rail.choose("Ready")
+
+    w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], [])))
+    w.say(f"{len(found.members)} members read; nothing is kept until you take them in")
+
+
+def true_up(w: "Window", rules: "tuple[str, ...]" = ()) -> None:
+    """Dry run: a row a member and rule, before and after laid over the model."""
+    if w.desk is None:
+        return
+    found = plan(w.desk.ledger, rules)
+    members = w.desk.project.members
+    rows = [Row(c.new.id, RULES[c.rule].label, c.old.name, c.old.section, c.words, c.old, c.new) for c in found.changes]
+    rows += [
+        Row(f"{x.member} {x.rule}", RULES[x.rule].label, members[x.member].name, members[x.member].section, f"left: {x.why}", members[x.member], None, False)
+        for x in found.left
+    ]
+
+    def take(keys: list[str]) -> bool:
+        skip = [c.new.id for c in found.changes if c.new.id not in keys]
+        return w.run("true-up", rules=list(rules), skip=list(dict.fromkeys(skip)))
+
+    w.look_through(Matter("True up" + (f", {RULES[rules[0]].label.lower()}" if len(rules) == 1 else ""), rows, take, "True up"))
+
+
+def stock(w: "Window") -> None:
+    """Members over stock length, with the splits proposed."""
+    if w.desk is None:
+        return
+    unit = w.desk.project.house.units
+    show = lambda v: format_length(round(v), unit)  # noqa: E731
+    rows = []
+    for o in over_stock(w.desk.ledger):
+        words = "pieces " + ", ".join(show(p) for p in o.pieces) if o.at else "no place clear of what meets it"
+        rows.append(Row(o.member.id, f"{show(length(o.member))} of {show(o.stock)}", o.member.name, o.member.section, words, None, o.member, bool(o.at)))
+    w.look_through(Matter("Over stock length", rows, lambda keys: w.run("split-stock", ids=keys), "Split"))
+
+
+def split_typed(w: "Window") -> None:
+    """The first selected member split at typed places, all like it too if asked."""
+    if w.desk is None or not w.members:
+        return
+    m = w.desk.project.members[w.members[0]]
+    unit = w.desk.project.house.units
+    over = next((o for o in over_stock(w.desk.ledger) if o.member.id == m.id), None)
+    fields = [
+        Ask("at", "From the start", " ".join(format_length(a, unit) for a in over.at) if over else ""),
+        Ask("like", "All like it too", "no", ("no", "yes")),
+    ]
+    w.form(
+        f"Split {m.name} to stock", f"{format_length(length(m), unit, True)} long. Nothing is split on or near what meets it unless you type it so.", fields,
+        lambda v: w.command_error("split-stock", ids=[m.id], at=v["at"].split(), all_like=v["like"] == "yes"),
+    )  # fmt: skip
+
+
+def take_snapshot(w: "Window") -> None:
+    """Keep the present state under a name."""
+    w.form(
+        "Take a snapshot",
+        "The state of the whole project, to compare with or return to.",
+        [Ask("name", "Name", "", hint="before joining")],
+        lambda v: w.command_error("take-snapshot", name=v["name"]),
+    )
+
+
+def compare(w: "Window") -> None:
+    """Two states side by side."""
+    if w.desk is None:
+        return
+    names = [s.name for s in w.desk.project.snapshots.values()]
+    if not names:
+        w.say("There are no snapshots yet: take one first")
+        return
+
+    def submit(v: dict[str, str]) -> str:
+        assert w.desk is not None
+        try:
+            found = differences(w.desk.project, v["first"], v["second"])
+        except TinCleatError as error:
+            return str(error)
+        w.look_through(Matter(f"{v['first']} and {v['second']}", _difference_rows(found), None))
+        return ""
+
+    w.form("Compare", "", [Ask("first", "From", names[-1], names), Ask("second", "To", "now", ["now", *names])], submit)
+
+
+def restore(w: "Window") -> None:
+    """Return to a snapshot."""
+    if w.desk is None:
+        return
+    names = [s.name for s in w.desk.project.snapshots.values()]
+    if not names:
+        w.say("There are no snapshots yet: take one first")
+        return
+    w.form(
+        "Return to a snapshot",
+        "Members, grids, levels, runs, connections and house rules. Undo returns from it.",
+        [Ask("name", "Snapshot", names[-1], names)],
+        lambda v: w.command_error("restore-snapshot", name=v["name"]),
+    )
+
+
+def _difference_rows(found: "list[Difference]") -> list[Row]:
+    return [Row(d.key, d.kind, d.label, (d.new or d.old).section if d.new or d.old else "", d.words, d.old, d.new) for d in found]  # type: ignore[union-attr]
+
+
+def revise(w: "Window", path: str = "") -> None:
+    """Compare with the engineer's next issue, and take in what is accepted."""
+    if w.desk is None:
+        return
+    name = path or QFileDialog.getOpenFileName(w, "A revised engineer's model", "", IFC)[0]
+    if not name:
+        return
+    project = w.desk.project
+
+    def done(found: "list[Difference]") -> None:
+        def take(keys: list[str]) -> bool:
+            return w.run_made("take-revision", {"path": name, "accept": keys}, lambda p: accept_rows(p, found, keys, Path(name).name))
+
+        w.look_through(Matter(f"Revised: {Path(name).name}", _difference_rows(found), take, "Accept"))
+
+    w.work(f"Reading {Path(name).name}", lambda progress: revision(project, name), done)
+
+
+# --- parts of the model ----------------------------------------------------------
+
+
+def hide(w: "Window") -> None:
+    """Leave the selected members out of the picture."""
+    w.set_hidden(w.hidden | frozenset(w.members))
+    w.select([], [])
+
+
+def isolate(w: "Window") -> None:
+    """Only the selected members, or those of the selected joints."""
+    if w.desk is None:
+        return
+    kept = set(w.members) | {m for k in w.selected for m in w.desk.ledger.entries[k].joint.members}
+    w.set_hidden(frozenset(w.desk.project.members.keys() - kept))
+    w.view.fit()
+    w.say(f"{len(kept)} members shown; Show all brings the others back")
+
+
+def show_all(w: "Window") -> None:
+    """Everything again: nothing hidden, no box, no glass."""
+    w.set_hidden(frozenset())
+    w.view.set_box(None)
+    w.glass = False
+    w.view.see_through(False)
+
+
+def section_box(w: "Window") -> None:
+    """A box about what is selected; again takes it away."""
+    if w.desk is None:
+        return
+    if w.view.box is not None:
+        w.view.set_box(None)
+        return
+    points: list[Any] = [p for k in w.members for p in (w.desk.project.members[k].start, w.desk.project.members[k].end)]
+    points += [w.desk.ledger.entries[k].joint.frame.origin for k in w.selected]
+    if points:
+        array = np.array(points)
+        w.view.set_box((array.min(axis=0) - 1200.0, array.max(axis=0) + 1200.0))
+
+
+def glass(w: "Window") -> None:
+    """Members as if of glass, or solid again."""
+    w.glass = not w.glass
+    w.view.see_through(w.glass)
+
+
+def query(w: "Window", text: str) -> None:
+    """Select the members a query picks."""
+    if w.desk is None:
+        return
+    try:
+        found = members_like(w.desk.ledger, text)
+    except TinCleatError as error:
+        w.fail(str(error))
+        return
+    w.select([], found)
+    w.say(f"{len(found)} member{'s' if len(found) != 1 else ''}: {text}")
+
+
+def ask_query(w: "Window") -> None:
+    """A query typed in a form, kept under a name if one is given."""
+    saved = [q.name for q in w.desk.project.queries.values()] if w.desk is not None else []
+
+    def submit(v: dict[str, str]) -> str:
+        assert w.desk is not None
+        text = next((q.text for q in w.desk.project.queries.values() if q.name == v["saved"]), "") if not v["text"] else v["text"]
+        try:
+            members_like(w.desk.ledger, text)
+        except TinCleatError as error:
+            return str(error)
+        if v["name"] and (bad := w.command_error("save-query", name=v["name"], text=text)):
+            return bad
+        query(w, text)
+        return ""
+
+    fields = [
+        Ask("text", "Query", "", hint="role:beam size:UB* level:+4200 end:open joined:fin-plate"),
+        Ask("saved", "Or a saved one", saved[0] if saved else "", saved or ("",)),
+        Ask("name", "Save it as", "", hint="a name, if you want it again"),
+    ]
+    w.form("Select by query", "Words must all hold; a comma gives a choice, a leading - turns one round, * stands for anything.", fields, submit)
+
+
+def ready_actions(w: "Window") -> list[Action]:
+    """The actions of the Ready stage and of partial views, bound to a window."""
+
+    def opened() -> bool:
+        return w.desk is not None
+
+    def some() -> bool:
+        return bool(w.members or w.selected)
+
+    out = [
+        Action("import-ifc", "Import IFC…", ("engineer", "open model", "frame", "analysis"), "Ctrl+I", partial(import_ifc, w), opened, "An engineer's model: members come in, other bodies as reference"),
+        Action("true-up", "True up…", ("bracing", "working points", "top of steel", "purlins", "truss"), "", partial(true_up, w), opened, "See what the rules would move; take or leave each row"),
+        Action("stock", "Stock lengths", ("bar", "mill", "too long", "split"), "", partial(stock, w), opened, "Members longer than the bar, with proposed splits"),
+        Action("split-stock", "Split to stock…", ("bar", "cut"), "", partial(split_typed, w), lambda: bool(w.members), "Select a member first"),
+        Action("take-snapshot", "Take a snapshot…", ("state", "save", "before joining"), "", partial(take_snapshot, w), opened, "A named state to compare with or return to"),
+        Action("compare", "Compare…", ("snapshots", "difference", "what changed"), "", partial(compare, w), opened, "Two snapshots, or one with now"),
+        Action("restore", "Return to a snapshot…", ("go back", "revert"), "", partial(restore, w), opened, "Bring a named state back"),
+        Action("revise", "Revised model…", ("engineer", "new issue", "update"), "", partial(revise, w), opened, "Compare with the engineer's next issue and accept row by row"),
+        Action("select-query", "Select by query…", ("find members", "filter", "saved"), "Ctrl+Shift+F", partial(ask_query, w), opened, "Members by role, size, level, ends"),
+        Action("hide", "Hide", ("invisible",), "H", partial(hide, w), lambda: bool(w.members), "Select members first"),
+        Action("isolate", "Isolate", ("only these",), "I", partial(isolate, w), some, "Select members or joints first"),
+        Action("show-all", "Show all", ("unhide",), "Shift+H", partial(show_all, w), opened, "Nothing hidden, no box"),
+        Action("section-box", "Section box on or off", ("clip", "cut", "slice"), "B", partial(section_box, w), lambda: some() or w.view.box is not None, "Select members or joints first"),
+        Action("see-through", "See through members", ("glass", "transparent", "x-ray"), "X", partial(glass, w), opened, "Members as if of glass"),
+        Action("plan-pane", "Plan or elevation beside", ("second view", "level", "grid", "split view"), "F9", w.toggle_pane, opened, "A second view: plan at a level, elevation on a grid line"),
+    ]  # fmt: skip
+    for name, rule in RULES.items():
+        out.append(
+            Action(
+                f"true-up-{name}",
+                f"True up: {rule.label.lower()}…",
+                ("true up", *rule.help.lower().split()),
+                "",
+                partial(true_up, w, (name,)),
+                opened,
+                rule.help,
+            )
+        )
+    return out

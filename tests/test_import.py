@@ -40,7 +40,9 @@ def base(schema: str, prefix: str = ".MILLI.") -> list[str]:
     ]  # fmt: skip
 
 
-def beam(n: int, schema: str, profile: str, depth: str, at: str = "(0.,0.,0.)", kind: str = "IFCBEAM", way: str = "(1.,0.,0.)", ref: str = "(0.,1.,0.)") -> list[str]:
+def beam(
+    n: int, schema: str, profile: str, depth: str, at: str = "(0.,0.,0.)", kind: str = "IFCBEAM", way: str = "(1.,0.,0.)", ref: str = "(0.,1.,0.)"
+) -> list[str]:
     """Lines of one extruded member numbered from ``n``: local x of the profile along ``ref``, swept along ``way``."""
     tail = ",$" if schema != "IFC2X3" else ""
     return [
@@ -88,7 +90,22 @@ def test_our_export_comes_back_the_same(exported: tuple[Desk, Path], tmp_path: P
 def test_every_shape_and_hand_comes_back(tmp_path: Path) -> None:
     """Each kind of section, rolled, sloping, hung by every cardinal point, with offsets."""
     desk = Desk.create(tmp_path / "k.tincleat")
-    names = ["IPE 300", "UPN 200", "PFC 200x75x23", "L 150x75x9", "L 80x80x8", "W14X74", "WT6X20", "RHS 200x100x8", "CHS 114.3x5", "FL 150x12", "RD 24", "Z 200x65x20x2", "CF 200x65x20x2", "IPN 200"]
+    names = [
+        "IPE 300",
+        "UPN 200",
+        "PFC 200x75x23",
+        "L 150x75x9",
+        "L 80x80x8",
+        "W14X74",
+        "WT6X20",
+        "RHS 200x100x8",
+        "CHS 114.3x5",
+        "FL 150x12",
+        "RD 24",
+        "Z 200x65x20x2",
+        "CF 200x65x20x2",
+        "IPN 200",
+    ]
     names = [n for n in names if _there(n)]
     cardinals = ["centre", "top", "left", "bottom right", "centroid", "top", "right"]
     members = [
@@ -202,7 +219,12 @@ BAD: dict[str, tuple[Callable[[list[str]], list[str]], str]] = {
 @pytest.mark.parametrize("name", BAD)
 def test_a_broken_member_is_named_and_the_good_ones_come_in(tmp_path: Path, name: str) -> None:
     spoil, words = BAD[name]
-    good = [*base("IFC4"), "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$);", *beam(200, "IFC4", "#20", "5000.", "(0.,3000.,0.)"), *beam(300, "IFC4", "#20", "5000.", "(0.,6000.,0.)")]
+    good = [
+        *base("IFC4"),
+        "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$);",
+        *beam(200, "IFC4", "#20", "5000.", "(0.,3000.,0.)"),
+        *beam(300, "IFC4", "#20", "5000.", "(0.,6000.,0.)"),
+    ]
     bad = spoil(beam(100, "IFC4", "#20", "6000.", "(1000.,0.,0.)"))
     if name == "cyclic placement":
         bad = [line for line in bad if not line.startswith("#104=IFCLOCALPLACEMENT(#7")]
@@ -212,10 +234,20 @@ def test_a_broken_member_is_named_and_the_good_ones_come_in(tmp_path: Path, name
 
 
 def test_far_models_come_near_and_wrong_units_are_said(tmp_path: Path) -> None:
-    lines = [*base("IFC4"), "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$);", *beam(100, "IFC4", "#20", "6000.", "(512000000.,4100000000.,0.)")]
+    lines = [
+        *base("IFC4"),
+        "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$);",
+        *beam(100, "IFC4", "#20", "6000.", "(512000000.,4100000000.,0.)"),
+    ]
     found = read_ifc(write(tmp_path / "f.ifc", "IFC4", lines))
     assert found.members[0].start == (0, 0, 0) and any("far from the origin" in n for n in found.notes)
-    found = read_ifc(write(tmp_path / "u.ifc", "IFC4", [*base("IFC4"), "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,0.15,0.3,0.0071,0.0107,0.015,$,$);", *beam(100, "IFC4", "#20", "6.")]))
+    found = read_ifc(
+        write(
+            tmp_path / "u.ifc",
+            "IFC4",
+            [*base("IFC4"), "#20=IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,0.15,0.3,0.0071,0.0107,0.015,$,$);", *beam(100, "IFC4", "#20", "6.")],
+        )
+    )
     assert any("import it with a unit" in n for n in found.notes) or found.left
     right = read_ifc(tmp_path / "u.ifc", unit_name="m")
     assert right.members[0].section == "IPE 300" and right.members[0].end == (6000, 0, 0)

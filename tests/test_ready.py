@@ -147,7 +147,10 @@ def test_the_demo_has_work_for_every_rule_and_none_twice(tmp_path: Path) -> None
     assert not plan(desk.ledger).changes
     # connectivity: whatever met something still does
     apart = [e for e in desk.ledger.entries.values() if e.joint.kind in ("near miss", "free end")]
-    assert len(apart) <= sum(desk.ledger.entries[k].joint.kind in ("near miss", "free end") for k in desk.ledger.entries) and len(before) >= len(desk.ledger.entries) - 8
+    assert (
+        len(apart) <= sum(desk.ledger.entries[k].joint.kind in ("near miss", "free end") for k in desk.ledger.entries)
+        and len(before) >= len(desk.ledger.entries) - 8
+    )
     # every web of the gangway meets its chord within a tenth of a millimetre
     for m in desk.project.members.values():
         if m.name.startswith(("GW", "GP")):
@@ -210,7 +213,16 @@ def test_split_where_told_and_all_alike(desk: Desk) -> None:
 def test_no_clear_place_is_said(desk: Desk) -> None:
     assert split_places(20000, 18000, ((0, 20000),)) == ()
     # blocked but for 1900..2100 and 17900..18100: two pieces must be 1900 + 18000 at least, so the bar of 18 m just does it
-    assert split_places(20000, 18100, ((0, 1900), (2100, 17900), (18100, 20000))) in ((2100.0,), (17900.0,), (1900.0,), (2000.0,), (2050.0,), (17950.0,), (18000.0,), (18100.0,))
+    assert split_places(20000, 18100, ((0, 1900), (2100, 17900), (18100, 20000))) in (
+        (2100.0,),
+        (17900.0,),
+        (1900.0,),
+        (2000.0,),
+        (2050.0,),
+        (17950.0,),
+        (18000.0,),
+        (18100.0,),
+    )
     assert split_places(30000, 12000, ()) == (10000.0, 20000.0)
 
 
@@ -243,7 +255,11 @@ def test_snapshots_compare_and_restore(desk: Desk) -> None:
     desk.run("delete-members", ids=["C2"])
     add(desk, "beam", "IPE 200", (0, 0, 2000), (6000, 0, 2000), "N")
     rows = {(d.kind, d.label): d.words for d in differences(desk.project, "before joining")}
-    assert rows == {("moved", "D1"): "moved 100mm", ("resized", "B1"): "IPE 300 → IPE 330", ("removed", "C2"): "HEB 240, 4000mm", ("added", "N"): "IPE 200, 6000mm"} or len(rows) == 4
+    assert (
+        rows
+        == {("moved", "D1"): "moved 100mm", ("resized", "B1"): "IPE 300 → IPE 330", ("removed", "C2"): "HEB 240, 4000mm", ("added", "N"): "IPE 200, 6000mm"}
+        or len(rows) == 4
+    )
     desk.run("take-snapshot", name="after")
     desk.run("restore-snapshot", name="before joining")
     assert desk.project.members == members and not desk.project.connections

@@ -103,8 +103,8 @@ class LayoutEditor(QDialog):
                 table.setItem(i, j, item)
         table.blockSignals(False)
 
-    def _run(self, table: QTableWidget, row: int, column: int, name: str, **args: Any) -> None:
-        message = self.window_.command_error(name, **args)
+    def _run(self, table: QTableWidget, row: int, column: int, command: str, /, **args: Any) -> None:
+        message = self.window_.command_error(command, **args)
         self.error.setText(message)
         if message:
             table.blockSignals(True)

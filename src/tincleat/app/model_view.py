@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 import vtkmodules.vtkRenderingOpenGL2  # noqa: F401 - gives the renderer its implementation
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 from vtkmodules.util.numpy_support import vtk_to_numpy
@@ -54,6 +54,7 @@ class ModelView(QWidget):
     pointed = Signal(object)  # pixel under the pointer while points are picked
     point_clicked = Signal(object)
     point_typed = Signal(str)
+    pointing = False  # whether points are being picked
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -101,7 +102,7 @@ class ModelView(QWidget):
         self.placing = False
         self.hover_key = ""
         self.marks_on = True
-        self.pointing = False
+
         self.lines: list[tuple[Array, str, bool]] = []  # (2, 3) in the world, colour, dashed
         self.labels: list[tuple[Array, str]] = []
         self.box: tuple[Array, Array] | None = None
@@ -568,8 +569,21 @@ class ModelView(QWidget):
         self.camera.zoom(0.999 ** event.angleDelta().y(), at.x(), at.y())
         self._moved()
 
+    def event(self, event: QEvent) -> bool:
+        # while a distance is being typed, letters are units and not shortcuts
+        if self.pointing and event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+            if plain and event.text().strip() and event.key() != Qt.Key.Key_Escape:
+                event.accept()
+                return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if self.pointing and (event.text().strip() or event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Backspace, Qt.Key.Key_Space)):
+        if (
+            self.pointing
+            and event.key() != Qt.Key.Key_Escape
+            and (event.text().strip() or event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Backspace, Qt.Key.Key_Space))
+        ):
             names = {Qt.Key.Key_Return: "enter", Qt.Key.Key_Enter: "enter", Qt.Key.Key_Backspace: "back"}
             self.point_typed.emit(names.get(Qt.Key(event.key()), event.text()))
             return

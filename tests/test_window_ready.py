@@ -1,0 +1,315 @@
+"""The real window: grids and levels, drawing, arrays, splits, import, true-up, snapshots, parts of the model."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPointF, QSettings, Qt
+from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
+from pytestqt.qtbot import QtBot
+from test_window import click_button, desk
+from test_window_frame import fill
+
+from tincleat.app import ready_deeds, theme
+from tincleat.app.layout_editor import LayoutEditor, cell
+from tincleat.app.review import Row
+from tincleat.app.window import Window
+from tincleat.commands.desk import Desk
+from tincleat.demo.registry import make_demo
+from tincleat.exchange.ifc import export_ifc
+from tincleat.project.members import length
+
+assert fill  # the fixture
+Answer = Callable[[dict[str, str]], list[str]]
+
+
+@pytest.fixture
+def w(qtbot: QtBot, tmp_path: Path) -> Iterator[Window]:
+    """The window on an empty project."""
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    theme.apply(app, theme.LIGHT)
+    made = Window(theme.LIGHT, QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat))
+    made.boxes = False
+    made.resize(1280, 800)
+    qtbot.addWidget(made)
+    made.show()
+    qtbot.waitExposed(made)
+    made.set_desk(Desk.create(tmp_path / "w.tincleat"))
+    yield made
+    made.close()
+
+
+def type_cell(table: object, row: int, column: int, text: str) -> None:
+    cell(table, row, column).setText(text)  # type: ignore[arg-type]
+
+
+def test_grids_and_levels_in_tables(w: Window) -> None:
+    d = desk(w)
+    editor = LayoutEditor(w)
+    editor._add_grid()
+    editor._add_level()
+    type_cell(editor.grids, 0, 1, "2@7500 3000")
+    type_cell(editor.grids, 0, 4, "P Q R")
+    type_cell(editor.grids, 0, 5, "1000, 500")
+    type_cell(editor.grids, 0, 6, "15")
+    (g,) = d.project.grids.values()
+    assert [at for _, at in g.x] == [0, 7500, 15000, 18000] and [n for n, _ in g.y] == ["P", "Q", "R"] and g.origin[:2] == (1000, 500)
+    assert g.angle == pytest.approx(np.radians(15))
+    type_cell(editor.levels, 0, 0, "deck")
+    type_cell(editor.levels, 0, 1, "4.2 m")
+    assert {(v.name, v.elevation) for v in d.project.levels.values()} == {("deck", 4200.0)}
+    # a cell that cannot be: said, red, and nothing kept
+    type_cell(editor.grids, 0, 1, "6@zero")
+    assert "grid x" in editor.error.text() and [at for _, at in g.x][-1] == 18000
+    type_cell(editor.grids, 0, 6, "north")
+    assert editor.error.text()
+    editor.fill()
+    editor.grids.setCurrentCell(0, 0)
+    editor._delete("grid")
+    assert not d.project.grids
+    w.undo()
+    assert len(d.project.grids) == 1
+    editor.close()
+
+
+def build_bay(w: Window, fill: Answer) -> None:
+    d = desk(w)
+    d.run("add-grid", name="main", x="3@6000", y="2@5000")
+    d.run("add-level", name="floor", elevation=4000)
+    errors = fill({"section": "HEB 240", "at": "A1 A2", "base": "0", "top": "floor+200"})
+    w.do("columns-at")
+    errors += fill({"section": "IPE 300", "through": "A1 A2", "level": "floor"})
+    w.do("beams-at")
+    assert not any(errors) and len(d.project.members) == 3
+
+
+def test_columns_beams_arrays_and_mirror_images(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    d.run("place-all", family="base-plate")
+    d.run("place-all", family="fin-plate")
+    w.select([], list(d.project.members))
+    assert w.actions_["copy-members"].enabled()
+    errors = fill({"x": "0", "y": "5000", "z": "0", "count": "2", "skip": ""})
+    w.do("copy-members")
+    assert errors == [""] and len(d.project.members) == 9 and d.ledger.counts()["joined"] == 12
+    errors = fill({"count": "two"})
+    w.do("copy-members")
+    assert "whole numbers" in errors[0] and len(d.project.members) == 9
+    w.select([], [k for k, m in d.project.members.items() if m.role == "column" and m.start[0] == 0])
+    errors = fill({"about": "grid line", "grid": "3"})
+    w.do("mirror-members")
+    # columns on line 1 mirrored about line 3 at 12000 stand at 24000, bases along
+    assert errors == [""] and sorted({m.start[0] for m in d.project.members.values() if m.role == "column"}) == [0, 6000, 24000]
+    assert d.ledger.counts()["joined"] == 15
+    w.undo()
+    w.undo()
+    assert len(d.project.members) == 3
+
+
+def at(w: Window, point: tuple[float, float, float]) -> QPointF:
+    x, y, _ = w.view.camera.project(np.array([point]))[0]
+    return QPointF(x, y)
+
+
+def test_drawing_between_points_with_a_typed_length(qtbot: QtBot, w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    w.view.fit()
+    QApplication.processEvents()
+    fill({"section": "IPE 200", "role": "beam", "cardinal": "top", "roll": "0"})
+    w.do("draw-members")
+    assert w.pointing.mode == "draw" and w.view.pointing
+    qtbot.mouseClick(w.view, Qt.MouseButton.LeftButton, pos=at(w, (0, 0, 4200)).toPoint())
+    assert w.pointing.first is not None and w.pointing.first.tolist() == [0, 0, 4200]
+    qtbot.mouseMove(w.view, at(w, (6000, 0, 4200)).toPoint())
+    w.pointing.pointed(at(w, (6000, 0, 4200)))
+    assert any("6000 mm" in words or "6000mm" in words for _, words in w.view.labels)
+    qtbot.mouseClick(w.view, Qt.MouseButton.LeftButton, pos=at(w, (6000, 0, 4200)).toPoint())
+    new = list(d.project.members.values())[-1]
+    assert (new.start, new.end, new.section, new.cardinal) == ((0, 0, 4200), (6000, 0, 4200), "IPE 200", "top")
+    # again, 2.5 m towards a crossing
+    qtbot.mouseClick(w.view, Qt.MouseButton.LeftButton, pos=at(w, (6000, 0, 4200)).toPoint())
+    w.pointing.pointed(at(w, (6000, 5000, 4000)))
+    for key in "2500":
+        qtbot.keyClick(w.view, key)
+    qtbot.keyClick(w.view, Qt.Key.Key_Return)
+    assert length(list(d.project.members.values())[-1]) == pytest.approx(2500)
+    w.escape()
+    assert not w.pointing.mode and not w.view.pointing and not w.view.lines
+
+
+def test_measuring(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    w.view.fit()
+    QApplication.processEvents()
+    w.do("measure")
+    w.pointing.clicked(at(w, (0, 0, 0)))
+    w.pointing.clicked(at(w, (6000, 0, 4200)))
+    # 6000 along, 4200 up: sqrt(6000² + 4200²) = 7323.93, atan(4200 / 6000) = 35.0 degrees
+    assert "7323.9 mm" in w.hint.text() and "35.0°" in w.hint.text() and "z 4200" in w.hint.text()
+    w.escape()
+
+
+def test_split_and_trim_from_the_window(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    beam = next(k for k, m in d.project.members.items() if m.role == "beam")
+    w.select([], [beam])
+    errors = fill({"at": "2000 4500"})
+    w.do("split-members")
+    assert errors == [""] and [round(length(m)) for m in d.project.members.values() if m.role == "beam"] == [2000, 2500, 1500]
+    pieces = [k for k, m in d.project.members.items() if m.role == "beam"][:2]
+    w.select([], pieces)
+    w.do("join-members")
+    assert [round(length(m)) for m in d.project.members.values() if m.role == "beam"] == [4500, 1500]
+
+
+def test_true_up_is_looked_through(w: Window, tmp_path: Path) -> None:
+    w.set_desk(make_demo("wireframe", tmp_path / "f.tincleat"))
+    d = desk(w)
+    before = dict(d.project.members)
+    w.rail.choose("Ready")
+    click_text(w, "True up…")
+    page = w.drawer.review
+    assert page.matter is not None and len(page.matter.rows) > 100 and d.project.members == before
+    assert w.view.lines and w.drawer.stack.currentWidget() is page
+    row = next(r for r in page.matter.rows if isinstance(r, Row) and r.can)
+    page._toggle(row)
+    assert row.key not in page.taken()
+    cannot = next(r for r in page.matter.rows if not r.can)
+    page._toggle(cannot)
+    assert cannot.key not in page.taken() and "left:" in cannot.words
+    page.table.selectRow(5)
+    assert len(w.view.lines) == 2  # before and after of that row alone
+    page.go.click()
+    assert page.matter is None and not w.view.lines and d.project.members[row.key] == before[row.key]
+    changed = sum(d.project.members[k] != m for k, m in before.items())
+    assert changed > 100
+    w.do("true-up")
+    left = {r.key for r in w.drawer.review.matter.rows if r.can}  # type: ignore[union-attr]
+    assert row.key in left and len(left) <= 2  # the splice left takes the column over it along
+    w.undo()
+    assert d.project.members == before
+
+
+def click_text(w: Window, text: str) -> None:
+    QApplication.processEvents()
+    next(b for b in w.action_line.findChildren(QPushButton) if b.text() == text and b.isVisible()).click()
+
+
+def test_stock_is_split_from_the_review(w: Window, tmp_path: Path) -> None:
+    w.set_desk(make_demo("wireframe", tmp_path / "f.tincleat"))
+    w.rail.choose("Ready")
+    w.do("stock")
+    page = w.drawer.review
+    assert [r.name for r in page.matter.rows] == ["ridge"]  # type: ignore[union-attr]
+    page.go.click()
+    assert sorted(round(length(m)) for m in desk(w).project.members.values() if m.name.startswith("ridge")) == [10614, 11000, 11386]
+    w.do("stock")
+    assert page.matter is not None and not page.matter.rows and page.empty.isVisibleTo(page)
+
+
+def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    other = make_demo("boathouse", tmp_path / "b.tincleat")
+    path = export_ifc(other.ledger, tmp_path / "b.ifc")
+    other.close()
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(path), ""))
+    w.do("import-ifc")
+    qtbot.waitUntil(lambda: w.job is None, timeout=60000)
+    d = desk(w)
+    assert not d.project.members and "nothing is kept" in w.hint.text()
+    click_button(qtbot, w, "Take in 105 members")
+    assert len(d.project.members) == 105 and "Import 105 members" in w.hint.text()
+    w.undo()
+    assert not d.project.members
+    # the same file again as a revision: nothing differs
+    w.redo()
+    ready_deeds.revise(w, str(path))
+    qtbot.waitUntil(lambda: w.job is None and w.drawer.review.matter is not None, timeout=60000)
+    assert w.drawer.review.matter is not None and not w.drawer.review.matter.rows
+    # a file that is none
+    (tmp_path / "bad.ifc").write_text("no")
+    ready_deeds.import_ifc(w, str(tmp_path / "bad.ifc"))
+    qtbot.waitUntil(lambda: w.job is None, timeout=60000)
+    assert "not an IFC" in w.hint.text() and len(d.project.members) == 105
+
+
+def test_snapshots_from_the_window(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    w.do("compare")
+    assert "no snapshots yet" in w.hint.text()
+    errors = fill({"name": "bare"})
+    w.do("take-snapshot")
+    d.run("change-members", ids=["?role:beam"], section="IPE 360")
+    errors += fill({"first": "bare", "second": "now"})
+    w.do("compare")
+    assert [(r.what, r.words) for r in w.drawer.review.matter.rows] == [("resized", "IPE 300 → IPE 360")]  # type: ignore[union-attr]
+    assert not w.drawer.review.go.isVisibleTo(w.drawer.review)
+    errors += fill({"name": "bare"})
+    w.do("restore")
+    assert not any(errors) and {m.section for m in d.project.members.values() if m.role == "beam"} == {"IPE 300"}
+
+
+def test_queries_and_parts_of_the_model(qtbot: QtBot, w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    w.drawer.search.setText("role:column")
+    qtbot.keyClick(w.drawer.search, Qt.Key.Key_Return)
+    columns = [k for k, m in d.project.members.items() if m.role == "column"]
+    assert w.members == columns and "2 members" in w.hint.text()
+    errors = fill({"text": "size:IPE*", "name": "floor beams"})
+    w.do("select-query")
+    assert errors == [""] and len(w.members) == 1 and [q.name for q in d.project.queries.values()] == ["floor beams"]
+    errors = fill({"text": "size:"})
+    w.do("select-query")
+    assert "says nothing" in errors[0]
+    beam = w.members[0]
+    w.do("hide")
+    bodies = w.view.bodies
+    assert bodies is not None and bodies.hidden == {beam} and not w.members
+    assert np.isnan(bodies.joint_points[bodies.joint_row[f"{beam}.start"]]).all()
+    assert beam not in {k for keys in w.view.chunks.members.held.values() for k in keys}  # type: ignore[union-attr]
+    w.select([], [beam])
+    w.do("isolate")
+    assert bodies.hidden == set(columns)
+    w.do("section-box")
+    assert w.view.box is not None and len(w.view.chunks.planes) == 6  # type: ignore[union-attr]
+    w.do("see-through")
+    w.view.draw_now()
+    w.do("show-all")
+    assert not bodies.hidden and w.view.box is None and not w.glass
+
+
+def test_a_plan_beside_the_model(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    w.do("plan-pane")
+    QApplication.processEvents()
+    assert w.pane.isVisible() and w.pane.names() == ["Plan at floor", *(f"Elevation on main:{n}" for n in "ABC1234")]
+    w.pane.choice.setCurrentText("Elevation on main:A")
+    w.pane.show_slice()
+    box = w.pane.view.box
+    assert box is not None and box[0][1] == -1600 and box[1][1] == 1600
+    desk(w).run("move-members", ids=["?role:beam"], by=[0, 0, -500])
+    assert w.pane.view.bodies is not None and w.pane.view.bodies.origin[:, 2].max() == pytest.approx(3500 - 150)
+    desk(w).run("add-level", name="roof", elevation=8000)
+    assert "Plan at roof" in w.pane.names() and w.pane.choice.currentText() == "Elevation on main:A"
+    w.do("plan-pane")
+    assert not w.pane.isVisible()
+
+
+def test_runs_from_the_window(w: Window, fill: Answer) -> None:
+    errors = fill({"origin": "0, 0", "span": "20 m", "eaves": "5000", "ridge": "6000", "bays": "2@6000", "column": "HEA 300", "rafter": "IPE 400"})
+    w.do("raise-portals")
+    d = desk(w)
+    assert errors == [""] and len(d.project.members) == 12
+    ready_deeds.query(w, "role:rafter y:<10000")
+    errors = fill({"spacing": "2500"})
+    w.do("lay-purlins")
+    assert errors == [""] and len(d.project.members) == 22 and len(d.project.runs) == 2
+    ready_deeds.query(w, "colour:red")
+    assert "no 'colour'" in w.hint.text()

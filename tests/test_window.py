@@ -324,7 +324,7 @@ def test_start_card_theme_help_and_enlarged_sheet(qtbot: QtBot, window: Window) 
     window.toggle_sheet()
     assert window.middle.widget(0) is window.detail.sheet_frame
     window.toggle_sheet()
-    assert window.middle.widget(0) is window.view
+    assert window.middle.widget(0) is window.views
     window.set_desk(None)
     click_button(qtbot, window, "Open the demo")
     assert window.desk is not None and len(window.desk.project.members) > 90

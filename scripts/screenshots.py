@@ -40,7 +40,7 @@ def main() -> int:
 
         shot("start")
         make_demo("boathouse", Path(scratch) / "boathouse.tincleat").close()
-        window.open_path(Path(scratch) / "boathouse.tincleat")
+        window.projects.open_path(Path(scratch) / "boathouse.tincleat")
         assert window.desk is not None
         desk = window.desk
 

@@ -235,3 +235,74 @@ def test_grid_and_levels_change(desk: Desk) -> None:
         desk.run("add-columns", section="HEB 240", at=["A1"], base=0, top=3000)
     with pytest.raises(BadValue, match="one label"):
         desk.run("add-grid", name="g", x="2@1000", y="1000", x_labels=["1", "1", "2"])
+
+
+def test_members_along_points_and_along_an_arc(desk: Desk) -> None:
+    before = len(desk.project.members)
+    desk.run("add-polyline", section="SHS 100x100x5", points=[[0, 0, 9000], [3000, 0, 9000], [3000, 4000, 9000]], role="other")
+    a, b = list(desk.project.members.values())[before:]
+    assert (a.end, b.start) == ((3000, 0, 9000), (3000, 0, 9000))
+    # mitred at the square corner: half the width longer at the outer edge, the volume as before
+    assert cut_length(a, cuts_of(desk.ledger, a.id)) == pytest.approx(3050, abs=0.1)
+    # a half circle of radius 5000 in ten chords: each 2 * 5000 * sin(9 degrees)
+    desk.run("add-polyline", section="CHS 114.3x5", points=[[0, 0, 0], [5000, 5000, 0], [10000, 0, 0]], arc=True, chords=10)
+    chords = list(desk.project.members.values())[before + 2 :]
+    assert len(chords) == 10 and all(length(m) == pytest.approx(10000 * math.sin(math.radians(9)), abs=1e-6) for m in chords)
+    assert all(math.hypot(m.start[0] - 5000, m.start[1]) == pytest.approx(5000) for m in chords) and all(m.start[1] >= -1e-6 for m in chords)
+    with pytest.raises(BadValue, match="one line"):
+        desk.run("add-polyline", section="CHS 114.3x5", points=[[0, 0, 0], [1, 0, 0], [2, 0, 0]], arc=True)
+
+
+def test_a_trial_leaves_no_trace(desk: Desk) -> None:
+    state = (
+        dict(desk.project.members),
+        dict(desk.project.connections),
+        dict(desk.ledger.entries),
+        desk.ledger.counts(),
+        desk.project.last_number,
+        desk.store.next_undo(),
+    )
+    trial = desk.trial("change-members", ids=["?role:beam"], section="IPE 160")
+    assert len(trial.changes) == 1 and {(old.connection.family if old and old.connection else "") for old, _ in trial.entries} == {"fin-plate"}
+    desk.trial("copy-members", ids=list(desk.project.members), by=[0, 5000, 0])
+    desk.trial("delete-members", ids=list(desk.project.members))
+    with pytest.raises(NotFound):
+        desk.trial("change-members", ids=["?role:beam"], section="IPE 9999")
+    assert state[:2] == (desk.project.members, desk.project.connections) and state[3:] == (
+        desk.ledger.counts(),
+        desk.project.last_number,
+        desk.store.next_undo(),
+    )
+    assert {k: (e.joint, e.connection, e.made) for k, e in state[2].items()} == {k: (e.joint, e.connection, e.made) for k, e in desk.ledger.entries.items()}
+
+
+def test_plate_girders_by_size(desk: Desk) -> None:
+    from tincleat.catalogue.sections import section
+
+    g = section("PG1200x400x12x25")
+    # two flanges 400 x 25, a web (1200 - 50) x 12
+    assert g.name == "PG 1200x400x12x25" and g.area == pytest.approx(2 * 400 * 25 + 1150 * 12) and g.shape == "I"
+    desk.run("add-beams", section="PG 800x300x10x20", through=["B1 B2"], level="floor")
+    assert net_mass(the(desk, "beam")[-1], cuts_of(desk.ledger, the(desk, "beam")[-1].id)) == pytest.approx((2 * 300 * 20 + 760 * 10) * 7850e-9 * 6000)
+    with pytest.raises(NotFound):
+        section("PG 50x400x12x25")
+
+
+def test_own_sections_from_csv(desk: Desk, tmp_path: Path) -> None:
+    path = tmp_path / "own.csv"
+    path.write_text("designation,shape,h,b,tw,tf,r1,mass\nYARD 210,I,210,110,6,9,10,\nYARD TUBE,RHS,90,90,4,4,8,10.55\n")
+    assert desk.run("import-sections", path=str(path)) == "Import 2 sections from own.csv"
+    desk.run("add-beams", section="yard210", through=["B1 B2"], level="floor")
+    made = the(desk, "beam")[-1]
+    # 2 * 110 * 9 + 192 * 6 + (4 - pi) * 100
+    assert made.section == "YARD 210" and net_mass(made, cuts_of(desk.ledger, made.id)) == pytest.approx((1980 + 1152 + (4 - math.pi) * 100) * 7850e-9 * 6000)
+    again = Desk.open(desk.store.path)
+    assert len(again.project.tables["section"]) == 2 and again.project.members[made.id].section == "YARD 210"
+    again.close()
+    for text, words in (("name\nx\n", "no sections"), ("designation,shape,h,b,tw,tf\nA,Q,1,1,1,1\n", "not known"), ("designation,shape,h,b,tw,tf\nA,I,x,1,1,1\n", "not a number"),
+                        ("designation,shape,h,b,tw,tf,mass\nA,I,200,100,6,9,99\n", "does not go with"), ("designation,shape,h,b,tw,tf\nIPE 300,I,300,150,7,10\n", "already"), ("designation,shape,h,b,tw,tf\nA,I,10,100,6,9\n", "make no shape")):  # fmt: skip
+        path.write_text(text)
+        with pytest.raises(TinCleatError, match=words):
+            desk.run("import-sections", path=str(path))
+    with pytest.raises(TinCleatError, match="cannot be read"):
+        desk.run("import-sections", path=str(tmp_path / "none.csv"))

@@ -12,7 +12,7 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from tincleat.app import theme
+from tincleat.app import deeds, theme
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 
@@ -36,7 +36,7 @@ def window(qtbot: QtBot, demo_file: Path, tmp_path: Path) -> Iterator[Window]:
     made.activateWindow()
     made.raise_()
     qtbot.waitUntil(made.isActiveWindow, timeout=5000)
-    assert made.open_path(tmp_path / "demo.tincleat")
+    assert made.projects.open_path(tmp_path / "demo.tincleat")
     yield made
     made.close()
 
@@ -92,7 +92,7 @@ def test_place_by_hover_and_click_then_undo_and_reopen(qtbot: QtBot, window: Win
     qtbot.waitUntil(lambda: len(desk(window).project.connections) == before + 1)
     window.set_desk(None)
     assert window.pages.currentIndex() == 1
-    assert window.open_path(path) and len(desk(window).project.connections) == before + 1
+    assert window.projects.open_path(path) and len(desk(window).project.connections) == before + 1
 
 
 def test_a_wrong_place_says_why_in_figures(qtbot: QtBot, window: Window) -> None:
@@ -206,7 +206,7 @@ def test_findings_next_fix_and_accept(qtbot: QtBot, window: Window, monkeypatch:
     window.select([key], [], True)
     click_button(qtbot, window, "Fix: Plate edge distance")
     assert desk(window).ledger.entries[key].level == "clear"
-    window.next_finding()
+    deeds.next_finding(window)
     assert window.selected and "breach" in [f.level for f in desk(window).ledger.entries[window.selected[0]].findings]
 
     def fill(dialog: QDialog) -> int:
@@ -218,7 +218,7 @@ def test_findings_next_fix_and_accept(qtbot: QtBot, window: Window, monkeypatch:
     monkeypatch.setattr("tincleat.app.dialogs.FormDialog.exec", fill)
     entry = desk(window).ledger.entries[window.selected[0]]
     finding = next(f for f in entry.findings if f.level == "breach")
-    window._accept((entry, finding))
+    deeds.accept(window, (entry, finding))
     assert next(f for f in desk(window).ledger.entries[window.selected[0]].findings if f.key == finding.key).level == "concession"
 
 
@@ -308,7 +308,7 @@ def test_bad_file_keeps_the_present_project(window: Window, tmp_path: Path) -> N
     bad = tmp_path / "bad.tincleat"
     bad.write_text("nothing")
     present = desk(window)
-    assert not window.open_path(bad)
+    assert not window.projects.open_path(bad)
     assert window.desk is present and "not a project file" in window.hint.text()
 
 

@@ -11,7 +11,7 @@ from pytestqt.qtbot import QtBot
 from test_window import click_button, desk
 from test_window_frame import fill
 
-from tincleat.app import ready_deeds, theme
+from tincleat.app import deeds, ready_deeds, theme
 from tincleat.app.layout_editor import LayoutEditor, cell
 from tincleat.app.review import Row
 from tincleat.app.window import Window
@@ -282,7 +282,7 @@ def test_queries_and_parts_of_the_model(qtbot: QtBot, w: Window, fill: Answer) -
     w.do("see-through")
     w.view.draw_now()
     w.do("show-all")
-    assert not bodies.hidden and w.view.box is None and not w.glass
+    assert not bodies.hidden and w.view.box is None and not w.parts.glass
 
 
 def test_a_plan_beside_the_model(w: Window, fill: Answer) -> None:
@@ -313,3 +313,19 @@ def test_runs_from_the_window(w: Window, fill: Answer) -> None:
     assert errors == [""] and len(d.project.members) == 22 and len(d.project.runs) == 2
     ready_deeds.query(w, "colour:red")
     assert "no 'colour'" in w.hint.text()
+
+
+def test_a_bulk_change_is_shown_before_and_after(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    d.run("place-all", family="base-plate")
+    columns = [k for k, m in d.project.members.items() if m.role == "column"]
+    assert deeds.change_members(w, "change-members", ids=columns, section="HEB 300")
+    page = w.drawer.review
+    assert page.matter is not None and d.project.members[columns[0]].section == "HEB 240"
+    assert [r.what for r in page.matter.rows] == ["changes", "changes", "connection follows", "connection follows"]
+    page._toggle(page.matter.rows[0])
+    page.go.click()
+    assert [d.project.members[k].section for k in columns] == ["HEB 240", "HEB 300"] and "connections followed" in w.hint.text()
+    deeds.change_members(w, "change-members", ids=columns, section="HEB 9")
+    assert "no section" in w.hint.text()

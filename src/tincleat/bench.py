@@ -49,7 +49,7 @@ def run(as_json: bool, quick: bool) -> int:
     figures: list[Figure] = []
     with tempfile.TemporaryDirectory() as scratch:
         folder = Path(scratch)
-        for part in (_core, _window, _shed):
+        for part in (_core, _window, _shed, _frame):
             for figure in part(folder, quick):
                 figures.append(figure)
                 if not as_json:
@@ -150,6 +150,91 @@ def _window(folder: Path, quick: bool) -> list[Figure]:
 
         median, worst = _times(edit, 12 if quick else 60)
         out.append(Figure(f"edit one setting: build, prove, draw, keep, {family}", "ms", median, worst, 50))
+    window.close()
+    return out
+
+
+def _frame(folder: Path, quick: bool) -> list[Figure]:
+    """A bare frame of 10,000 members: import, orbit, selection, query, one member moved with its connections."""
+    import ifcopenshell
+    from ifcopenshell.util.placement import get_local_placement
+    from PySide6.QtCore import QSettings
+    from PySide6.QtWidgets import QApplication
+
+    from tincleat.app import theme
+    from tincleat.app.window import Window
+    from tincleat.commands.desk import Desk
+    from tincleat.demo import longshed
+    from tincleat.exchange.ifc import export_ifc
+    from tincleat.exchange.ifc_in import read_ifc
+    from tincleat.ledger.query import members_like
+
+    count = 1000 if quick else 10_000
+    share = count / 10_000
+    out = []
+    app = QApplication.instance() or QApplication(["bench"])
+    assert isinstance(app, QApplication)
+    desk = longshed.build(folder / "frame.tincleat", count=count)
+    bare = Desk.create(folder / "bare.tincleat")
+    for m in desk.project.members.values():
+        bare.project.tables["member"][m.id] = m
+    bare.ledger.rebuild()
+    path = export_ifc(bare.ledger, folder / "frame.ifc")
+    bare.close()
+    start = time.perf_counter()
+    model = ifcopenshell.open(str(path))
+    for kind in ("IfcBeam", "IfcColumn", "IfcMember"):
+        for e in model.by_type(kind):
+            get_local_placement(e.ObjectPlacement)
+            item = next(r for r in e.Representation.Representations if r.RepresentationIdentifier == "Body").Items[0]
+            while not item.is_a("IfcExtrudedAreaSolid"):
+                item = item.FirstOperand
+            _ = item.SweptArea.ProfileName
+    theirs = (time.perf_counter() - start) * 1000
+    start = time.perf_counter()
+    found = read_ifc(path)
+    ours = (time.perf_counter() - start) * 1000
+    out.append(
+        Figure(
+            f"IFC in, {len(found.members)} members",
+            "ms",
+            ours,
+            ours,
+            min(15_000 * share, 2 * theirs),
+            note=f"open and look-ups by the library alone {theirs:.0f} ms",
+        )
+    )
+    window = Window(theme.LIGHT, QSettings(str(folder / "frame.ini"), QSettings.Format.IniFormat))
+    window.boxes = False
+    window.resize(1280, 800)
+    window.show()
+    window.set_desk(desk)
+    app.processEvents()
+    view, ids = window.view, list(desk.project.members)
+
+    def turn(i: int) -> None:
+        view.camera.orbit(6, 0, view.camera.target)
+        view.moving = True
+        view.draw_now()
+
+    turn(0)
+    median, worst = _times(turn, 12)
+    note = f"{len(ids)} members, {len(desk.project.connections)} connections"
+    out.append(Figure("turn the whole frame", "ms", median, worst, 118, note=note))
+
+    def select(i: int) -> None:
+        window.select([], [ids[len(ids) // 2 + i]])
+        app.processEvents()
+
+    select(0)
+    median, worst = _times(select, 20)
+    out.append(Figure("select one member: panel, marks, picture", "ms", median, worst, 100))
+    texts = ("role:beam", "size:UB* level:+3500", "end:open", "joined:fin-plate", "role:joist -breach:yes", "length:>5000")
+    median, worst = _times(lambda i: members_like(desk.ledger, texts[i % len(texts)]), 24)
+    out.append(Figure("query", "ms", median, worst, 50))
+    names = members_like(desk.ledger, "joined:fin-plate")
+    median, worst = _times(lambda i: desk.run("move-members", ids=[names[(i * 37) % len(names)]], by=[0, 0, 5]), 20)
+    out.append(Figure("move one member with its connections, window following", "ms", median, worst, 100))
     window.close()
     return out
 

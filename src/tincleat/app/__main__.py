@@ -48,8 +48,8 @@ def main(argv: Sequence[str] | None = None) -> int:
         window.boxes = not args.shot
         window.show()
         if args.demo:
-            window.open_demo(args.demo)
-        elif args.file and not window.open_path(args.file) and args.shot:
+            window.projects.open_demo(args.demo)
+        elif args.file and not window.projects.open_path(args.file) and args.shot:
             print(f"tincleat: {window.hint.text()}", file=sys.stderr)
             return 2
         if args.shot:

@@ -47,11 +47,11 @@ def build_actions(w: "Window") -> list[Action]:
         w.run("set-house-rules", values=values)
 
     out = [
-        Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.new(False), tip="An empty project in millimetres with EN rules"),
-        Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.new(True), tip="An empty project in feet-inches with AISC rules"),
+        Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.projects.new(False), tip="An empty project in millimetres with EN rules"),
+        Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.projects.new(True), tip="An empty project in feet-inches with AISC rules"),
         Action("open", "Open a project…", ("file", "load"), "Ctrl+O", lambda: _open(w), tip="Open a project file"),
-        Action("demo", "Open the demo", ("boathouse", "example", "plover spit"), "", w.open_demo, tip="Plover Spit boathouse, as you left it"),
-        Action("demo-fresh", "Start the demo afresh", ("boathouse", "reset"), "", lambda: w.open_demo(fresh=True), tip="Plover Spit boathouse as it comes"),
+        Action("demo", "Open the demo", ("boathouse", "example", "plover spit"), "", w.projects.open_demo, tip="Plover Spit boathouse, as you left it"),
+        Action("demo-fresh", "Start the demo afresh", ("boathouse", "reset"), "", lambda: w.projects.open_demo(fresh=True), tip="Plover Spit boathouse as it comes"),
         Action("close", "Close the project", ("start card",), "Ctrl+W", lambda: w.set_desk(None), opened, "Back to the start card; everything is kept"),
         Action("save-copy", "Save a copy…", ("snapshot", "backup", "save as"), "Ctrl+S", lambda: _copy(w), opened, "Everything is kept as you work; this writes a copy elsewhere"),
         Action("undo", "Undo", ("back", "revert"), "Ctrl+Z", w.undo, opened, "Take the last command back"),
@@ -81,8 +81,8 @@ def build_actions(w: "Window") -> list[Action]:
         Action("select-kin", "Select all alike", ("kin", "same"), "K", partial(deeds.select_kin, w), lambda: bool(w.selected), "Select a joint first"),
         Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.placing.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
         Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", partial(deeds.next_open_end, w), opened, "Ends that stop short or meet nothing"),
-        Action("next-finding", "Next finding", ("breach", "error", "check"), "N", w.next_finding, opened, "Go to the next finding"),
-        Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", lambda: w.next_finding(-1), opened, "Go to the finding before"),
+        Action("next-finding", "Next finding", ("breach", "error", "check"), "N", partial(deeds.next_finding, w), opened, "Go to the next finding"),
+        Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", partial(deeds.next_finding, w, -1), opened, "Go to the finding before"),
         Action("rules-en", "EN rules", ("eurocode", "standard"), "", lambda: house(rule_set="EN"), opened, "Prove to EN 1993-1-8 and EN 1090-2"),
         Action("rules-aisc", "AISC rules", ("standard", "us"), "", lambda: house(rule_set="AISC"), opened, "Prove to AISC 360-22"),
         Action("house-rules", "House rules…", ("units", "factors", "defaults", "exposed", "settings"), "", lambda: _house(w), opened, "Units, factors, defaults"),
@@ -99,7 +99,7 @@ def build_actions(w: "Window") -> list[Action]:
 def _open(w: "Window") -> None:
     name, _ = QFileDialog.getOpenFileName(w, "Open a project", "", f"Tin Cleat projects (*{SUFFIX});;All files (*)")
     if name:
-        w.open_path(name)
+        w.projects.open_path(name)
 
 
 def _copy(w: "Window") -> None:

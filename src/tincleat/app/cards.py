@@ -208,6 +208,8 @@ def start_card(recent: list[Path], go: Callable[..., Any]) -> QWidget:
     rows.addSpacing(12)
     first = button("Open the demo: Plover Spit boathouse", lambda: go("demo"), "go")
     rows.addWidget(first)
+    rows.addWidget(button("Open the demo: engineer's wireframe, to make ready", lambda: go("wireframe")))
+    rows.addWidget(button("New project from an engineer's IFC…", lambda: go("import")))
     rows.addWidget(button("New project, millimetres and EN rules…", lambda: go("new")))
     rows.addWidget(button("New project, feet-inches and AISC rules…", lambda: go("new-inch")))
     rows.addWidget(button("Open a project…", lambda: go("open")))

@@ -1,10 +1,16 @@
 """Small deeds behind actions: what they do to a window."""
 
+import getpass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
+from tincleat.app.dialogs import Ask, FormDialog
+from tincleat.app.review import Matter, Row
 from tincleat.errors import TinCleatError
 from tincleat.joints.case import MEETING
+from tincleat.ledger.entries import Entry
+from tincleat.project.entities import Member
+from tincleat.proof.finding import Finding
 
 if TYPE_CHECKING:
     from tincleat.app.window import Window
@@ -60,3 +66,75 @@ def save_copy(w: "Window", path: Path) -> None:
             w.fail(str(error))
         else:
             w.say(f"Copy written: {path}")
+
+
+def next_finding(w: "Window", step: int = 1) -> None:
+    """Go from finding to finding."""
+    w.drawer.go("Findings")
+    table = w.drawer.finding_table
+    count = table.filter.rowCount()
+    if not count:
+        w.say("No breaches and no notes")
+        return
+    w._finding_at = (w._finding_at + step) % count
+    table.selectRow(w._finding_at)
+    found = table.selected()
+    if found:
+        w._show_finding(found[0])
+
+
+def accept(w: "Window", found: tuple[Entry, Finding]) -> None:
+    entry, f = found
+    assert entry.connection is not None
+    key, connection = f.key, entry.connection.id
+
+    def submit(values: dict[str, str]) -> str:
+        return w.command_error("accept-finding", connection=connection, finding=key, by=values["by"], reason=values["reason"])
+
+    words = f"{f.title}: {f.message}. {f.clause}. The acceptance lapses if it gets worse."
+    FormDialog("Accept with a reason", words, [Ask("by", "Accepted by", _user()), Ask("reason", "Reason", "", hint="why this is right here")], submit, w).exec()
+
+
+def _user() -> str:
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return ""
+
+
+def change_members(w: "Window", name: str, /, **args: Any) -> bool:
+    """Change one member at once; of several, show first what will change and what becomes of their connections."""
+    ids = args["ids"]
+    if w.desk is None or name != "change-members" or len(ids) < 2:
+        return w.run(name, **args)
+    try:
+        trial = w.desk.trial(name, **args)
+    except TinCleatError as error:
+        w.fail(str(error))
+        return False
+    values = {k: v for k, v in args.items() if k != "ids"}
+    rows = []
+    for d in trial.changes:
+        if isinstance(d.old, Member) and isinstance(d.new, Member) and d.id in ids:
+            words = ", ".join(f"{k} {getattr(d.old, k)} → {getattr(d.new, k)}" for k in ("section", "grade", "role") if getattr(d.old, k) != getattr(d.new, k))
+            rows.append(Row(d.id, "changes", d.new.name, d.new.section, words, None, d.new))
+    if not rows:
+        w.say("Nothing differs: they are so already")
+        return False
+    for old, new in trial.entries:
+        entry = new or old
+        assert entry is not None
+        c = entry.connection or (old.connection if old is not None else None)
+        what = f"{c.family} {c.id}" if c is not None else entry.joint.key
+        after = "its joint is gone" if new is None or new.connection is None else new.problem or f"{old.level if old is not None else ''} → {new.level}"
+        rows.append(Row(f"joint {entry.joint.key}", "connection follows", what, "", f"{after}: {entry.joint.words}", can=False))
+
+    def take(keys: list[str]) -> bool:
+        if not w.run("change-members", ids=keys, **values):
+            return False
+        bad = sum(new is not None and (new.level == "breach" or bool(new.problem)) for _, new in trial.entries)
+        w.say(f"{w.hint.text()}; {len(trial.entries)} connections followed" + (f", {bad} need a look" if bad else ""))
+        return True
+
+    w.look_through(Matter(trial.title, rows, take, "Change"))
+    return True

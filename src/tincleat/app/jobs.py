@@ -1,5 +1,6 @@
 """Long work off the window's thread, with progress and cancel."""
 
+import gc
 from collections.abc import Callable
 from typing import Any
 
@@ -30,6 +31,8 @@ class Job(QThread):
         return not self._stop
 
     def run(self) -> None:
+        # a collection that this thread sets off would take widgets down outside the window's thread
+        gc.disable()
         try:
             result = self._work(self._progress)
         except Cancelled as error:
@@ -38,3 +41,5 @@ class Job(QThread):
             self.failed.emit(str(error))
         else:
             self.done.emit(result)
+        finally:
+            gc.enable()

@@ -19,19 +19,16 @@ from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPlane, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
 
-from tincleat.app.bodies import STATES, Bodies, placed_bodies
+from tincleat.app.bodies import Bodies, placed_bodies
 from tincleat.app.camera import FIELD, Camera
 from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
-from tincleat.app.marks import draw_mark
-from tincleat.app.theme import Theme, font, rgb
+from tincleat.app.theme import Theme, rgb
+from tincleat.app.view_paint import grid_lines, paint_axes, paint_grid, paint_lines, paint_marks
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 from tincleat.ledger.ledger import Ledger
-from tincleat.units import format_level
 
 SETTLE = 150  # ms of rest before the fine levels come
-CELL = 20  # px: one mark a cell
-MARKS_FROM = 2.0  # px per metre below which single marks are left out
 REACH = 40.0  # px within which a joint is taken under the pointer
 
 
@@ -55,6 +52,7 @@ class ModelView(QWidget):
     point_clicked = Signal(object)
     point_typed = Signal(str)
     pointing = False  # whether points are being picked
+    released = False
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -117,6 +115,15 @@ class ModelView(QWidget):
         self._rest.timeout.connect(self._settle)
         self.set_theme(theme)
 
+    def release(self) -> None:
+        """Give back what the graphics side holds, while its context is still there; the view shows nothing afterwards."""
+        self.set_ledger(None)
+        self._rest.stop()
+        self.renderer.RemoveAllViewProps()
+        self.window_.RemoveRenderer(self.renderer)
+        self.window_.Finalize()
+        self.released = True
+
     # --- model -----------------------------------------------------------------
 
     def set_theme(self, theme: Theme) -> None:
@@ -164,25 +171,12 @@ class ModelView(QWidget):
         if self.ledger is None:
             return
         points: list[Array] = []
-        for a, b, _ in self._grid_lines():
+        for a, b, _ in grid_lines(self):
             points += [a, b]
         if points:
             pairs = np.arange(len(points), dtype=np.int32).reshape(-1, 2)
             self._ground = actor(line_data(np.array(points), pairs), rgb(self.theme.tin_light), True)
             self.renderer.AddActor(self._ground)
-
-    def _grid_lines(self) -> "list[tuple[Array, Array, str]]":
-        out = []
-        assert self.ledger is not None
-        base = min((v.elevation for v in self.ledger.project.levels.values()), default=0.0)
-        for g in self.ledger.project.grids.values():
-            c, s = math.cos(g.angle), math.sin(g.angle)
-            ex, ey, o = np.array([c, s, 0.0]), np.array([-s, c, 0.0]), np.array(g.origin) + (0, 0, base)
-            x0, x1, y0, y1 = g.x[0][1], g.x[-1][1], g.y[0][1], g.y[-1][1]
-            past = 1800.0
-            out += [(o + ex * x + ey * (y0 - past), o + ex * x + ey * (y1 + past), name) for name, x in g.x]
-            out += [(o + ey * y + ex * (x0 - past), o + ey * y + ex * (x1 + past), name) for name, y in g.y]
-        return out
 
     def set_hidden(self, hidden: "frozenset[str]") -> None:
         """Leave some members, with the joints named by them, out of the picture."""
@@ -291,7 +285,7 @@ class ModelView(QWidget):
 
     def begin(self) -> None:
         """Start drawing what is out of date: the renderer goes on by itself while the sheet and the tables are brought in step."""
-        if self.dirty and self.isVisible():
+        if self.dirty and self.isVisible() and not self.released:
             self._render()
             self._flush()
 
@@ -338,17 +332,17 @@ class ModelView(QWidget):
         self.dirty = False
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        if self.dirty or self._begun:
+        if (self.dirty or self._begun) and not self.released:
             self.draw_now()
         painter = QPainter(self)
         painter.drawImage(0, 0, self.image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.ledger is not None and self.bodies is not None:
-            self._paint_grid(painter)
+            paint_grid(self, painter)
             if self.marks_on:
-                self._paint_marks(painter)
-        self._paint_lines(painter)
-        self._paint_axes(painter)
+                paint_marks(self, painter)
+        paint_lines(self, painter)
+        paint_axes(self, painter)
         if self._box is not None:
             pen = QPen(QColor(self.theme.accent), 1, Qt.PenStyle.SolidLine if self._box.width() > 0 else Qt.PenStyle.DashLine)
             painter.setPen(pen)
@@ -361,98 +355,6 @@ class ModelView(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(0.5, 0.5, self.width() - 1, self.height() - 1))
         painter.end()
-
-    def _paint_grid(self, painter: QPainter) -> None:
-        painter.setFont(font(8))
-        lines = self._grid_lines()
-        ends = self.camera.project(np.array([p for a, b, _ in lines for p in (a, b)]).reshape(-1, 3)).reshape(-1, 2, 3)
-        for (first, last), (_, _, name) in zip(ends, lines, strict=True):
-            at = first
-            long = float(np.hypot(*(first - last)[:2]))
-            if np.isnan(long) or long < 60 or not (0 <= at[0] <= self.width() and 0 <= at[1] <= self.height()):
-                continue
-            spot = QRectF(at[0] - 9, at[1] - 9, 18, 18)
-            painter.setPen(QPen(QColor(self.theme.tin_dark), 1))
-            painter.setBrush(QColor(self.theme.sheet))
-            painter.drawEllipse(spot)
-            painter.setPen(QColor(self.theme.ink))
-            painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, name)
-        if self.camera.mm_per_pixel < 90 and abs(self.camera.axes[2][2]) < 0.75 and self.bodies is not None:
-            self._paint_levels(painter)
-
-    def _paint_levels(self, painter: QPainter) -> None:
-        assert self.ledger is not None and self.bodies is not None
-        low, high = self.bodies.bounds()
-        corners = np.array([(x, y, 0.0) for x in (low[0], high[0]) for y in (low[1], high[1])])
-        flat = self.camera.project(corners)
-        corner = corners[int(np.argmax(flat[:, 0]))]
-        unit = "m" if self.ledger.project.house.units in ("mm", "m") else "ft-in"
-        last = 1e9
-        for level in sorted(self.ledger.project.levels.values(), key=lambda v: v.elevation):
-            at = self.camera.project(np.array([(corner[0], corner[1], level.elevation)]))[0]
-            if np.isnan(at).any() or last - at[1] < 15 or at[0] + 10 > self.width() - 60:
-                continue
-            last = at[1]
-            painter.setPen(QPen(QColor(self.theme.tin), 1))
-            painter.drawLine(QPointF(at[0] + 6, at[1]), QPointF(at[0] + 22, at[1]))
-            painter.setPen(QColor(self.theme.quiet))
-            painter.drawText(QPointF(at[0] + 26, at[1] + 4), f"{level.name} {format_level(level.elevation, unit)}")
-
-    def _paint_marks(self, painter: QPainter) -> None:
-        assert self.ledger is not None and self.bodies is not None
-        if not len(self.bodies.joint_points):
-            return
-        spots = self.camera.project(self.bodies.joint_points)
-        state = self.bodies.state
-        if self.box is not None:
-            spots[~np.all((self.bodies.joint_points >= self.box[0]) & (self.bodies.joint_points <= self.box[1]), axis=1)] = np.nan
-        seen = (spots[:, 0] >= 0) & (spots[:, 0] < self.width()) & (spots[:, 1] >= 0) & (spots[:, 1] < self.height())
-        if 1000.0 / self.camera.mm_per_pixel < MARKS_FROM:
-            seen &= state >= STATES.index("open")
-        rows = np.flatnonzero(seen)
-        # of the marks in a cell of the picture only the gravest is drawn, and of equals the first
-        cell = (spots[rows, 0] // CELL).astype(int) * 100_000 + (spots[rows, 1] // CELL).astype(int)
-        rows = rows[np.lexsort((rows, -state[rows].astype(int), cell))]
-        cell = (spots[rows, 0] // CELL).astype(int) * 100_000 + (spots[rows, 1] // CELL).astype(int)
-        drawn = rows[np.concatenate([[True], cell[1:] != cell[:-1]])].tolist() if len(rows) else []
-        chosen = [row for key in self.selected_joints if (row := self.bodies.joint_row.get(key)) is not None]
-        strong = {*chosen, self.bodies.joint_row.get(self.hover_key, -1)}
-        for i in [*(i for i in drawn if i not in chosen), *chosen]:
-            if not np.isnan(spots[i, 0]):
-                draw_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], self.theme, 6.0 if i in strong else 4.5, i in strong)
-
-    def _paint_lines(self, painter: QPainter) -> None:
-        """Lines and words laid over the model: before and after, measures, the bar being drawn."""
-        if self.lines:
-            ends = self.camera.project(np.concatenate([line for line, *_ in self.lines])).reshape(-1, 2, 3)
-            for (a, b), (_, colour, dashed) in zip(ends, self.lines, strict=True):
-                if not np.isnan([a, b]).any():
-                    painter.setPen(QPen(QColor(colour), 1.6, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine))
-                    painter.drawLine(QPointF(a[0], a[1]), QPointF(b[0], b[1]))
-        painter.setFont(font(8.5, mono=True))
-        for point, words in self.labels:
-            x, y, _ = self.camera.project(point)[0]
-            if np.isnan(x):
-                continue
-            lines = words.split("\n")
-            box = painter.fontMetrics().boundingRect(max(lines, key=len))
-            area = QRectF(x + 10, y - 10 - box.height() * len(lines), box.width() + 12, box.height() * len(lines) + 6)
-            fill = QColor(self.theme.sheet)
-            fill.setAlpha(235)
-            painter.fillRect(area, fill)
-            painter.setPen(QColor(self.theme.ink))
-            painter.drawText(area.adjusted(6, 3, 0, 0), Qt.AlignmentFlag.AlignLeft, words)
-
-    def _paint_axes(self, painter: QPainter) -> None:
-        centre = QPointF(30, self.height() - 30)
-        painter.setFont(font(7.5))
-        for axis, name in zip(np.eye(3), "xyz", strict=True):
-            way = self.camera.axes @ axis
-            tip = centre + QPointF(way[0] * 20, -way[1] * 20)
-            painter.setPen(QPen(QColor(self.theme.tin_dark), 1.2))
-            painter.drawLine(centre, tip)
-            painter.setPen(QColor(self.theme.quiet))
-            painter.drawText(QRectF(tip.x() - 8 + way[0] * 7, tip.y() - 8 - way[1] * 7, 16, 16), Qt.AlignmentFlag.AlignCenter, name)
 
     # --- hand ------------------------------------------------------------------
 

@@ -2,9 +2,8 @@
 
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-import numpy as np
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.cards import import_card
@@ -173,53 +172,6 @@ def revise(w: "Window", path: str = "") -> None:
     w.work(f"Reading {Path(name).name}", lambda progress: revision(project, name), done)
 
 
-# --- parts of the model ----------------------------------------------------------
-
-
-def hide(w: "Window") -> None:
-    """Leave the selected members out of the picture."""
-    w.set_hidden(w.hidden | frozenset(w.members))
-    w.select([], [])
-
-
-def isolate(w: "Window") -> None:
-    """Only the selected members, or those of the selected joints."""
-    if w.desk is None:
-        return
-    kept = set(w.members) | {m for k in w.selected for m in w.desk.ledger.entries[k].joint.members}
-    w.set_hidden(frozenset(w.desk.project.members.keys() - kept))
-    w.view.fit()
-    w.say(f"{len(kept)} members shown; Show all brings the others back")
-
-
-def show_all(w: "Window") -> None:
-    """Everything again: nothing hidden, no box, no glass."""
-    w.set_hidden(frozenset())
-    w.view.set_box(None)
-    w.glass = False
-    w.view.see_through(False)
-
-
-def section_box(w: "Window") -> None:
-    """A box about what is selected; again takes it away."""
-    if w.desk is None:
-        return
-    if w.view.box is not None:
-        w.view.set_box(None)
-        return
-    points: list[Any] = [p for k in w.members for p in (w.desk.project.members[k].start, w.desk.project.members[k].end)]
-    points += [w.desk.ledger.entries[k].joint.frame.origin for k in w.selected]
-    if points:
-        array = np.array(points)
-        w.view.set_box((array.min(axis=0) - 1200.0, array.max(axis=0) + 1200.0))
-
-
-def glass(w: "Window") -> None:
-    """Members as if of glass, or solid again."""
-    w.glass = not w.glass
-    w.view.see_through(w.glass)
-
-
 def query(w: "Window", text: str) -> None:
     """Select the members a query picks."""
     if w.desk is None:
@@ -276,12 +228,12 @@ def ready_actions(w: "Window") -> list[Action]:
         Action("restore", "Return to a snapshot…", ("go back", "revert"), "", partial(restore, w), opened, "Bring a named state back"),
         Action("revise", "Revised model…", ("engineer", "new issue", "update"), "", partial(revise, w), opened, "Compare with the engineer's next issue and accept row by row"),
         Action("select-query", "Select by query…", ("find members", "filter", "saved"), "Ctrl+Shift+F", partial(ask_query, w), opened, "Members by role, size, level, ends"),
-        Action("hide", "Hide", ("invisible",), "H", partial(hide, w), lambda: bool(w.members), "Select members first"),
-        Action("isolate", "Isolate", ("only these",), "I", partial(isolate, w), some, "Select members or joints first"),
-        Action("show-all", "Show all", ("unhide",), "Shift+H", partial(show_all, w), opened, "Nothing hidden, no box"),
-        Action("section-box", "Section box on or off", ("clip", "cut", "slice"), "B", partial(section_box, w), lambda: some() or w.view.box is not None, "Select members or joints first"),
-        Action("see-through", "See through members", ("glass", "transparent", "x-ray"), "X", partial(glass, w), opened, "Members as if of glass"),
-        Action("plan-pane", "Plan or elevation beside", ("second view", "level", "grid", "split view"), "F9", w.toggle_pane, opened, "A second view: plan at a level, elevation on a grid line"),
+        Action("hide", "Hide", ("invisible",), "H", w.parts.hide, lambda: bool(w.members), "Select members first"),
+        Action("isolate", "Isolate", ("only these",), "I", w.parts.isolate, some, "Select members or joints first"),
+        Action("show-all", "Show all", ("unhide",), "Shift+H", w.parts.show_all, opened, "Nothing hidden, no box"),
+        Action("section-box", "Section box on or off", ("clip", "cut", "slice"), "B", w.parts.section_box, lambda: some() or w.view.box is not None, "Select members or joints first"),
+        Action("see-through", "See through members", ("glass", "transparent", "x-ray"), "X", w.parts.toggle_glass, opened, "Members as if of glass"),
+        Action("plan-pane", "Plan or elevation beside", ("second view", "level", "grid", "split view"), "F9", w.parts.toggle_pane, opened, "A second view: plan at a level, elevation on a grid line"),
     ]  # fmt: skip
     for name, rule in RULES.items():
         out.append(

@@ -1,9 +1,7 @@
 """The main window: rail, action line, model, drawer, panel, status line; every change goes through the desk."""
 
-import getpass
 from collections.abc import Callable, Sequence
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -11,7 +9,6 @@ from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QMainWindow,
@@ -26,7 +23,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app import cards, ready_deeds
+from tincleat.app import cards, deeds, ready_deeds
 from tincleat.app import theme as themes
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
@@ -37,23 +34,23 @@ from tincleat.app.jobs import Job, Work
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
 from tincleat.app.pane import Pane
+from tincleat.app.parts import Parts
 from tincleat.app.placing import Placing
 from tincleat.app.pointing import Pointing
+from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
 from tincleat.app.review import Matter, before_after
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
-from tincleat.demo.registry import make_demo
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
-from tincleat.project.entities import Delta, HouseRules, inch_house
-from tincleat.project.store import SUFFIX
+from tincleat.project.entities import Delta
+from tincleat.project.members import length
 from tincleat.proof.finding import Finding
+from tincleat.ready.stock import stock_of
 from tincleat.units import parse_length
-
-FILTER = f"Tin Cleat projects (*{SUFFIX})"
 
 
 class Window(QMainWindow):
@@ -67,13 +64,14 @@ class Window(QMainWindow):
         self.boxes = True  # off where nobody is there to close a box
         self.placing = Placing(self)
         self.pointing = Pointing(self)
-        self.hidden: frozenset[str] = frozenset()
-        self.glass = False
+        self.projects = Projects(self)
+        self.parts = Parts(self)
         self.palette_: Palette | None = None
         self.help_: Help | None = None
         self.selected: list[str] = []
         self.members: list[str] = []
         self._finding_at = self._open_at = -1
+        self._over_stock = -1  # how many members are over stock length; not known yet
         self.last_section = "UB 305x165x40"
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
@@ -124,7 +122,7 @@ class Window(QMainWindow):
         self.drawer.chosen.connect(self._table_chosen)
         self.detail = DetailPanel(self.theme, self.run, self.say)
         self.detail.previewed.connect(self._previewed)
-        self.detail.accept_asked.connect(self._accept)
+        self.detail.accept_asked.connect(partial(deeds.accept, self))
         self.detail.show_asked.connect(self._show_finding)
         self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
         self.card = QScrollArea()
@@ -215,12 +213,13 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
         self.desk = desk
+        self._over_stock = -1
         self.placing.family, self.selected, self.members = "", [], []
         self.view.placing = False
         if desk is not None:
             desk.listeners.append(self._changed)
-            self._remember(desk.store.path)
-        self.hidden, self.glass = frozenset(), False
+            self.projects.remember(desk.store.path)
+        self.parts.reset()
         self.pointing.stop()
         self.drawer.review.close_matter()
         self.view.set_ledger(desk.ledger if desk else None)
@@ -228,59 +227,6 @@ class Window(QMainWindow):
         self.drawer.show_ledger(desk.ledger if desk else None)
         self._refresh_all()
         self.rail.choose(self.rail.current)
-
-    def _remember(self, path: Path) -> None:
-        old = [p for p in self.recent() if p != path]
-        self.settings.setValue("recent", [str(p) for p in [path.resolve(), *old][:8]])
-
-    def recent(self) -> list[Path]:
-        """Projects opened lately that still exist, the latest first."""
-        found = self.settings.value("recent", [])
-        names = [found] if isinstance(found, str) else [str(n) for n in found] if isinstance(found, list) else []
-        return [Path(n) for n in names if Path(n).is_file()]
-
-    def open_path(self, path: "str | Path") -> bool:
-        """Open a project file; a file that cannot be opened is said, and the present one stays."""
-        try:
-            self.set_desk(Desk.open(path))
-        except TinCleatError as error:
-            self.fail(str(error))
-            return False
-        return True
-
-    def start(self, what: str, path: Path | None = None) -> None:
-        """Act on the start card."""
-        if what == "recent" and path is not None:
-            self.open_path(path)
-        elif what == "open":
-            self.do("open")
-        elif what == "demo":
-            self.open_demo()
-        else:
-            self.do("new" if what == "new" else "new-inch")
-
-    def open_demo(self, name: str = "boathouse", fresh: bool = False) -> None:
-        """Open the demo project, making it the first time."""
-        folder = Path(str(self.settings.value("demo_folder", "")))
-        folder.mkdir(parents=True, exist_ok=True)
-        path = folder / f"{name}{SUFFIX}"
-        try:
-            if fresh or not path.exists():
-                make_demo(name, path, overwrite=True).close()
-            self.set_desk(Desk.open(path))
-        except TinCleatError as error:
-            self.fail(str(error))
-
-    def new(self, inch: bool) -> None:
-        """Ask for a place and make an empty project."""
-        name, _ = QFileDialog.getSaveFileName(self, "New project", str(Path.home() / f"untitled{SUFFIX}"), FILTER)
-        if name:
-            path = Path(name if name.endswith(SUFFIX) else name + SUFFIX)
-            try:
-                self.set_desk(Desk.create(path, inch_house(path.stem) if inch else HouseRules(title=path.stem), overwrite=True))
-                self.rail.choose("Frame")
-            except TinCleatError as error:
-                self.fail(str(error))
 
     # --- doing -----------------------------------------------------------------
 
@@ -341,6 +287,8 @@ class Window(QMainWindow):
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
+        if members or any(c.table == "house" for c in changes):
+            self._over_stock = -1
         ground = any(c.table in ("grid", "level", "reference") for c in changes)
         self.view.changed(touched, members, ground)
         if self.pane.isVisible():
@@ -404,7 +352,7 @@ class Window(QMainWindow):
             if entry is not None:
                 card = cards.joint_card(desk, entry, self.placing.place_here)
             elif self.members:
-                card = cards.member_card(desk, self.members, self.run, lambda k: self.select([k], [], True))
+                card = cards.member_card(desk, self.members, partial(deeds.change_members, self), lambda k: self.select([k], [], True))
             else:
                 card = cards.project_card(desk, self._next_step)
             put_card(self.card, card)
@@ -468,35 +416,6 @@ class Window(QMainWindow):
             self.run("delete-connections", ids=names)
         elif self.members:
             self.run("delete-members", ids=self.members)
-
-    # --- findings --------------------------------------------------------------
-
-    def next_finding(self, step: int = 1) -> None:
-        """Go from finding to finding."""
-        self.drawer.go("Findings")
-        table = self.drawer.finding_table
-        count = table.filter.rowCount()
-        if not count:
-            self.say("No breaches and no notes")
-            return
-        self._finding_at = (self._finding_at + step) % count
-        table.selectRow(self._finding_at)
-        found = table.selected()
-        if found:
-            self._show_finding(found[0])
-
-    def _accept(self, found: tuple[Entry, Finding]) -> None:
-        entry, f = found
-        assert entry.connection is not None
-        key, connection = f.key, entry.connection.id
-
-        def submit(values: dict[str, str]) -> str:
-            return self.command_error("accept-finding", connection=connection, finding=key, by=values["by"], reason=values["reason"])
-
-        words = f"{f.title}: {f.message}. {f.clause}. The acceptance lapses if it gets worse."
-        FormDialog(
-            "Accept with a reason", words, [Ask("by", "Accepted by", _user()), Ask("reason", "Reason", "", hint="why this is right here")], submit, self
-        ).exec()
 
     def command_error(self, name: str, /, **args: Any) -> str:
         """Run a command; its error text, or an empty text."""
@@ -578,22 +497,6 @@ class Window(QMainWindow):
         put_card(self.card, card)
         self.panel.setCurrentWidget(self.card)
 
-    def set_hidden(self, hidden: frozenset[str]) -> None:
-        """Leave members out of the picture, in both views."""
-        self.hidden = hidden
-        for view in (self.view, self.pane.view):
-            view.set_hidden(hidden)
-
-    def toggle_pane(self) -> None:
-        """Show or put away the plan or elevation beside the model."""
-        if self.pane.isVisible():
-            self.pane.hide()
-            return
-        self.pane.show()
-        self.views.setSizes([self.views.width() // 2, self.views.width() // 2])
-        self.pane.set_ledger(self.desk.ledger if self.desk else None)
-        self.pane.view.set_hidden(self.hidden)
-
     # --- small deeds -----------------------------------------------------------
 
     def zoom_selection(self) -> None:
@@ -615,7 +518,7 @@ class Window(QMainWindow):
 
     def _refresh_all(self) -> None:
         if self.desk is None:
-            put_card(self.start_page, cards.start_card(self.recent(), self.start))
+            put_card(self.start_page, cards.start_card(self.projects.recent(), self.projects.start))
             self.pages.setCurrentIndex(1)
             self.setWindowTitle("Tin Cleat")
             self.facts.setText("")
@@ -634,7 +537,7 @@ class Window(QMainWindow):
         bad = c["apart"]
         self.rail.set_counts({
             "Frame": (f"{len(p.members)} members", ""),
-            "Ready": (f"{bad} end{'s' if bad != 1 else ''} to look at" if bad else "all ends meet", "note" if bad else ""),
+            "Ready": self._ready_words(bad),
             "Join": (f"{c['joined']} / {c['joints']}", ""),
             "Prove": (f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} notes" if c["note"] else ""), "breach" if c["breach"] else "note" if c["note"] else ""),
             "Release": ("IFC, bills", ""),
@@ -644,6 +547,16 @@ class Window(QMainWindow):
         steps = self.desk.store.history(1)
         self.kept.setText("everything kept" if steps else "kept")
         self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
+
+    def _ready_words(self, bad: int) -> tuple[str, str]:
+        assert self.desk is not None
+        if self._over_stock < 0:
+            house = self.desk.project.house
+            self._over_stock = sum(length(m) > stock_of(house, m) + 0.5 for m in self.desk.project.members.values())
+        long = self._over_stock
+        words = [f"{bad} loose end{'s' if bad != 1 else ''}"] if bad else []
+        words += [f"{long} over stock"] if long else []
+        return (", ".join(words) if words else "all ends meet", "note" if words else "")
 
     # --- long work -------------------------------------------------------------
 
@@ -731,6 +644,9 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
             self.desk = None
+        for view in (self.view, self.pane.view):
+            if not view.released:
+                view.release()
         super().closeEvent(event)
 
 
@@ -741,13 +657,6 @@ def put_card(area: QScrollArea, card: QWidget) -> None:
         old.hide()
         old.deleteLater()
     area.setWidget(card)
-
-
-def _user() -> str:
-    try:
-        return getpass.getuser()
-    except (KeyError, OSError):
-        return ""
 
 
 assert set(STAGE_ACTIONS) == set(STAGES)

@@ -4,6 +4,7 @@ Profile coordinates are (y, z) in mm about the middle of the bounding box: z alo
 """
 
 import re
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import cache, cached_property
 from typing import Literal
@@ -191,7 +192,7 @@ def _by_plain() -> dict[str, Section]:
 
 @cache
 def _bar(key: str) -> Section | None:
-    """Flats, rounds and cold-formed Z and lipped channels (depth x flange x lip x sheet) of any size within reason, though not listed."""
+    """Of any size within reason, though not listed: flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange)."""
     cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if cold:
         h, f, lip, t = (float(v) for v in cold.groups()[1:])
@@ -200,6 +201,12 @@ def _bar(key: str) -> Section | None:
             b = 2 * f - t if cold[1] == "Z" else f
             shape: Shape = "Z" if cold[1] == "Z" else "CF"
             made = Section(f"{shape} {h:g}x{f:g}x{lip:g}x{t:g}", shape, "EN 10162", h, b, t, t, 1.5 * t, 0, 0, lip, 0)
+            return replace(made, mass=made.area * STEEL_DENSITY * 1000)
+    girder = re.fullmatch(r"PG(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
+    if girder:
+        h, b, tw, tf = (float(v) for v in girder.groups())
+        if 100 <= h <= 4000 and 50 <= b <= 1500 and 3 <= tw <= 100 and 4 <= tf <= 150 and h > 2 * tf + 20 and b > tw + 20:
+            made = Section(f"PG {h:g}x{b:g}x{tw:g}x{tf:g}", "I", "welded plates", h, b, tw, tf, 0, 0, 0, 0, 0)
             return replace(made, mass=made.area * STEEL_DENSITY * 1000)
     flat = re.fullmatch(r"FL(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if flat:
@@ -213,11 +220,66 @@ def _bar(key: str) -> Section | None:
     return None
 
 
+_OWN: dict[str, Section] = {}
+
+
+def own(made: "Iterable[Section]") -> None:
+    """Add sections of the office's own, or put new rows in the place of ones of the same name; listed sections keep their names."""
+    for s in made:
+        if plain(s.name) not in _by_plain():
+            _OWN[plain(s.name)] = s
+    section.cache_clear()
+
+
+def row_section(row: "Mapping[str, str]") -> Section:
+    """A section from a row of a table: designation, shape, h, b, tw, tf, r1, r2, slope, tf_at, mass (mm, kg/m).
+
+    Raises BadValue for a shape or size that cannot be, or a mass that differs by more than 2 % from the area's.
+    """
+    name = (row.get("designation") or "").strip()
+    if not name or len(name) > 60:
+        raise BadValue("a row has no designation", right="a name of at most 60 letters")
+    shape = (row.get("shape") or "").strip()
+    if shape not in SHAPE_WORDS:
+        raise BadValue(f"shape {shape!r} is not known", name, "one of " + ", ".join(SHAPE_WORDS))
+    values = {}
+    for key in ("h", "b", "tw", "tf", "r1", "r2", "slope", "tf_at", "mass"):
+        text = (row.get(key) or "").strip() or "0"
+        try:
+            values[key] = float(text)
+        except ValueError:
+            raise BadValue(f"{key} {text!r} is not a number", name, "a size in mm, the mass in kg/m") from None
+        if not 0 <= values[key] < 5000:
+            raise BadValue(f"{key} {text} is no size of a section", name, "0 to 5000")
+    made = Section(name, shape, "own", *values.values())  # type: ignore[arg-type]
+    if made.h <= 0 or made.b <= 0:
+        raise BadValue("it has no depth or no width", name, "h and b over 0")
+    try:
+        area = made.area
+    except (BadValue, ValueError, ZeroDivisionError) as error:
+        raise BadValue(f"its sizes make no shape: {error}", name) from None
+    thick = {
+        "I": (2 * made.tf, made.tw),
+        "C": (2 * made.tf, made.tw),
+        "T": (made.tf, made.tw),
+        "L": (made.tw, made.tw),
+        "RHS": (2 * made.tw, 2 * made.tw),
+        "CHS": (2 * made.tw, 2 * made.tw),
+    }
+    deep, wide = thick.get(shape, (0.0, 0.0))
+    if not area > 0 or deep >= made.h or wide >= made.b or (shape in thick and min(deep, wide) <= 0):
+        raise BadValue("its sizes make no shape", name, "thicknesses that fit its depth and width")
+    weighed = area * STEEL_DENSITY * 1000
+    if values["mass"] and abs(values["mass"] / weighed - 1) > 0.02:
+        raise BadValue(f"its mass {values['mass']:g} kg/m does not go with its sizes, which weigh {weighed:.2f}", name, "within 2 %")
+    return made if values["mass"] else replace(made, mass=weighed)
+
+
 @cache
 def section(name: str) -> Section:
     """The section called ``name``, however spaced; raises :class:`NotFound` with near names."""
     key = plain(name)
-    found = _by_plain().get(key) or _bar(key)
+    found = _by_plain().get(key) or _bar(key) or _OWN.get(key)
     if found:
         return found
     near = ", ".join(suggest(name, 3))

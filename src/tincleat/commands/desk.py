@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +10,7 @@ from tincleat.commands import connections, frame, house, imports, layout, pickin
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.exchange.ifc_in import Imported
+from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
 from tincleat.project.entities import Delta, HouseRules
@@ -17,6 +19,15 @@ from tincleat.project.store import Store
 
 MOST_LINE = 1_000_000
 Listener = Callable[[Sequence[Delta], set[str]], None]
+
+
+@dataclass(frozen=True)
+class Trial:
+    """What a command would do: its title, its changes, and the joined entries that would differ, before and after."""
+
+    title: str
+    changes: tuple[Delta, ...]
+    entries: "tuple[tuple[Entry | None, Entry | None], ...]"
 
 
 class Desk:
@@ -109,6 +120,26 @@ class Desk:
         touched |= self.ledger.changed(pending)
         self._tell([c for step in done for c in step[3]], touched)
         return [title for _, title, *_ in done] or ["nothing to change"]
+
+    def trial(self, name: str, /, **args: Any) -> "Trial":
+        """What one command would do, tried on the model and taken back: nothing is kept and nobody is told.  Raises what the command raises."""
+        number = self.project.last_number
+        found, checked_args = checked(name, args)
+        title, made = found.do(self.project, self.ledger, checked_args)
+        made = list(made)
+        try:
+            self.project.apply(made)
+            more = runs.follow(self.project, made)
+            self.project.apply(more)
+            made += more
+            before = dict(self.ledger.entries)
+            touched = self.ledger.changed(made)
+            pairs = [(before.get(k), self.ledger.entries.get(k)) for k in touched]
+        finally:
+            self.project.apply(inverse(made))
+            self.project.last_number = number
+            self.ledger.changed(inverse(made))
+        return Trial(title, tuple(made), tuple((a, b) for a, b in pairs if (a is not None and a.connection) or (b is not None and b.connection)))
 
     def run_script(self, text: str) -> list[str]:
         """Run a script of one JSON object a line, ``{"do": name, ...arguments}``; all or nothing, errors name the line."""

@@ -1,15 +1,20 @@
-"""Commands for house rules and concessions."""
+"""Commands for house rules, sections of the office's own, and concessions."""
 
+import csv
+from pathlib import Path
 from typing import Any
 
 import msgspec
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
+from tincleat.catalogue.sections import catalogue, row_section
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, NotFound, Refused
+from tincleat.errors import BadFile, BadValue, NotFound, Refused
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Concession, Delta, HouseRules
+from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
 from tincleat.project.project import Project
+
+MOST_CSV = 5_000_000
 
 
 class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
@@ -47,6 +52,39 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
         if not 0 <= rule.step <= 1000:
             raise BadValue(f"the step of {kind!r} is {rule.step!r}", "house rules", "0 to 1000 mm")
     return f"Change house rules ({', '.join(args.values)})", project.put(house)
+
+
+class ImportSections(msgspec.Struct, forbid_unknown_fields=True):
+    """A CSV file of sections."""
+
+    path: str
+
+
+@command("import-sections", "Import own sections from CSV", ImportSections, ("profiles", "catalogue", "custom"))
+def import_sections(project: Project, ledger: Ledger, args: ImportSections) -> tuple[str, list[Delta]]:
+    """Add sections of the office's own from a CSV with the columns designation, shape, h, b, tw, tf, r1, r2, slope, tf_at, mass."""
+    path = Path(args.path)
+    try:
+        if path.stat().st_size > MOST_CSV:
+            raise BadFile("the file is too large", str(path), "at most 5 MB")
+        with path.open(newline="", encoding="utf-8-sig") as file:
+            rows = [{k: v for k, v in row.items() if isinstance(k, str) and isinstance(v, str)} for row in csv.DictReader(file)]
+    except (OSError, UnicodeDecodeError, csv.Error) as error:
+        raise BadFile(f"cannot be read: {error}", str(path), "a CSV file with a head line") from None
+    if not rows or "designation" not in rows[0]:
+        raise BadFile("it holds no sections", str(path), "a head line with designation, shape, h, b, tw, tf and a row a section")
+    have = {s.row["designation"]: s for s in project.tables["section"].values()}
+    made = []
+    for number, row in enumerate(rows, 2):
+        try:
+            name = row_section(row).name
+        except BadValue as error:
+            raise error.at(f"{path.name}, line {number}") from None
+        if name in catalogue():
+            raise BadValue(f"{name} is in the catalogue already", f"{path.name}, line {number}", "a name of its own")
+        old = have.get(name)
+        made.append(OwnSection(old.id if old else project.new_id("e"), row))
+    return f"Import {len(made)} section{'s' if len(made) != 1 else ''} from {path.name}", project.put(*made)
 
 
 class Accept(msgspec.Struct, forbid_unknown_fields=True):

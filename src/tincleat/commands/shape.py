@@ -6,14 +6,14 @@ from collections.abc import Sequence
 import msgspec
 import numpy as np
 
-from tincleat.commands.frame import Length, point_of, to_mm
+from tincleat.commands.frame import Length, member_of, point_of, to_mm
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import Array, Vec3, unit, vec
 from tincleat.ledger.carry import Moved, come_along, same_place, turned_end
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Connection, Delta, End, Grid, Member, Plane
+from tincleat.project.entities import Cardinal, Connection, Delta, End, Grid, Member, Plane, Role
 from tincleat.project.members import check_member, length
 from tincleat.project.motion import Motion, moved, reach_plane
 from tincleat.project.project import Project
@@ -264,6 +264,57 @@ def mitre(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, li
         kept = tuple(c for c in m.cuts if float(np.array(c.normal) @ away) < 0)
         out.append(check_member(msgspec.structs.replace(new, cuts=(*kept, Plane(vec(corner), vec(unit(keep)))))))
     return f"Mitre {a.name} with {b.name}", project.put(*out)
+
+
+class AddPolyline(msgspec.Struct, forbid_unknown_fields=True):
+    """Members along points, mitred where they turn; with ``arc``, in ``chords`` along the arc through three points."""
+
+    section: str
+    points: list[Point | str]
+    role: Role = "beam"
+    grade: str = ""
+    cardinal: Cardinal = "centre"
+    roll_deg: float = 0.0
+    arc: bool = False
+    chords: int = 8
+
+
+@command("add-polyline", "Members along points", AddPolyline, ("polyline", "curved", "bent", "arc", "ring"))
+def add_polyline(project: Project, ledger: Ledger, args: AddPolyline) -> tuple[str, list[Delta]]:
+    """Lay members from point to point, mitred at the turns; with ``arc``, in chords along the arc through three points."""
+    points = [np.array(point_of(p, project, f"point {i + 1}")) for i, p in enumerate(args.points)]
+    if args.arc:
+        if len(points) != 3 or not 2 <= args.chords <= 200:
+            raise BadValue(f"{len(points)} points, {args.chords} chords", "add-polyline", "an arc by three points, in 2 to 200 chords")
+        points = arc_points(points[0], points[1], points[2], args.chords)
+    if len(points) < 2:
+        raise BadValue("fewer than two points", "add-polyline", "at least two")
+    made = [
+        member_of(project, args.section, vec(a), vec(b), args.role, args.grade, args.roll_deg, args.cardinal)
+        for a, b in zip(points[:-1], points[1:], strict=True)
+    ]
+    for i, (a, b) in enumerate(zip(made[:-1], made[1:], strict=True)):
+        u, v = unit(np.subtract(a.start, a.end)), unit(np.subtract(b.end, b.start))
+        half = u - v
+        if float(np.linalg.norm(np.cross(u, v))) > 1e-6:
+            made[i] = msgspec.structs.replace(a, cuts=(*made[i].cuts, Plane(a.end, vec(unit(half)))))
+            made[i + 1] = msgspec.structs.replace(b, cuts=(Plane(b.start, vec(unit(-half))),))
+    return f"Add {several(len(made))} along {'an arc' if args.arc else 'points'}", project.put(*(check_member(m) for m in made))
+
+
+def arc_points(a: Array, b: Array, c: Array, chords: int) -> list[Array]:
+    """Points on the circle from ``a`` over ``b`` to ``c``, mm; raises BadValue if they lie in one line."""
+    u, w = b - a, c - a
+    normal = np.cross(u, w)
+    if float(np.linalg.norm(normal)) < 1e-6 * float(np.linalg.norm(u) * np.linalg.norm(w)) + 1e-12:
+        raise BadValue("the three points lie in one line", "add-polyline", "points of an arc")
+    n = unit(normal)
+    centre = a + np.cross(float(u @ u) * w - float(w @ w) * u, normal) / (2 * float(normal @ normal))
+    x = unit(a - centre)
+    y = np.cross(n, x)
+    turn = math.atan2(float((c - centre) @ y), float((c - centre) @ x)) % math.tau
+    r = float(np.linalg.norm(a - centre))
+    return [centre + r * (x * math.cos(turn * i / chords) + y * math.sin(turn * i / chords)) for i in range(chords + 1)]
 
 
 def meeting(a: Member, b: Member) -> Array:

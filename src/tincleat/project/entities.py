@@ -241,8 +241,15 @@ class Snapshot(msgspec.Struct, frozen=True, gc=False):
     body: bytes
 
 
+class OwnSection(msgspec.Struct, frozen=True, gc=False):
+    """A section of the office's own: the columns of the catalogue's tables, as text."""
+
+    id: str
+    row: dict[str, str]
+
+
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot
+Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "grid": Grid,
@@ -255,6 +262,7 @@ TABLES: dict[str, Any] = {
     "reference": Reference,
     "meaning": Meaning,
     "snapshot": Snapshot,
+    "section": OwnSection,
 }
 
 

@@ -3,8 +3,25 @@
 from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
+from tincleat.catalogue.sections import own, row_section
 from tincleat.errors import NotFound, Refused
-from tincleat.project.entities import TABLES, Concession, Connection, Delta, Entity, Grid, HouseRules, Level, Meaning, Member, Query, Reference, Run, Snapshot
+from tincleat.project.entities import (
+    TABLES,
+    Concession,
+    Connection,
+    Delta,
+    Entity,
+    Grid,
+    HouseRules,
+    Level,
+    Meaning,
+    Member,
+    OwnSection,
+    Query,
+    Reference,
+    Run,
+    Snapshot,
+)
 
 T = TypeVar("T", bound=Entity)
 
@@ -93,6 +110,8 @@ class Project:
         """Put every change into the tables, in order."""
         for change in changes:
             table = self.tables[change.table]
+            if isinstance(change.new, OwnSection):
+                own([row_section(change.new.row)])
             if change.new is None:
                 table.pop(change.id, None)
             else:

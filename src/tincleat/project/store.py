@@ -13,7 +13,7 @@ from typing import Any
 
 import msgspec
 
-from tincleat.errors import BadFile, Refused
+from tincleat.errors import BadFile, BadValue, Refused
 from tincleat.project.entities import TABLES, Delta, HouseRules
 from tincleat.project.project import Project, inverse
 
@@ -145,7 +145,10 @@ class Store:
                 entity = _decoders[tab].decode(body)
             except msgspec.MsgspecError as error:
                 raise BadFile(f"the project is damaged at {tab} {key}: {error}", str(self.path), "restore it from a copy") from error
-            self.project.tables[tab][key] = entity
+            try:
+                self.project.apply([Delta(tab, key, None, entity)])
+            except BadValue as error:
+                raise BadFile(f"the project is damaged at {tab} {key}: {error}", str(self.path), "restore it from a copy") from error
 
     def close(self) -> None:
         """Close the file; everything is already kept."""

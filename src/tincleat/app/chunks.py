@@ -7,6 +7,7 @@ used are dropped.
 from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import get_args
 
 import numpy as np
 from vtkmodules.util.numpy_support import numpy_to_vtk
@@ -19,6 +20,7 @@ from tincleat.app.camera import Camera
 from tincleat.app.theme import Theme, rgb
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
+from tincleat.project.entities import Role
 
 MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
 MOST_BUILT = 400
@@ -245,16 +247,15 @@ class Chunks:
 
     def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         b = self.bodies
-        meshes, paint = [], []
-        for key in (self.members if level == "bars" else self.near_members).held[cube]:
-            m = b.ledger.project.members[key]
-            mesh = b.member(key, {"bars": 0, "round": 2}.get(level, 1))
-            meshes.append(mesh)
-            tone = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}.get(m.role, self.theme.member)
-            paint.append(np.broadcast_to(_bytes(tone), (len(mesh.points), 3)))
+        tones = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}
+        painted = {role: _bytes(tones.get(role, self.theme.member)) for role in get_args(Role)}
+        grade = {"bars": 0, "round": 2}.get(level, 1)
+        keys = list((self.members if level == "bars" else self.near_members).held[cube])
+        meshes = [b.member(key, grade) for key in keys]
         if level == "member edges":
             return self._edges(meshes)
-        return polydata(joined(meshes), np.concatenate(paint) if paint else None)
+        each = np.array([painted[b.ledger.project.members[key].role] for key in keys], dtype=np.uint8).reshape(-1, 3)
+        return polydata(joined(meshes), np.repeat(each, [len(m.points) for m in meshes], axis=0))
 
     @staticmethod
     def _edges(meshes: "list[Mesh]") -> vtkPolyData:

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 import numpy as np
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button
@@ -22,10 +23,12 @@ WIDE = 1e7
 class Pane(QWidget):
     """A slice of the model and the list of slices there are."""
 
-    def __init__(self, theme: Theme, view: ModelView) -> None:
+    made = Signal(object)  # the view, made when the pane is first shown: it takes a graphics context of its own
+
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.view = view
-        view.theme = theme
+        self.theme = theme
+        self._view: ModelView | None = None
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(0)
@@ -38,15 +41,36 @@ class Pane(QWidget):
         self.close_ = button("Close", self.hide, "link")
         line.addWidget(self.close_)
         rows.addLayout(line)
-        rows.addWidget(view, 1)
+        self.rows_ = rows
         self.ledger: Ledger | None = None
+
+    @property
+    def view(self) -> ModelView:
+        """The slice's own view of the model."""
+        if self._view is None:
+            self._view = ModelView(self.theme)
+            self.rows_.addWidget(self._view, 1)
+            self.made.emit(self._view)
+        return self._view
+
+    def views(self) -> list[ModelView]:
+        """The view if there is one yet."""
+        return [] if self._view is None else [self._view]
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take other colours."""
+        self.theme = theme
+        for view in self.views():
+            view.set_theme(theme)
 
     def set_ledger(self, ledger: Ledger | None) -> None:
         """Show slices of another project."""
         self.ledger = ledger
-        self.view.set_ledger(ledger)
+        for view in [self.view] if ledger is not None else self.views():
+            view.set_ledger(ledger)
         self.refresh()
-        self.show_slice()
+        if ledger is not None:
+            self.show_slice()
 
     def refresh(self) -> None:
         """List the levels and grid lines there are now; the one in view stays."""

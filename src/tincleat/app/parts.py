@@ -25,7 +25,7 @@ class Parts:
     def set_hidden(self, hidden: frozenset[str]) -> None:
         """Leave members out of the picture, in both views."""
         self.hidden = hidden
-        for view in (self.window.view, self.window.pane.view):
+        for view in (self.window.view, *self.window.pane.views()):
             view.set_hidden(hidden)
 
     def hide(self) -> None:

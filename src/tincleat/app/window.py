@@ -47,9 +47,8 @@ from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Delta
-from tincleat.project.members import length
 from tincleat.proof.finding import Finding
-from tincleat.ready.stock import stock_of
+from tincleat.ready.stock import is_over_stock
 from tincleat.units import parse_length
 
 
@@ -71,7 +70,7 @@ class Window(QMainWindow):
         self.selected: list[str] = []
         self.members: list[str] = []
         self._finding_at = self._open_at = -1
-        self._over_stock = -1  # how many members are over stock length; not known yet
+        self._over_stock: set[str] | None = None  # members over stock length; None while not known
         self.last_section = "UB 305x165x40"
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
@@ -96,18 +95,14 @@ class Window(QMainWindow):
         self.action_row.setContentsMargins(8, 4, 8, 4)
         self.action_row.setSpacing(4)
         self.view = ModelView(self.theme)
-        self.view.picked.connect(self._picked)
-        self.view.boxed.connect(self._boxed)
+        self._listen(self.view)
         self.view.hovered.connect(self.placing.hovered)
         self.view.placed.connect(self.placing.place_at)
-        self.view.asked.connect(partial(context_menu, self))
         self.view.pointed.connect(self.pointing.pointed)
         self.view.point_clicked.connect(self.pointing.clicked)
         self.view.point_typed.connect(self.pointing.type)
-        self.pane = Pane(self.theme, ModelView(self.theme))
-        self.pane.view.picked.connect(self._picked)
-        self.pane.view.boxed.connect(self._boxed)
-        self.pane.view.asked.connect(partial(context_menu, self))
+        self.pane = Pane(self.theme)
+        self.pane.made.connect(self._listen)
         self.pane.hide()
         self.views = QSplitter(Qt.Orientation.Horizontal)
         self.views.addWidget(self.view)
@@ -179,6 +174,11 @@ class Window(QMainWindow):
         self.progress.hide()
         self.cancel.hide()
 
+    def _listen(self, view: ModelView) -> None:
+        view.picked.connect(self._picked)
+        view.boxed.connect(self._boxed)
+        view.asked.connect(partial(context_menu, self))
+
     def _stage(self, stage: str) -> None:
         clear_box(self.action_row)
         for name in STAGE_ACTIONS[stage]:
@@ -213,7 +213,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
         self.desk = desk
-        self._over_stock = -1
+        self._over_stock = None
         self.placing.family, self.selected, self.members = "", [], []
         self.view.placing = False
         if desk is not None:
@@ -287,8 +287,7 @@ class Window(QMainWindow):
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
-        if members or any(c.table == "house" for c in changes):
-            self._over_stock = -1
+        self._count_stock(members, any(c.table == "house" for c in changes))
         ground = any(c.table in ("grid", "level", "reference") for c in changes)
         self.view.changed(touched, members, ground)
         if self.pane.isVisible():
@@ -548,12 +547,23 @@ class Window(QMainWindow):
         self.kept.setText("everything kept" if steps else "kept")
         self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
 
+    def _count_stock(self, members: set[str], house: bool) -> None:
+        """Keep the members over stock length in step with changed ones; a change of house rules asks for all anew."""
+        if house or self.desk is None or self._over_stock is None:
+            self._over_stock = None
+            return
+        p = self.desk.project
+        for key in members:
+            self._over_stock.discard(key)
+            if key in p.members and is_over_stock(p.house, p.members[key]):
+                self._over_stock.add(key)
+
     def _ready_words(self, bad: int) -> tuple[str, str]:
         assert self.desk is not None
-        if self._over_stock < 0:
-            house = self.desk.project.house
-            self._over_stock = sum(length(m) > stock_of(house, m) + 0.5 for m in self.desk.project.members.values())
-        long = self._over_stock
+        p = self.desk.project
+        if self._over_stock is None:
+            self._over_stock = {m.id for m in p.members.values() if is_over_stock(p.house, m)}
+        long = len(self._over_stock)
         words = [f"{bad} loose end{'s' if bad != 1 else ''}"] if bad else []
         words += [f"{long} over stock"] if long else []
         return (", ".join(words) if words else "all ends meet", "note" if words else "")
@@ -629,7 +639,7 @@ class Window(QMainWindow):
         themes.apply(app, self.theme)
         for part in (self.rail, self.detail, self.detail.sheet):
             part.theme = self.theme
-        self.pane.view.set_theme(self.theme)
+        self.pane.set_theme(self.theme)
         for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table, self.drawer.review.table):
             table.rows.set_theme(self.theme)
         self.view.set_theme(self.theme)
@@ -644,7 +654,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
             self.desk = None
-        for view in (self.view, self.pane.view):
+        for view in (self.view, *self.pane.views()):
             if not view.released:
                 view.release()
         super().closeEvent(event)

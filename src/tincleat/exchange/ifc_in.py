@@ -9,12 +9,10 @@ import re
 from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
 from typing import Any
 
-import ifcopenshell
-import ifcopenshell.geom
-import ifcopenshell.util.unit
 import numpy as np
 
 from tincleat.catalogue.fasteners import grade_names
@@ -44,6 +42,16 @@ ROLES: dict[str, Role] = {
     "STRUT": "brace",
 }
 CARDINALS: tuple[Cardinal, ...] = ("centre", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right", "centroid")
+
+
+@cache
+def _library() -> Any:
+    """The IFC library, loaded when a file is first read: it takes half a second that every start of the program would pay."""
+    import ifcopenshell
+    import ifcopenshell.geom
+    import ifcopenshell.util.unit
+
+    return ifcopenshell
 
 
 @dataclass(frozen=True)
@@ -112,16 +120,16 @@ def _opened(path: Path) -> tuple[Any, str]:
         raise BadFile("this is not an IFC file: its first line is not ISO-10303-21", str(path), right)
     model, mended = None, ""
     try:
-        model = ifcopenshell.open(str(path))
+        model = _library().open(str(path))
         model.schema  # noqa: B018 - a file of an unknown schema fails only when asked
     except Exception as error:  # the parser raises its own errors, of many kinds
         text, mended = _mended(path)
         try:
-            model = ifcopenshell.file.from_string(text)
+            model = _library().file.from_string(text)
             model.schema  # noqa: B018
         except Exception:
             raise BadFile(f"the IFC cannot be read: {str(error)[:200]}", str(path), right) from error
-    if not isinstance(model, ifcopenshell.file) or not model.schema.startswith(("IFC2X3", "IFC4")):
+    if not isinstance(model, _library().file) or not model.schema.startswith(("IFC2X3", "IFC4")):
         raise BadFile("its schema is not read", str(path), right)
     with path.open("rb") as file:
         file.seek(max(0, size - 400))
@@ -164,7 +172,7 @@ class _Reader:
                 raise BadValue(f"there is no unit {unit_name!r}", "import", "one of " + ", ".join(named))
             return named[unit_name]
         try:
-            found = float(ifcopenshell.util.unit.calculate_unit_scale(self.f)) * 1000.0
+            found = float(_library().util.unit.calculate_unit_scale(self.f)) * 1000.0
         except Exception:  # any broken unit assignment
             found = 0.0
         if not (math.isfinite(found) and 1e-6 < found < 1e7):
@@ -425,10 +433,10 @@ class _Reader:
     def _body(self, product: Any) -> bool:
         if len(self.out.bodies) >= MOST_BODIES:
             return False
-        settings = ifcopenshell.geom.settings()
+        settings = _library().geom.settings()
         settings.set("use-world-coords", True)
         try:
-            shape = ifcopenshell.geom.create_shape(settings, product)
+            shape = _library().geom.create_shape(settings, product)
             points = np.array(shape.geometry.verts, dtype=float).reshape(-1, 3) * 1000.0
             triangles = np.array(shape.geometry.faces, dtype=np.int32).reshape(-1, 3)
         except Exception:  # the engine raises whatever its kernel does

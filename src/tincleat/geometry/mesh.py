@@ -52,9 +52,9 @@ def joined(meshes: Sequence[Mesh]) -> Mesh:
     """All meshes as one array pair (bodies are not united)."""
     if not meshes:
         return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int32))
-    starts = np.cumsum([0] + [len(m.points) for m in meshes[:-1]])
-    tris = [m.triangles + np.int32(s) for m, s in zip(meshes, starts, strict=True)]
-    return Mesh(np.concatenate([m.points for m in meshes]), np.concatenate(tris).astype(np.int32))
+    starts = np.cumsum([0] + [len(m.points) for m in meshes[:-1]], dtype=np.int32)
+    shift = np.repeat(starts, [len(m.triangles) for m in meshes])
+    return Mesh(np.concatenate([m.points for m in meshes]), (np.concatenate([m.triangles for m in meshes]) + shift[:, None]).astype(np.int32, copy=False))
 
 
 def prism(outline: Outline, holes: Sequence[Outline], z0: float, z1: float, per_arc: int = 3) -> Mesh:

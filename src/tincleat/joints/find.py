@@ -44,11 +44,12 @@ class Finder:
         self.origin, self.axes = np.zeros((count, 3)), np.zeros((count, 3, 3))
         self.length, self.half, self.line = np.zeros(count), np.zeros((count, 2)), np.zeros((count, 2, 3))
         self.low, self.high = np.zeros((count, 3)), np.zeros((count, 3))
+        self.points = np.zeros((count, 4, 3))  # ends of the system line and of the body's
         self.boxes = np.empty(count, dtype=object)
 
     @property
     def _tables(self) -> tuple["np.ndarray", ...]:
-        return (self.origin, self.axes, self.length, self.half, self.line, self.low, self.high, self.boxes)
+        return (self.origin, self.axes, self.length, self.half, self.line, self.low, self.high, self.points, self.boxes)
 
     def _row(self, i: int, member: Member) -> None:
         frame, shape = axis_frame(member), section(member.section)
@@ -78,6 +79,7 @@ class Finder:
         reach = np.max(self.half[rows], axis=1, initial=0.0)[:, None] * 1.5 + NEARLY_MEETS
         low, high = np.minimum(self.origin[rows], ends) - reach, np.maximum(self.origin[rows], ends) + reach
         self.low[rows], self.high[rows] = low, high
+        self.points[rows, :2], self.points[rows, 2], self.points[rows, 3] = self.line[rows], self.origin[rows], ends
         self.boxes[rows] = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
         self.tree = shapely.STRtree(self.boxes)
         return (near | self._around(rows) | set(ids)) & self.index.keys()
@@ -86,18 +88,20 @@ class Finder:
         """Members with an end in the boxes of some members."""
         if not rows or len(rows) > MANY:
             return set(self.ids) if rows else set()
-        body = np.stack([self.origin, self.origin + self.axes[:, 0] * self.length[:, None]], axis=1)
-        points = np.concatenate([self.line, body], axis=1)
-        hit = np.zeros(len(self.ids), dtype=bool)
+        hit: set[int] = set()
+        x, y, z = self.points[:, :, 0], self.points[:, :, 1], self.points[:, :, 2]
         for i in rows:
-            hit |= np.all((points >= self.low[i]) & (points <= self.high[i]), axis=2).any(axis=1)
-        return {self.ids[i] for i in np.flatnonzero(hit).tolist()}
+            (x0, y0, z0), (x1, y1, z1) = self.low[i], self.high[i]
+            near = np.unique(np.nonzero((x >= x0) & (x <= x1))[0])  # most are ruled out along one axis
+            inside = (y[near] >= y0) & (y[near] <= y1) & (z[near] >= z0) & (z[near] <= z1) & (x[near] >= x0) & (x[near] <= x1)
+            hit.update(near[inside.any(axis=1)].tolist())
+        return {self.ids[i] for i in hit}
 
     def beside(self, more: Mapping[str, Member]) -> "Finder":
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
         out = Finder({}, self.levels, self.units)
         out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
-        out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.boxes = (table.copy() for table in self._tables)
+        out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.boxes = (table.copy() for table in self._tables)
         out.changed(more)
         return out
 

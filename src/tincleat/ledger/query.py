@@ -5,12 +5,14 @@ round, ``*`` stands for anything.  Lengths are in the project's unit.  A bare wo
 """
 
 import fnmatch
+import operator
 import re
 import shlex
 from collections.abc import Callable
 
 from tincleat.errors import BadValue
 from tincleat.joints.case import MEETING
+from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Member
 from tincleat.project.members import length
@@ -48,8 +50,11 @@ def members_like(ledger: Ledger, text: str) -> list[str]:
         raise BadValue(f"a quote is not closed in {text!r}", "query", 'such as level:"office floor"') from None
     if not words:
         raise BadValue("the query is empty", "query", "such as role:beam size:UB*")
-    tests = [_word(ledger, word) for word in words]
-    return [m.id for m in ledger.project.members.values() if all(test(m) for test in tests)]
+    found = list(ledger.project.members.values())
+    for word in words:
+        test = _word(ledger, word)
+        found = [m for m in found if test(m)]
+    return [m.id for m in found]
 
 
 def _word(ledger: Ledger, word: str) -> Test:
@@ -62,20 +67,22 @@ def _word(ledger: Ledger, word: str) -> Test:
         return lambda m: text in m.name.lower() or text in m.section.lower() or text in m.role
     if key not in KEYS:
         raise BadValue(f"members have no {key!r}", "query", "one of " + ", ".join(KEYS))
-    if not value:
-        raise BadValue(f"{key}: says nothing", "query", KEYS[key])
     choices = [_one(ledger, key, v) for v in value.split(",") if v]
-    return lambda m: any(test(m) for test in choices)
+    if not choices:
+        raise BadValue(f"{key}: says nothing", "query", KEYS[key])
+    return choices[0] if len(choices) == 1 else lambda m: any(test(m) for test in choices)
 
 
 def _one(ledger: Ledger, key: str, value: str) -> Test:
     if key in ("role", "grade", "name", "id", "size"):
         pattern = re.compile(fnmatch.translate(_plain(value)))
-        field = {"size": "section"}.get(key, key)
-        return lambda m: pattern.match(_plain(getattr(m, field))) is not None
+        field = operator.attrgetter({"size": "section"}.get(key, key))
+        # of thousands of members few differ in these: each value is looked at once
+        good = {v for v in set(map(field, ledger.project.members.values())) if pattern.match(_plain(v))}
+        return lambda m: field(m) in good
     if key == "level":
         high = elevation(ledger.project, value)
-        return lambda m: min(abs(m.start[2] - high), abs(m.end[2] - high)) <= LEVEL_NEAR
+        return lambda m: abs(m.start[2] - high) <= LEVEL_NEAR or abs(m.end[2] - high) <= LEVEL_NEAR
     if key in ("length", "x", "y", "z"):
         return _measured(ledger, key, value)
     if key == "run":
@@ -104,16 +111,14 @@ def _measured(ledger: Ledger, key: str, value: str) -> Test:
 
 
 def _joined(ledger: Ledger, key: str, value: str) -> Test:
-    ends = {"start": ("start",), "finish": ("end",)}.get(key, ("start", "end"))
-
-    def entries(m: Member) -> list:  # type: ignore[type-arg]
-        return [ledger.entries[k] for e in ends if (k := ledger.by_end.get((m.id, e))) is not None]  # type: ignore[arg-type]
-
-    if key == "end":
-        tests = {"open": lambda e: e.connection is None, "joined": lambda e: e.connection is not None, "apart": lambda e: e.joint.kind in MEETING}
-        if value not in tests:
-            raise BadValue(f"end:{value} is not known", "query", KEYS["end"])
-        return lambda m: any(tests[value](e) for e in entries(m))
-    if key == "breach":
-        return lambda m: any(e.level == "breach" for e in entries(m)) == (value != "no")
-    return lambda m: any(e.connection is not None and fnmatch.fnmatch(e.connection.family, value) for e in entries(m))
+    entries: dict[str, Callable[[Entry], bool]] = {
+        "open": lambda e: e.connection is None, "joined": lambda e: e.connection is not None, "apart": lambda e: e.joint.kind in MEETING,
+        "breach": lambda e: e.level == "breach", "family": lambda e: e.connection is not None and fnmatch.fnmatch(e.connection.family, value),
+    }  # fmt: skip
+    if key == "end" and value not in ("open", "joined", "apart"):
+        raise BadValue(f"end:{value} is not known", "query", KEYS["end"])
+    holds = entries[value if key == "end" else "breach" if key == "breach" else "family"]
+    side = {"start": "start", "finish": "end"}.get(key, "")
+    # asked of every joint once, not of every member
+    good = {member for e in ledger.entries.values() if holds(e) for member, end in e.joint.ends if not side or end == side}
+    return (lambda m: m.id not in good) if key == "breach" and value == "no" else (lambda m: m.id in good)

@@ -42,10 +42,15 @@ def stock_of(house: HouseRules, m: Member) -> float:
     return house.bars.get(section(m.section).shape, max(house.bars.values(), default=math.inf))
 
 
+def is_over_stock(house: HouseRules, m: Member) -> bool:
+    """Whether a member is longer than the longest bar of its kind."""
+    return length(m) > stock_of(house, m) + 0.5
+
+
 def over_stock(ledger: Ledger) -> list[Over]:
     """Every member longer than its bar, with a proposal, in the order of the model."""
     house = ledger.project.house
-    return [proposed(ledger, m) for m in ledger.project.members.values() if length(m) > stock_of(house, m) + 0.5]
+    return [proposed(ledger, m) for m in ledger.project.members.values() if is_over_stock(house, m)]
 
 
 def proposed(ledger: Ledger, m: Member) -> Over:

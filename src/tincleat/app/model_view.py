@@ -23,6 +23,7 @@ from tincleat.app.bodies import Bodies, placed_bodies
 from tincleat.app.camera import FIELD, Camera
 from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
 from tincleat.app.theme import Theme, rgb
+from tincleat.app.underlays import underlay_actor
 from tincleat.app.view_paint import grid_lines, paint_axes, paint_grid, paint_lines, paint_marks
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
@@ -105,6 +106,7 @@ class ModelView(QWidget):
         self.labels: list[tuple[Array, str]] = []
         self.box: tuple[Array, Array] | None = None
         self._reference: vtkActor | None = None
+        self._underlays: list[vtkActor] = []
         self._press: QPointF | None = None
         self._last = QPointF()
         self._button = Qt.MouseButton.NoButton
@@ -212,10 +214,16 @@ class ModelView(QWidget):
             self.redraw()
 
     def lay_references(self) -> None:
-        """Bodies of other trades, faint."""
+        """Bodies of other trades, and drawings under the model, faint."""
         if self._reference is not None:
             self.renderer.RemoveActor(self._reference)
             self._reference = None
+        for old in self._underlays:
+            self.renderer.RemoveActor(old)
+        drawings = self.ledger.project.tables["underlay"].values() if self.ledger is not None else ()
+        self._underlays = [made for u in drawings if (made := underlay_actor(u, self.theme)) is not None]
+        for made in self._underlays:
+            self.renderer.AddActor(made)
         if self.ledger is None or not self.ledger.project.references:
             return
         meshes = [Mesh(np.array(r.points), np.array(r.triangles, dtype=np.int32)) for r in self.ledger.project.references.values()]

@@ -1,5 +1,6 @@
 """Points picked in the model, snapped to ends, middles, crossings and lines: to draw a member, to measure."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -26,6 +27,8 @@ class Pointing:
         self.under: Array | None = None
         self.typed = ""
         self.bar: dict[str, Any] = {}
+        self._level, self._found = 0.0, list[Array]()
+        self._then: Callable[[list[Array]], None] = lambda _: None
         self._spots: tuple[Array, list[str]] = (np.zeros((0, 3)), [])
         self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
 
@@ -40,6 +43,19 @@ class Pointing:
         w.view.setCursor(Qt.CursorShape.CrossCursor)
         w.view.setFocus()
         self._hint()
+
+    def start_on_plane(self, level: float, then: "Callable[[list[Array]], None]") -> None:
+        """Pick two points on a level plane, wherever the pointer is, and go on with them."""
+        self.start("plane")
+        self._level, self._then, self._found = level, then, []
+        self.window.say("Click a point of the drawing that you know; Esc ends")
+
+    def _on_plane(self, at: QPointF) -> Array | None:
+        start, way = self.window.view.camera.ray(at.x(), at.y())
+        if abs(way[2]) < 1e-3:
+            return None
+        point: Array = start + way * ((self._level - start[2]) / way[2])
+        return point
 
     def stop(self) -> None:
         """Back to selecting; a measure stays in the picture until the next click."""
@@ -77,6 +93,8 @@ class Pointing:
 
     def snapped(self, at: QPointF) -> tuple[Array | None, str]:
         """The point a pixel stands for and what it snapped to; None where there is nothing to snap to."""
+        if self.mode == "plane":
+            return self._on_plane(at), "on the drawing"
         cam = self.window.view.camera
         points, words = self._spots
         if len(points):
@@ -148,6 +166,14 @@ class Pointing:
 
     def _take(self, point: Array) -> None:
         w = self.window
+        if self.mode == "plane":
+            self._found.append(point)
+            w.say("Click a second point, far from the first; Esc ends")
+            if len(self._found) == 2:
+                found, then = self._found, self._then
+                self.stop()
+                then(found)
+            return
         if self.first is None:
             self.first, self.typed = point, ""
             self._hint()

@@ -288,7 +288,7 @@ class Window(QMainWindow):
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
         self._count_stock(members, any(c.table == "house" for c in changes))
-        ground = any(c.table in ("grid", "level", "reference") for c in changes)
+        ground = any(c.table in ("grid", "level", "reference", "underlay") for c in changes)
         self.view.changed(touched, members, ground)
         if self.pane.isVisible():
             self.pane.view.changed(touched, members, ground)

@@ -248,8 +248,27 @@ class OwnSection(msgspec.Struct, frozen=True, gc=False):
     row: dict[str, str]
 
 
+class Underlay(msgspec.Struct, frozen=True, gc=False):
+    """A drawing under the model: ``body`` holds packed segments (n, 4) in mm, or a picture's bytes of ``pixels`` size.
+
+    Its point ``base`` (mm, or pixels from the lower left) lies ``at`` a plan point, scaled (mm a unit) and turned (rad).
+    """
+
+    id: str
+    name: str
+    kind: Literal["lines", "picture"]
+    level: float
+    body: bytes
+    pixels: tuple[int, int]
+    base: tuple[float, float]
+    at: tuple[float, float]
+    scale: float
+    angle: float
+    dim: float = 0.45
+
+
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection
+Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "grid": Grid,
@@ -263,6 +282,7 @@ TABLES: dict[str, Any] = {
     "meaning": Meaning,
     "snapshot": Snapshot,
     "section": OwnSection,
+    "underlay": Underlay,
 }
 
 

@@ -1,0 +1,114 @@
+"""Commands for drawings laid under the model."""
+
+import math
+import zlib
+from pathlib import Path
+
+import msgspec
+import numpy as np
+
+from tincleat.commands.frame import Length, point_of, to_mm
+from tincleat.commands.registry import command
+from tincleat.errors import BadValue, TinCleatError
+from tincleat.exchange.underlay_in import read_dxf, read_picture
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.entities import Delta, Underlay
+from tincleat.project.places import elevation
+from tincleat.project.project import Project
+
+
+class AddUnderlay(msgspec.Struct, forbid_unknown_fields=True):
+    """A DXF, PNG or JPEG file to lay at a level; ``scale`` is mm a pixel of a picture (a DXF tells its own unit)."""
+
+    path: str
+    level: Length = 0.0
+    scale: float = 10.0
+
+
+@command("add-underlay", "Lay a drawing under the model", AddUnderlay, ("dxf", "png", "jpeg", "reference drawing", "picture", "background"))
+def add_underlay(project: Project, ledger: Ledger, args: AddUnderlay) -> tuple[str, list[Delta]]:
+    """Lay a DXF or a picture of a page under the model at a level; fit it by two known points afterwards."""
+    path = Path(args.path)
+    try:
+        high = to_mm(elevation(project, args.level), project, "level")
+    except TinCleatError as error:
+        raise error.at("level") from None
+    if not 1e-4 < args.scale < 1e5:
+        raise BadValue(f"a scale of {args.scale:g} mm a pixel", "add-underlay", "more than 0")
+    if path.suffix.lower() == ".dxf":
+        lines = read_dxf(path)
+        low = np.concatenate([lines[:, :2], lines[:, 2:]]).min(axis=0)
+        made = Underlay(
+            project.new_id("u"),
+            path.name,
+            "lines",
+            high,
+            zlib.compress(lines.astype("<f8").tobytes()),
+            (0, 0),
+            (float(low[0]), float(low[1])),
+            (0.0, 0.0),
+            1.0,
+            0.0,
+        )
+    else:
+        data, width, height = read_picture(path)
+        made = Underlay(project.new_id("u"), path.name, "picture", high, data, (width, height), (0.0, 0.0), (0.0, 0.0), args.scale, 0.0)
+    return f"Lay {path.name} under the model", project.put(made)
+
+
+class FitUnderlay(msgspec.Struct, forbid_unknown_fields=True):
+    """Two points of an underlay as it lies now (plan, mm) and where they belong: three lengths, or crossings such as ``A1``."""
+
+    id: str
+    points: tuple[tuple[float, float], tuple[float, float]]
+    belong: tuple[tuple[Length, Length, Length] | str, tuple[Length, Length, Length] | str]
+
+
+@command("fit-underlay", "Fit a drawing by two points", FitUnderlay, ("scale", "align", "two points", "calibrate"))
+def fit_underlay(project: Project, ledger: Ledger, args: FitUnderlay) -> tuple[str, list[Delta]]:
+    """Scale, turn and shift an underlay so that two of its points come to lie where they belong."""
+    old = project.find("underlay", args.id)
+    assert isinstance(old, Underlay)
+    a, b = (np.array(p, dtype=float) for p in args.points)
+    p, q = (np.array(point_of(v, project, "belongs")[:2]) for v in args.belong)
+    size, want = float(np.linalg.norm(b - a)), float(np.linalg.norm(q - p))
+    if size < 1.0 or want < 1.0:
+        raise BadValue("the two points are one", "fit-underlay", "points well apart, the farther the better")
+    factor = want / size
+    turn = math.atan2(*(q - p)[::-1]) - math.atan2(*(b - a)[::-1])
+    c, s = math.cos(turn), math.sin(turn)
+    at = p + factor * np.array([(c, -s), (s, c)]) @ (np.array(old.at) - a)
+    new = msgspec.structs.replace(old, scale=old.scale * factor, angle=(old.angle + turn + math.pi) % math.tau - math.pi, at=(float(at[0]), float(at[1])))
+    return f"Fit {old.name}", project.put(new)
+
+
+class ChangeUnderlay(msgspec.Struct, forbid_unknown_fields=True):
+    """An underlay, and how faint it is (0 to 1) or at which level it lies."""
+
+    id: str
+    dim: float | None = None
+    level: Length | None = None
+
+
+@command("change-underlay", "Dim or lift a drawing", ChangeUnderlay, ("faint", "brightness", "level"))
+def change_underlay(project: Project, ledger: Ledger, args: ChangeUnderlay) -> tuple[str, list[Delta]]:
+    """Change how faint an underlay is drawn, or the level it lies at."""
+    old = project.find("underlay", args.id)
+    assert isinstance(old, Underlay)
+    if args.dim is not None and not 0 <= args.dim <= 1:
+        raise BadValue(f"dim {args.dim:g}", "change-underlay", "0 (as drawn) to 1 (unseen)")
+    high = old.level if args.level is None else to_mm(elevation(project, args.level), project, "level")
+    return f"Change {old.name}", project.put(msgspec.structs.replace(old, dim=old.dim if args.dim is None else args.dim, level=high))
+
+
+class OfUnderlay(msgspec.Struct, forbid_unknown_fields=True):
+    """An underlay, by id or name."""
+
+    id: str
+
+
+@command("delete-underlay", "Delete a drawing under the model", OfUnderlay, ("remove underlay",))
+def delete_underlay(project: Project, ledger: Ledger, args: OfUnderlay) -> tuple[str, list[Delta]]:
+    """Take an underlay away."""
+    old = project.find("underlay", args.id)
+    return f"Delete {old.id}", [Delta("underlay", old.id, old, None)]

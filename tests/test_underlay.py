@@ -36,7 +36,9 @@ def png(path: Path, w: int, h: int) -> Path:
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
     rows = b"".join(b"\0" + bytes([255, 0, 0] * w) for _ in range(h))
-    path.write_bytes(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", w, h, 8, 2, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(rows)) + chunk(b"IEND", b""))
+    path.write_bytes(
+        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", w, h, 8, 2, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(rows)) + chunk(b"IEND", b"")
+    )
     return path
 
 
@@ -63,7 +65,9 @@ def test_fit_by_two_points(tmp_path: Path) -> None:
     desk.run("fit-underlay", id=u.id, points=[[0, 0], [6, 0]], belong=["A1", "A2"])
     u = desk.project.tables["underlay"][u.id]
     # the grid is turned by 90 degrees: A2 lies 6 m up the page from A1, the room's top left 4 m to its left
-    assert placed(u, np.array([(0.0, 0.0), (6.0, 0.0), (0.0, 4.0)])) == pytest.approx(np.array([(10000, 20000, 2000), (10000, 26000, 2000), (6000, 20000, 2000)]), abs=1e-6)
+    assert placed(u, np.array([(0.0, 0.0), (6.0, 0.0), (0.0, 4.0)])) == pytest.approx(
+        np.array([(10000, 20000, 2000), (10000, 26000, 2000), (6000, 20000, 2000)]), abs=1e-6
+    )
     again = Desk.open(desk.store.path)
     assert again.project.tables["underlay"][u.id] == u
     again.close()
@@ -90,7 +94,13 @@ def test_files_that_are_no_drawings(tmp_path: Path) -> None:
     (tmp_path / "y.jpg").write_bytes(b"\xff\xd8\xff\xe0\x00\x10" + b"\0" * 40)
     empty = ezdxf.new()
     empty.saveas(tmp_path / "empty.dxf")
-    for name, words in (("x.dxf", "cannot be read|nothing is drawn"), ("x.png", "neither"), ("y.jpg", "no size"), ("empty.dxf", "nothing is drawn"), ("none.dxf", "no such file")):
+    for name, words in (
+        ("x.dxf", "cannot be read|nothing is drawn"),
+        ("x.png", "neither"),
+        ("y.jpg", "no size"),
+        ("empty.dxf", "nothing is drawn"),
+        ("none.dxf", "no such file"),
+    ):
         with pytest.raises(TinCleatError, match=words):
             desk.run("add-underlay", path=str(tmp_path / name))
     with pytest.raises(TinCleatError, match="no level"):

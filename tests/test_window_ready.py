@@ -238,6 +238,21 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     assert "not an IFC" in w.hint.text() and len(d.project.members) == 105
 
 
+def test_a_profile_nobody_knows_is_given_a_meaning(qtbot: QtBot, w: Window, tmp_path: Path, fill: Answer) -> None:
+    from test_import import base, beam, write
+
+    profile = "#20=IFCISHAPEPROFILEDEF(.AREA.,'Stock 17',$,111.,222.,3.3,4.4,5.,$,$);"
+    path = write(tmp_path / "s.ifc", "IFC4", [*base("IFC4"), profile, *beam(100, "IFC4", "#20", "6000.")])
+    ready_deeds.import_ifc(w, str(path))
+    qtbot.waitUntil(lambda: w.job is None, timeout=60000)
+    errors = fill({"section": "ipe220"})
+    click_button(qtbot, w, "Say what a profile name means")
+    qtbot.waitUntil(lambda: w.job is None, timeout=60000)
+    assert errors == [""] and [m.name for m in desk(w).project.meanings.values()] == ["Stock 17"]
+    click_button(qtbot, w, "Take in 1 member")
+    assert [m.section for m in desk(w).project.members.values()] == ["IPE 220"]
+
+
 def test_snapshots_from_the_window(w: Window, fill: Answer) -> None:
     build_bay(w, fill)
     d = desk(w)

@@ -233,8 +233,21 @@ def _frame(folder: Path, quick: bool) -> list[Figure]:
     median, worst = _times(lambda i: members_like(desk.ledger, texts[i % len(texts)]), 24)
     out.append(Figure("query", "ms", median, worst, 50))
     names = members_like(desk.ledger, "joined:fin-plate")
-    median, worst = _times(lambda i: desk.run("move-members", ids=[names[(i * 37) % len(names)]], by=[0, 0, 5]), 20)
-    out.append(Figure("move one member with its connections, window following", "ms", median, worst, 100))
+
+    def move(i: int) -> None:
+        desk.run("move-members", ids=[names[(i * 37) % len(names)]], by=[0, 0, 5])
+        app.processEvents()
+
+    median, worst = _times(move, 20)
+    out.append(Figure("move one member with its connections, whole frame drawn", "ms", median, worst, 100))
+    window.select([], names[37 * 30 % len(names) :][:1])
+    window.zoom_selection()
+    app.processEvents()
+    median, worst = _times(lambda i: move(i + 20), 20)
+    out.append(Figure("move one member with its connections, close to one", "ms", median, worst, 100))
+    desk.listeners.clear()
+    median, worst = _times(lambda i: move(i + 40), 20)
+    out.append(Figure("move one member with its connections, not drawn", "ms", median, worst, 100))
     window.close()
     return out
 

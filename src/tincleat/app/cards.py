@@ -152,7 +152,7 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
     return card
 
 
-def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None]) -> QWidget:
+def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None], mean: Callable[[], None]) -> QWidget:
     """What an IFC holds, before it is taken in: counts, what each profile was taken for and how surely, what is left out and why."""
     report = found.report()
     card, rows = _column(name, f"{report['schema']}. Nothing is kept yet.")
@@ -166,7 +166,7 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         ],
     )
     line = QHBoxLayout()
-    go = button(f"Take in {report['taken']} members", keep, "go")
+    go = button(f"Take in {report['taken']} member{'s' if report['taken'] != 1 else ''}", keep, "go")
     go.setEnabled(bool(found.members or found.bodies))
     line.addWidget(go, 1)
     line.addWidget(button("Discard", drop, "link"))
@@ -179,6 +179,7 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         for j, text in enumerate((p["name"], p["section"], f"by {p['by']}{sure}", str(p["members"]))):
             grid.addWidget(label(text, "" if j in (0, 1) else "note" if j == 2 and sure else "quiet"), i, j)
     rows.addLayout(grid)
+    rows.addWidget(button("Say what a profile name means…", mean, "link"))
     if report["left"]:
         rows.addWidget(label("LEFT OUT", "group"))
         for one in report["left"][:40]:

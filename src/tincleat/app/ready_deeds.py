@@ -50,7 +50,23 @@ def _imported(w: "Window", name: str, found: Imported) -> None:
         w.view.fit()
         w.rail.choose("Ready")
 
-    w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], [])))
+    def mean() -> None:
+        def submit(v: dict[str, str]) -> str:
+            bad = w.command_error("set-meaning", name=v["name"], section=v["section"])
+            if not bad:
+                import_ifc(w, name)
+            return bad
+
+        # names nothing was found for come first
+        unknown = [words.split("'")[1] for words in (*found.notes, *(one["why"] for one in found.left)) if "is like no section" in words]
+        names = list(dict.fromkeys([*unknown, *found.profiles]))
+        fields = [
+            Ask("name", "Profile", names[0] if names else "", complete=names),
+            Ask("section", "Stands for", "", hint="a section, such as UB 305x165x40", complete=w.section_names()),
+        ]
+        w.form("What a profile means", "Remembered in this project for every import to come; the file is read again.", fields, submit)
+
+    w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean))
     w.say(f"{len(found.members)} members read; nothing is kept until you take them in")
 
 

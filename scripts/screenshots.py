@@ -11,9 +11,11 @@ os.environ.pop("DISPLAY", None)
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
-from tincleat.app import theme
+from tincleat.app import ready_deeds, theme
 from tincleat.app.window import Window
+from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
+from tincleat.exchange.ifc import export_ifc
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -64,6 +66,30 @@ def main() -> int:
         window.select([], [desk.project.find("member", "R3A").id])
         window.zoom_selection()
         shot("member")
+        window.select([], [])
+        window.rail.choose("Frame")
+        window.view.fit()
+        window.parts.toggle_pane()
+        window.pane.choice.setCurrentText("Elevation on main:1")
+        window.pane.show_slice()
+        window.select([], [m.id for m in desk.project.members.values() if m.name in ("R1A", "R1D")])
+        shot("elevation")
+        window.parts.toggle_pane()
+        model = export_ifc(desk.ledger, Path(scratch) / "engineer.ifc")
+        window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
+        window.rail.choose("Ready")
+        window.do("true-up")
+        row = next(i for i, r in enumerate(window.drawer.review.matter.rows) if r.name == "GWN4")  # type: ignore[union-attr]
+        window.drawer.review.table.selectRow(row)
+        shot("true-up")
+        window.set_desk(Desk.create(Path(scratch) / "import.tincleat"))
+        window.rail.choose("Ready")
+        ready_deeds.import_ifc(window, str(model))
+        while window.job is not None:
+            app.processEvents()
+        shot("import")
+        window.projects.open_path(Path(scratch) / "boathouse.tincleat")
+        desk = window.desk
         window.rail.choose("Join")
         window.set_theme("dark")
         window.select([key("Fab.start")], [], True)

@@ -3,7 +3,8 @@
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button
@@ -71,6 +72,11 @@ class Pane(QWidget):
         self.refresh()
         if ledger is not None:
             self.show_slice()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._view is not None:
+            QTimer.singleShot(0, self.show_slice)  # once the view has its own new size
 
     def refresh(self) -> None:
         """List the levels and grid lines there are now; the one in view stays."""

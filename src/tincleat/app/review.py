@@ -15,7 +15,7 @@ from tincleat.geometry.frames import Array
 from tincleat.project.entities import Member
 
 HEAD = ("Take", "What", "Member", "Section", "Change")
-WIDTHS = (56, 236, 72, 130, 0)
+WIDTHS = (52, 226, 66, 118, 0)
 
 
 @dataclass(frozen=True)

@@ -59,7 +59,7 @@ def horizontal_bracing(work: Work, settings: Mapping[str, float]) -> None:
         by = want - frame.o[2]
         if abs(by) > 0.01:
             new = ended(m, {end: np.add(getattr(m, end), (0.0, 0.0, by)) for end in ENDS})
-            work.put("horizontal-bracing", new, f"moved {abs(by):.1f} mm {'down' if by < 0 else 'up'}, under the flange")
+            work.put("horizontal-bracing", new, f"{abs(by):.1f} mm {'down' if by < 0 else 'up'}, under the flange")
 
 
 def _reaching(work: Work, m: Member, end: End) -> list[Near]:
@@ -97,7 +97,7 @@ def vertical_bracing(work: Work, settings: Mapping[str, float]) -> None:
                 ends[end] = np.array([point[0], point[1], want])
                 words.append(f"{end} {abs(want - point[2]):.1f} mm {'down' if want < point[2] else 'up'}")
         if ends and columns:
-            work.put("vertical-bracing", ended(m, ends), ", ".join(words) + " to the beam's centre line")
+            work.put("vertical-bracing", ended(m, ends), ", ".join(words) + ", to centre lines")
 
 
 def _centre_height(beam: Member, at: Array) -> float:
@@ -141,7 +141,7 @@ def trusses(work: Work, settings: Mapping[str, float]) -> None:
         new = msgspec.structs.replace(ended(m, {end: target[(key, end)] for end in ENDS}), cardinal="centroid", offset=(0.0, 0.0))
         far = max(float(np.linalg.norm(target[(key, end)] - _gravity_end(m, end))) for end in ENDS)
         if far > 0.01:
-            work.put("trusses", new, f"centre-of-gravity line moved {far:.1f} mm, to one point with its chord")
+            work.put("trusses", new, f"{far:.1f} mm, gravity lines to one point")
     for m in work.members.values():
         if m.role in ("post", "other") and not is_upright(m) and m.id not in webs and work.asked(m) and m.role != "post":
             work.leave("trusses", m, "it does not run from chord to chord")
@@ -189,7 +189,7 @@ def purlins(work: Work, settings: Mapping[str, float]) -> None:
         z = unit(normals[0] - x * float(normals[0] @ x))
         new = msgspec.structs.replace(moved, roll=roll_for(x, z), cardinal="bottom", offset=(0.0, 0.0))
         by = float(np.linalg.norm(ends["start"] - np.array(m.start)))
-        work.put("purlins", new, f"seated {by:.1f} mm out, on the {'rafter' if m.role == 'purlin' else 'column'}'s face")
+        work.put("purlins", new, f"{by:.1f} mm out, on the {'rafter' if m.role == 'purlin' else 'column'}")
 
 
 def splices(work: Work, settings: Mapping[str, float]) -> None:
@@ -215,7 +215,7 @@ def splices(work: Work, settings: Mapping[str, float]) -> None:
         for one, upward_end in ((m, True), (work.members[upper.id], False)):
             rises = way_of(one)[2] > 0
             end: End = "end" if rises == upward_end else "start"
-            work.put("splices", ended(one, {end: point}), f"splice moved {by:.0f} mm up, {settings['height']:.0f} mm over the floor")
+            work.put("splices", ended(one, {end: point}), f"{by:.0f} mm up, {settings['height']:.0f} over the floor")
 
 
 def _upward(m: Member) -> Member | None:

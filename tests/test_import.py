@@ -200,6 +200,10 @@ def test_other_trades_become_reference(tmp_path: Path) -> None:
     wall = next(b for b in desk.project.references.values() if b.kind == "IfcWall")
     assert np.ptp(np.array(wall.points), axis=0) == pytest.approx((4000, 300, 2500), abs=1)
     assert {b.kind for b in desk.project.references.values()} == {"IfcWall", "IfcBeam"}
+    with pytest.raises(TinCleatError, match="no reference body"):
+        desk.run("delete-references", ids=["IfcSlab"])
+    assert desk.run("delete-references", ids=["IfcWall"]) == "Delete 1 reference body" and len(desk.project.references) == 1
+    desk.undo()
     desk.undo()
     assert not desk.project.references and not desk.project.members
     desk.close()
@@ -341,3 +345,15 @@ def test_ifcopenshell_reads_our_axis(exported: tuple[Desk, Path]) -> None:
     rep = [r for e in model.by_type("IfcBeam")[:5] for r in e.Representation.Representations]
     assert {r.RepresentationIdentifier for r in rep} == {"Axis", "Body"}
     assert all(isinstance(m, Member) for m in desk.project.members.values())
+
+
+def test_project_north_goes_out(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "n.tincleat")
+    desk.run("set-house-rules", values={"north_deg": 60})
+    desk.run("add-members", members=[{"section": "IPE 200", "start": [0, 0, 0], "end": [3000, 0, 0]}])
+    model = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "n.ifc")))
+    (context,) = model.by_type("IfcGeometricRepresentationContext", include_subtypes=False)
+    assert context.TrueNorth.DirectionRatios == pytest.approx((0.5, math.sqrt(3) / 2))
+    with pytest.raises(BadValue, match="north at"):
+        desk.run("set-house-rules", values={"north_deg": 1000})
+    desk.close()

@@ -154,6 +154,33 @@ def test_measuring(w: Window, fill: Answer) -> None:
     w.escape()
 
 
+def test_points_fall_on_a_work_plane(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    w.view.fit()
+    QApplication.processEvents()
+    w.do("work-plane")
+    for point in ((0, 0, 0), (6000, 0, 0), (0, 0, 4200)):
+        w.pointing.clicked(at(w, point))
+    assert w.pointing.plane is not None and abs(w.pointing.plane[1][1]) == pytest.approx(1) and not w.pointing.mode
+    w.pointing.start("draw", {"section": "RD 20", "role": "brace"})
+    w.pointing.clicked(at(w, (1500, 0, 1800)))  # nothing is there: the plane y = 0 is
+    w.pointing.clicked(at(w, (6000, 0, 4200)))
+    new = list(d.project.members.values())[-1]
+    assert new.start == pytest.approx((1500, 0, 1800), abs=60) and new.start[1] == pytest.approx(0, abs=0.01) and new.end == (6000, 0, 4200)
+    w.escape()
+    w.select([], [next(k for k, m in d.project.members.items() if m.role == "beam")])
+    w.do("work-plane-face")
+    assert w.pointing.plane is not None and w.pointing.plane[0][2] == pytest.approx(4000)
+    w.do("work-plane-off")
+    assert w.pointing.plane is None
+    w.do("work-plane")
+    for point in ((0, 0, 0), (0, 0, 4200), (0, 0, 2100)):
+        w.pointing.clicked(at(w, point))
+    assert w.pointing.plane is None and "one line" in w.hint.text()
+    w.escape()
+
+
 def test_split_and_trim_from_the_window(w: Window, fill: Answer) -> None:
     build_bay(w, fill)
     d = desk(w)

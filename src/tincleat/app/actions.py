@@ -160,12 +160,15 @@ def _house(w: "Window") -> None:
     h = w.desk.project.house
     fields = [Ask("title", "Title", h.title), Ask("units", "Units", h.units, PROJECT_UNITS), Ask("rule_set", "Rule set", h.rule_set, ("EN", "AISC")),
               Ask("exposed", "Exposed to weather", "yes" if h.exposed else "no", ("yes", "no")), Ask("spacing_factor", "Spacing at least, bolt diameters (0 none)", f"{h.spacing_factor:g}"),
-              Ask("end_factor", "End and edge at least, bolt diameters (0 none)", f"{h.end_factor:g}"), Ask("plate_grade", "Plate grade", h.plate_grade, grade_names("grades"))]  # fmt: skip
+              Ask("end_factor", "End and edge at least, bolt diameters (0 none)", f"{h.end_factor:g}"), Ask("plate_grade", "Plate grade", h.plate_grade, grade_names("grades")), Ask("north_deg", "North, degrees from the x axis", f"{h.north_deg:g}")]  # fmt: skip
 
     def submit(v: dict[str, str]) -> str:
-        bad = w.number_error(v, "spacing_factor") or w.number_error(v, "end_factor")
+        bad = w.number_error(v, "spacing_factor") or w.number_error(v, "end_factor") or w.number_error(v, "north_deg")
         values = {**v, "exposed": v["exposed"] == "yes"}
-        return bad or w.command_error("set-house-rules", values={**values, "spacing_factor": float(v["spacing_factor"]), "end_factor": float(v["end_factor"])})
+        return bad or w.command_error(
+            "set-house-rules",
+            values={**values, "spacing_factor": float(v["spacing_factor"]), "end_factor": float(v["end_factor"]), "north_deg": float(v["north_deg"])},
+        )
 
     w.form("House rules", "Factors only ever ask for more than the standard; the stricter governs and says so.", fields, submit)
 

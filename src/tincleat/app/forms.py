@@ -199,6 +199,18 @@ def portals(w: "Window") -> None:
     w.form("Raise portal frames", "Two columns and two rafters a frame, one frame at each end of every bay.", fields, submit)
 
 
+def face(w: "Window") -> None:
+    """The top face of the first selected member as work plane."""
+    if w.desk is not None:
+        w.pointing.work_plane_on(w.desk.project.members[w.members[0]])
+
+
+def plane_off(w: "Window") -> None:
+    """Points take hold of the model alone again."""
+    w.pointing.plane = None
+    w.say("Work plane off")
+
+
 def frame_actions(w: "Window") -> list[Action]:
     """The frame's actions, bound to a window."""
 
@@ -220,6 +232,9 @@ def frame_actions(w: "Window") -> list[Action]:
         Action("beams-at", "Beams between crossings…", ("place", "grid", "joist", "tie"), "", partial(beams_at, w), opened, "Beams from crossing to crossing at a level"),
         Action("draw-members", "Draw members…", ("two points", "snap", "place", "line"), "D", partial(draw, w), opened, "Members between points you click"),
         Action("measure", "Measure", ("distance", "length", "angle", "between points"), "U", lambda: w.pointing.start("measure"), opened, "Distance between two points, along the axes too"),
+        Action("work-plane", "Work plane by three points", ("plane", "draw on"), "", w.pointing.work_plane, opened, "Points drawn where nothing takes hold fall on it"),
+        Action("work-plane-face", "Work plane on a member's face", ("plane", "top face"), "", lambda: face(w), members, need),
+        Action("work-plane-off", "Work plane off", ("plane",), "", lambda: plane_off(w), lambda: w.pointing.plane is not None, "There is no work plane"),
         Action("copy-members", "Copy or array…", ("repeat", "duplicate", "pitch"), "", partial(copy, w), members, need),
         Action("mirror-members", "Mirror…", ("handed", "flip", "opposite"), "", partial(mirror, w), members, need),
         Action("rotate-members", "Rotate…", ("turn",), "", partial(rotate, w), members, need),

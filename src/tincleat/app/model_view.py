@@ -213,6 +213,12 @@ class ModelView(QWidget):
             self.chunks.dress()
             self.redraw()
 
+    def show_references(self, on: bool) -> None:
+        """Show or leave out bodies of other trades."""
+        if self._reference is not None:
+            self._reference.SetVisibility(on)
+            self.redraw()
+
     def lay_references(self) -> None:
         """Bodies of other trades, and drawings under the model, faint."""
         if self._reference is not None:

@@ -17,10 +17,16 @@ class Parts:
         self.window = window
         self.hidden: frozenset[str] = frozenset()
         self.glass = False
+        self.references = True
 
     def reset(self) -> None:
         """Another project: everything is in view."""
-        self.hidden, self.glass = frozenset(), False
+        self.hidden, self.glass, self.references = frozenset(), False, True
+
+    def toggle_references(self) -> None:
+        """Bodies of other trades in the picture, or out of it."""
+        self.references = not self.references
+        self.window.view.show_references(self.references)
 
     def set_hidden(self, hidden: frozenset[str]) -> None:
         """Leave members out of the picture, in both views."""

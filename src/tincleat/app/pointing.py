@@ -6,8 +6,11 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 
+from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
-from tincleat.geometry.frames import Array
+from tincleat.geometry.frames import Array, crossed
+from tincleat.project.entities import Member
+from tincleat.project.members import axis_frame
 from tincleat.project.places import crossings
 from tincleat.units import format_length, parse_length
 
@@ -28,6 +31,7 @@ class Pointing:
         self.typed = ""
         self.bar: dict[str, Any] = {}
         self._level, self._found = 0.0, list[Array]()
+        self.plane: tuple[Array, Array] | None = None  # the work plane: a point and its unit normal
         self._then: Callable[[list[Array]], None] = lambda _: None
         self._spots: tuple[Array, list[str]] = (np.zeros((0, 3)), [])
         self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
@@ -49,6 +53,48 @@ class Pointing:
         self.start("plane")
         self._level, self._then, self._found = level, then, []
         self.window.say("Click a point of the drawing that you know; Esc ends")
+
+    def work_plane(self) -> None:
+        """Three points of the model make a work plane: points that take hold of nothing fall on it."""
+        self.start("work plane")
+        self._found = []
+        self.window.say("Work plane: click three points that do not lie in one line; Esc ends")
+
+    def work_plane_on(self, member: Member) -> None:
+        """The top face of a member as work plane."""
+        frame = axis_frame(member)
+        normal = np.array(frame.z)
+        self._set_plane(frame.o + normal * section(member.section).h / 2, normal, f"the face of {member.name}")
+
+    def _set_plane(self, point: Array, normal: Array, words: str) -> None:
+        self.plane = (point, normal)
+        self.window.say(f"Work plane on {words}: points that take hold of nothing fall on it; Work plane off ends it")
+
+    def _three(self, point: Array) -> None:
+        self._found.append(point)
+        self.window.view.lines = [(np.array([a, b]), self.window.theme.slate, True) for a, b in zip(self._found[:-1], self._found[1:], strict=True)]
+        if len(self._found) < 3:
+            return
+        a, b, c = self._found
+        normal = crossed(b - a, c - a)
+        size = float(np.linalg.norm(normal))
+        if size < 1e-6 * float(np.linalg.norm(b - a) * np.linalg.norm(c - a)) + 1e-9:
+            self._found = []
+            self.window.fail("The three points lie in one line; click three others")
+            return
+        self.stop()
+        self._set_plane(a, normal / size, "three points")
+
+    def _on_work_plane(self, at: QPointF) -> Array | None:
+        if self.plane is None:
+            return None
+        point, normal = self.plane
+        start, way = self.window.view.camera.ray(at.x(), at.y())
+        slant = float(way @ normal)
+        if abs(slant) < 1e-3:
+            return None
+        hit: Array = np.round(start + way * (float((point - start) @ normal) / slant), 3)
+        return hit
 
     def _on_plane(self, at: QPointF) -> Array | None:
         start, way = self.window.view.camera.ray(at.x(), at.y())
@@ -105,7 +151,10 @@ class Pointing:
                 # of points over each other in the picture the one nearer to the eye
                 best = int(near[np.lexsort((-flat[near, 2], np.round(far[near] / 4)))[0]])
                 return points[best], words[best]
-        return self._on_line(at)
+        found = self._on_line(at)
+        if found[0] is None and (hit := self._on_work_plane(at)) is not None:
+            return hit, "on the work plane"
+        return found
 
     def _on_line(self, at: QPointF) -> tuple[Array | None, str]:
         starts, ends = self._lines
@@ -166,6 +215,9 @@ class Pointing:
 
     def _take(self, point: Array) -> None:
         w = self.window
+        if self.mode == "work plane":
+            self._three(point)
+            return
         if self.mode == "plane":
             self._found.append(point)
             w.say("Click a second point, far from the first; Esc ends")

@@ -249,6 +249,7 @@ def ready_actions(w: "Window") -> list[Action]:
         Action("show-all", "Show all", ("unhide",), "Shift+H", w.parts.show_all, opened, "Nothing hidden, no box"),
         Action("section-box", "Section box on or off", ("clip", "cut", "slice"), "B", w.parts.section_box, lambda: some() or w.view.box is not None, "Select members or joints first"),
         Action("see-through", "See through members", ("glass", "transparent", "x-ray"), "X", w.parts.toggle_glass, opened, "Members as if of glass"),
+        Action("references", "Reference bodies on or off", ("walls", "slabs", "concrete", "other trades"), "", w.parts.toggle_references, lambda: w.desk is not None and bool(w.desk.project.references), "There are no reference bodies"),
         Action("plan-pane", "Plan or elevation beside", ("second view", "level", "grid", "split view"), "F9", w.parts.toggle_pane, opened, "A second view: plan at a level, elevation on a grid line"),
     ]  # fmt: skip
     for name, rule in RULES.items():

@@ -134,3 +134,12 @@ def paint_axes(view: "ModelView", painter: QPainter) -> None:
         painter.drawLine(centre, tip)
         painter.setPen(QColor(view.theme.quiet))
         painter.drawText(QRectF(tip.x() - 8 + way[0] * 7, tip.y() - 8 - way[1] * 7, 16, 16), Qt.AlignmentFlag.AlignCenter, name)
+    if view.ledger is not None and abs(view.camera.axes[2][2]) > 0.3:
+        turn = math.radians(view.ledger.project.house.north_deg)
+        way = view.camera.axes @ np.array([math.cos(turn), math.sin(turn), 0.0])
+        size = max(0.3, float(np.hypot(way[0], way[1])))
+        foot, tip = QPointF(72, view.height() - 30), QPointF(72 + way[0] / size * 22, view.height() - 30 - way[1] / size * 22)
+        painter.setPen(QPen(QColor(view.theme.accent), 1.4))
+        painter.drawLine(foot, tip)
+        painter.drawEllipse(foot, 2.0, 2.0)
+        painter.drawText(QRectF(tip.x() - 8 + way[0] * 8, tip.y() - 8 - way[1] * 8, 16, 16), Qt.AlignmentFlag.AlignCenter, "N")

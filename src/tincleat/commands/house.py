@@ -45,6 +45,8 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
     for label, values in (("plates", house.plates), ("flats", house.flats)):
         if any(not 0 < v <= 2000 for v in values):
             raise BadValue(f"{label} holds a size that is no stock size", "house rules", "sizes over 0 and up to 2000 mm")
+    if not -360 <= house.north_deg <= 360:
+        raise BadValue(f"north at {house.north_deg!r} degrees", "house rules", "-360 to 360, counter-clockwise from the x axis")
     for shape, bar in house.bars.items():
         if not 500 <= bar <= 60000:
             raise BadValue(f"a bar of {bar:g} mm for {shape!r}", "house rules", "500 to 60000 mm")

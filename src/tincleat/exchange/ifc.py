@@ -4,6 +4,7 @@ Like details share their shapes as mapped items; a bolt group is one fastener.  
 """
 
 import datetime
+import math
 from bisect import bisect_right
 from collections.abc import Callable
 from pathlib import Path
@@ -42,7 +43,9 @@ class _Writer:
         self.stamp = stamp
         self.origin = f.share("IFCCARTESIANPOINT", (0.0, 0.0, 0.0))
         self.world = self._axes(Frame())
-        context = f.add("IFCGEOMETRICREPRESENTATIONCONTEXT", None, "Model", 3, 1e-5, self.world, None)
+        turn = math.radians(p.house.north_deg)
+        north = f.add("IFCDIRECTION", (round(math.cos(turn), 12) + 0.0, round(math.sin(turn), 12) + 0.0))
+        context = f.add("IFCGEOMETRICREPRESENTATIONCONTEXT", None, "Model", 3, 1e-5, self.world, north)
         self.body = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Body", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("MODEL_VIEW"), None)
         self.axis = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Axis", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("GRAPH_VIEW"), None)
         units = [f.add("IFCSIUNIT", DERIVED, Enum(kind), Enum(pre) if pre else None, Enum(unit_)) for kind, pre, unit_ in (

@@ -129,6 +129,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_clearance: float = 20.0
     notch_radius: float = 10.0
     weld_gap: float = 2.0
+    north_deg: float = 90.0  # where north lies in plan, counter-clockwise from the x axis; up the page unless said otherwise
     bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))
 
 

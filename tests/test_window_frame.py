@@ -132,6 +132,9 @@ def test_member_card_changes_section_and_details_follow(qtbot: QtBot, window: Wi
     grade = next(x for x in window.card.findChildren(QComboBox) if x.accessibleName() == "Grade")
     grade.setCurrentText("S275")
     grade.activated.emit(0)
+    # of several members it is shown first, then made
+    assert {d.project.members[i].grade for i in ids} == {"S355"} and window.drawer.review.matter is not None
+    window.drawer.review.go.click()
     assert {d.project.members[i].grade for i in ids} == {"S275"}
 
 

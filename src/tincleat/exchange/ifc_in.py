@@ -16,10 +16,11 @@ from typing import Any
 import numpy as np
 
 from tincleat.catalogue.fasteners import grade_names
-from tincleat.catalogue.recognise import SURE, Match, by_name, by_outline, by_sizes
+from tincleat.catalogue.recognise import Match
 from tincleat.catalogue.sections import Section, plain, section
 from tincleat.errors import BadFile, BadValue, Cancelled
-from tincleat.exchange.ifc_shapes import Broken, Extrusion, Placements, axes, curve_points, extrusion_of, line_of, numbers
+from tincleat.exchange.ifc_profiles import match_profile
+from tincleat.exchange.ifc_shapes import Broken, Extrusion, Placements, extrusion_of, line_of, numbers
 from tincleat.geometry.frames import Array, Vec3, crossed, unit
 from tincleat.project.entities import Cardinal, Member, Role
 from tincleat.project.members import cardinal_point, check_member
@@ -385,42 +386,12 @@ class _Reader:
         """The section a profile is, and the (4, 4) matrix from the section's axes (y, z, along) to the profile's plane (x, y, normal)."""
         found = self.matches.get(profile.id())
         if found is None:
-            found = self.matches[profile.id()] = self._matched(profile)
+            found = self.matches[profile.id()] = match_profile(profile, self.scale, self.meanings, self.out.notes)
             if found[0] is not None:
                 self.out.profiles.setdefault(profile.ProfileName or profile.is_a(), found[0])
         if found[0] is not None:
             self.out.counts[profile.ProfileName or profile.is_a()] += 1
         return found
-
-    def _matched(self, profile: Any) -> "tuple[Match | None, Array]":
-        name = profile.ProfileName or ""
-        meant = self.meanings.get(plain(name))
-        called = section(meant) if meant else by_name(name) if name else None
-        plane = axes(getattr(profile, "Position", None))
-        match = _by_parameters(profile, self.scale, called)
-        if match is None:
-            rings = _rings(profile)
-            if rings is not None:
-                flat = [np.array(r)[:, :2] * self.scale for r in rings]
-                match, middle = by_outline(flat, called)
-                plane = np.eye(4)
-                plane[:2, 3] = np.array(middle) / self.scale
-        if called is not None and (meant or match is None or match.confidence < SURE):
-            # a name in so many words, or an entry of the mapping table, outweighs an unsure shape
-            match = Match(
-                called.name, 1.0 if meant else 0.8, "name" if not meant else "mapping", match.turn if match else 0, match.mirrored if match else False
-            )
-        elif match is not None and called is not None and called.name != match.section:
-            self.out.notes.append(f"profile {name!r} has the shape of {match.section}; its shape was followed")
-        if match is None or (match.confidence < SURE and match.by == "outline"):
-            return None, plane
-        c, s = ((1, 0), (0, 1), (-1, 0), (0, -1))[match.turn % 4]
-        turn = np.eye(4)
-        # columns: where the section's y and z lie in the profile's plane
-        turn[:2, 0], turn[:2, 1] = (c, s), (-s, c)
-        if match.mirrored:
-            turn = np.diag([-1.0, 1.0, 1.0, 1.0]) @ turn
-        return match, plane @ turn
 
     # --- everything else -------------------------------------------------------
 
@@ -540,53 +511,3 @@ def _hung(s: Section, start: Array, centre: Array, y: Array, z: Array) -> tuple[
         if abs(across + at[0]) < 0.005 and abs(deep + at[1]) < 0.005:
             return name, (0.0, 0.0)
     return "centre", (round(across, 3) + 0.0, round(deep, 3) + 0.0)
-
-
-def _by_parameters(profile: Any, scale: float, called: "Section | None") -> Match | None:
-    def mm(*names: str) -> list[float]:
-        values = [getattr(profile, n, None) for n in names]
-        return [numbers((v if v is not None else 0.0,), 1, "a profile's size")[0] * scale for v in values]
-
-    kind, name = profile.is_a(), called.name if called is not None else profile.ProfileName or ""
-    if kind == "IfcIShapeProfileDef":
-        h, b, tw, tf = mm("OverallDepth", "OverallWidth", "WebThickness", "FlangeThickness")
-        return by_sizes("I", h, b, tw, tf, name)
-    if kind in ("IfcUShapeProfileDef", "IfcTShapeProfileDef"):
-        h, b, tw, tf = mm("Depth", "FlangeWidth", "WebThickness", "FlangeThickness")
-        return by_sizes("C" if kind == "IfcUShapeProfileDef" else "T", h, b, tw, tf, name)
-    if kind == "IfcLShapeProfileDef":
-        h, b, t = mm("Depth", "Width", "Thickness")
-        return by_sizes("L", h, b or h, t, 0.0, name) if h >= (b or h) - 0.01 else None
-    if kind == "IfcRectangleHollowProfileDef":
-        h, b, t = mm("YDim", "XDim", "WallThickness")
-        return by_sizes("RHS", h, b, t, 0.0, name)
-    if kind == "IfcCircleHollowProfileDef":
-        r, t = mm("Radius", "WallThickness")
-        return by_sizes("CHS", 2 * r, 2 * r, t, 0.0, name)
-    if kind in ("IfcCircleProfileDef", "IfcRectangleProfileDef"):
-        return _bar(*mm("Radius")) if kind == "IfcCircleProfileDef" else _bar(*mm("XDim", "YDim"))
-    return None
-
-
-def _bar(first: float, second: float = 0.0) -> Match | None:
-    """A round of a radius, or a flat of two sides: steel bars only, thicker or wider ones are no flats."""
-    if not second:
-        found = by_name(f"RD{2 * first:.3f}".rstrip("0").rstrip("."))
-    else:
-        found = by_name(f"FL{max(first, second):.3f}".rstrip("0").rstrip(".") + f"X{min(first, second):.3f}".rstrip("0").rstrip("."))
-        if found is not None and min(first, second) > 100:
-            found = None
-    return Match(found.name, 1.0, "sizes", 1 if second and first > second else 0) if found is not None else None
-
-
-def _rings(profile: Any) -> "list[list[list[float]]] | None":
-    """Outline and voids of a profile as points; None for kinds without a curve."""
-    if profile.is_a("IfcDerivedProfileDef"):
-        return _rings(profile.ParentProfile)
-    if profile.is_a("IfcArbitraryClosedProfileDef"):
-        curves = [profile.OuterCurve, *(profile.InnerCurves if profile.is_a("IfcArbitraryProfileDefWithVoids") else ())]
-        return [list(curve_points(c)) for c in curves]
-    if profile.is_a("IfcLShapeProfileDef"):
-        h, b, t = (float(v or 0.0) for v in (profile.Depth, profile.Width or profile.Depth, profile.Thickness))
-        return [[[-b / 2, -h / 2, 0], [b / 2, -h / 2, 0], [b / 2, -h / 2 + t, 0], [-b / 2 + t, -h / 2 + t, 0], [-b / 2 + t, h / 2, 0], [-b / 2, h / 2, 0]]]
-    return None

@@ -344,7 +344,7 @@ def test_a_plan_beside_the_model(w: Window, fill: Answer) -> None:
     assert not w.pane.isVisible()
 
 
-def test_runs_from_the_window(w: Window, fill: Answer) -> None:
+def test_runs_from_the_window(qtbot: QtBot, w: Window, fill: Answer) -> None:
     errors = fill({"origin": "0, 0", "span": "20 m", "eaves": "5000", "ridge": "6000", "bays": "2@6000", "column": "HEA 300", "rafter": "IPE 400"})
     w.do("raise-portals")
     d = desk(w)
@@ -353,6 +353,16 @@ def test_runs_from_the_window(w: Window, fill: Answer) -> None:
     errors = fill({"spacing": "2500"})
     w.do("lay-purlins")
     assert errors == [""] and len(d.project.members) == 22 and len(d.project.runs) == 2
+    run = list(d.project.runs)[-1]
+    one = next(k for k, m in d.project.members.items() if m.role == "purlin")
+    w.select([], [one])
+    errors = fill({"spacing": "1600"})
+    click_button(qtbot, w, "Change the purlins")
+    # as laid: 200 up, 200 short of 10049.88: ceil(9649.88 / 1600) = 7 gaps, 8 rows of two bays
+    assert errors == [""] and sum(m.role == "purlin" for m in d.project.members.values()) == 16 and one in d.project.members
+    w.select([], [one])
+    click_button(qtbot, w, "Loosen into plain members")
+    assert run not in d.project.runs and d.project.members[one].run == ""
     ready_deeds.query(w, "colour:red")
     assert "no 'colour'" in w.hint.text()
 

@@ -91,7 +91,7 @@ def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> Q
     return card
 
 
-def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Callable[[str], None]) -> QWidget:
+def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Callable[[str], None], change_run: Callable[[str], None]) -> QWidget:
     """One member, or several changed together."""
     found = [desk.project.members[i] for i in ids if i in desk.project.members]
     first = found[0]
@@ -140,10 +140,20 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
         grid.addWidget(editor, i, 1)
     rows.addLayout(grid)
     _facts(rows, facts)
+    runs = {m.run.partition(":")[0] for m in found} - {""}
+    for key in sorted(runs & desk.project.runs.keys()):
+        kind = type(desk.project.runs[key]).__name__.lower()
+        rows.addWidget(label("RUN", "group"))
+        rows.addWidget(label(f"Part of {kind} {key}, which follow what they lie on. A member changed by hand leaves its run.", "quiet", True))
+        line_ = QHBoxLayout()
+        line_.addWidget(button(f"Change the {kind}…", lambda k=key: change_run(k), "link"))  # type: ignore[misc]
+        line_.addWidget(button("Loosen into plain members", lambda k=key: run("loosen-run", id=k), "link"))  # type: ignore[misc]
+        line_.addStretch(1)
+        rows.addLayout(line_)
     if len(found) == 1:
         rows.addWidget(label("ENDS", "group"))
         for end in ("start", "end"):
-            key = desk.ledger.by_end.get((first.id, end))  # type: ignore[arg-type]
+            key = desk.ledger.by_end.get((first.id, end))  # type: ignore[assignment, arg-type]
             if key:
                 entry = desk.ledger.entries[key]
                 state = f"{entry.connection.family} {entry.connection.id}" if entry.connection else "unjoined"

@@ -104,7 +104,7 @@ def _user() -> str:
 
 def change_members(w: "Window", name: str, /, **args: Any) -> bool:
     """Change one member at once; of several, show first what will change and what becomes of their connections."""
-    ids = args["ids"]
+    ids = args.get("ids", [])
     if w.desk is None or name != "change-members" or len(ids) < 2:
         return w.run(name, **args)
     try:

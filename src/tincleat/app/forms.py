@@ -4,6 +4,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from tincleat.app.dialogs import Action, Ask
+from tincleat.units import format_length
 
 if TYPE_CHECKING:
     from tincleat.app.window import Window
@@ -179,6 +180,30 @@ def run(w: "Window", kind: str) -> None:
     w.form(
         f"Lay {kind} on {len(w.members)} members", "The run stays parametric: it follows these members, and its spacing can be changed later.", fields, submit
     )
+
+
+def change_run(w: "Window", key: str) -> None:
+    """A run's settings, as they are; what is typed otherwise is changed."""
+    if w.desk is None:
+        return
+    old = w.desk.project.runs[key]
+    kind = type(old).__name__.lower()
+    unit = w.desk.project.house.units
+    fields = []
+    for ask in RUNS[kind][1] if kind in RUNS else PORTAL_FIELDS:
+        value = getattr(old, ask.name)
+        text = format_length(value, unit) if isinstance(value, float) else str(value)
+        fields.append(Ask(ask.name, ask.label, text, ask.choices))
+    before = {a.name: a.text for a in fields}
+
+    def submit(v: dict[str, str]) -> str:
+        changed: dict[str, Any] = {k: (int(t) if k == "panels" and t.isdigit() else t) for k, t in v.items() if t != before[k]}
+        return w.command_error("change-run", id=key, settings=changed) if changed else ""
+
+    w.form(f"Change {kind} {key}", "Members at the same place stay the same, with their connections.", fields, submit)
+
+
+PORTAL_FIELDS = [Ask("span", "Span"), Ask("eaves", "Eaves"), Ask("ridge", "Ridge"), Ask("column", "Columns"), Ask("rafter", "Rafters")]
 
 
 def portals(w: "Window") -> None:

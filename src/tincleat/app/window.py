@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app import cards, deeds, ready_deeds
+from tincleat.app import cards, deeds, forms, ready_deeds
 from tincleat.app import theme as themes
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
@@ -351,7 +351,9 @@ class Window(QMainWindow):
             if entry is not None:
                 card = cards.joint_card(desk, entry, self.placing.place_here)
             elif self.members:
-                card = cards.member_card(desk, self.members, partial(deeds.change_members, self), lambda k: self.select([k], [], True))
+                card = cards.member_card(
+                    desk, self.members, partial(deeds.change_members, self), lambda k: self.select([k], [], True), partial(forms.change_run, self)
+                )
             else:
                 card = cards.project_card(desk, self._next_step)
             put_card(self.card, card)

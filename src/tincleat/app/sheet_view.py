@@ -7,7 +7,8 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
 
 from tincleat.app.marks import draw_mark
-from tincleat.app.theme import Theme, font
+from tincleat.app.theme import Theme, font, pixel_font
+from tincleat.geometry.frames import Array
 from tincleat.release.drawing import DimensionText, Drawing
 
 PX_PER_MM = 3.9
@@ -119,6 +120,17 @@ class SheetView(QWidget):
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         return pen
 
+    @staticmethod
+    def _by_style(d: Drawing) -> dict[str, Array]:
+        """All lines of a style as one array, put together once a drawing: what costs is the number of strokes of the pen."""
+        found: dict[str, Array] | None = d.__dict__.get("_by_style")
+        if found is None:
+            groups: dict[str, list[Array]] = {}
+            for lines in d.lines:
+                groups.setdefault(lines.style, []).append(lines.pieces)
+            found = d.__dict__["_by_style"] = {style: np.concatenate(some) for style, some in groups.items()}
+        return found
+
     def _paint(self, painter: QPainter, s: float) -> None:
         d = self.drawing
         assert d is not None
@@ -128,9 +140,9 @@ class SheetView(QWidget):
             painter.drawPolygon(QPolygonF([self._at(x, y) for x, y in fill.corners]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         height, shift = d.height, self.shift
-        for lines in d.lines:
-            painter.setPen(self._pen(lines.style, s))
-            flat = lines.pieces * s
+        for style, pieces in self._by_style(d).items():
+            painter.setPen(self._pen(style, s))
+            flat = pieces * s
             flat = np.column_stack([flat[:, 0] + shift.x(), height * s - flat[:, 1] + shift.y(), flat[:, 2] + shift.x(), height * s - flat[:, 3] + shift.y()])
             painter.drawLines([QLineF(*row) for row in flat.tolist()])
         for c in d.circles:
@@ -139,9 +151,7 @@ class SheetView(QWidget):
             painter.drawEllipse(self._at(c.x, c.y), c.radius * s, c.radius * s)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for text in d.texts:
-            made = font(9, bold=text.strong)
-            made.setPixelSize(max(7, round(text.height * 1.38 * s)))
-            painter.setFont(made)
+            painter.setFont(pixel_font(max(7, round(text.height * 1.38 * s)), text.strong))
             painter.setPen(QColor(self.theme.ink if text.strong else self.theme.quiet))
             self._text(painter, text.text, text.x, text.y, text.anchor)
         for i, dim in enumerate(d.dimensions):
@@ -161,17 +171,13 @@ class SheetView(QWidget):
     def _box(self, dim: DimensionText) -> QRectF:
         s = self._scale()
         at = self._at(dim.x, dim.y)
-        made = font(9)
-        made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
-        width = len(dim.text + (" " + dim.required if dim.required else "")) * made.pixelSize() * 0.6 + 4
+        pixels = max(7, round(dim.height * 1.3 * s))
+        width = len(dim.text + (" " + dim.required if dim.required else "")) * pixels * 0.6 + 4
         left = at.x() - {"left": 2.0, "middle": width / 2, "right": width - 2}[dim.anchor]
-        return QRectF(left, at.y() - made.pixelSize() * 0.72, width, made.pixelSize() * 1.44)
+        return QRectF(left, at.y() - pixels * 0.72, width, pixels * 1.44)
 
     def _paint_dimension(self, painter: QPainter, dim: DimensionText, s: float, current: bool) -> None:
-        made = font(9)
-        made.setPixelSize(max(7, round(dim.height * 1.3 * s)))
-        made.setBold(bool(dim.required))
-        painter.setFont(made)
+        painter.setFont(pixel_font(max(7, round(dim.height * 1.3 * s)), bool(dim.required)))
         box = self._box(dim)
         hot = dim is self._hover or dim.setting == self.editing != ""
         painter.fillRect(box.adjusted(2, 2, -2, -2), QColor(self.theme.accent_soft if (hot and dim.setting) else self.theme.sheet))

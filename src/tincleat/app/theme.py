@@ -1,6 +1,7 @@
 """All colours, sizes and fonts of the window, by role, for the light and the dark theme."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from importlib.resources import files
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -58,6 +59,15 @@ def font(size: float = 9.0, bold: bool = False, mono: bool = False) -> QFont:
     """The window's font in points."""
     made = QFont(MONO if mono else SANS)
     made.setPointSizeF(size)
+    made.setBold(bold)
+    return made
+
+
+@lru_cache(maxsize=256)
+def pixel_font(pixels: int, bold: bool = False) -> QFont:
+    """The window's font by pixels, made once: matching a font costs more than writing with it.  Do not change it."""
+    made = QFont(SANS)
+    made.setPixelSize(pixels)
     made.setBold(bold)
     return made
 

@@ -52,6 +52,8 @@ class Scene:
         step = local[view, pairs[:, 1]] - p
         long = np.hypot(step[:, 0], step[:, 1]) > 0.05
         p, step, body, view = p[long], step[long], body[long], view[long]
+        kept = _foremost(p, step, view)
+        p, step, body, view = p[kept], step[kept], body[kept], view[kept]
         # the views lie side by side while edges are crossed, so that edges of one never meet those of another
         beside = np.ptp(local[:, :, 0]) + 1.0 if len(p) else 0.0
         edge, t0, t1 = _pieces(p[:, :2] + np.column_stack([view * beside, np.zeros(len(view))]), step[:, :2])
@@ -67,6 +69,21 @@ class Scene:
         a = p[e, :2] + step[e, :2] * t0[first][:, None]
         b = p[e, :2] + step[e, :2] * t1[last][:, None]
         return Seen(np.concatenate([a, b], axis=1), hidden[first], body[e], view[e])
+
+
+def _foremost(p: Array, step: Array, view: "np.ndarray") -> "np.ndarray":
+    """Of edges that lie on each other in a picture (symmetric things seen square on) the numbers of those nearest to the viewer."""
+    q = p + step
+    flat = np.round(np.concatenate([p[:, :2], q[:, :2]], axis=1) * 200.0).astype(np.int64)
+    turned = (flat[:, 0] > flat[:, 2]) | ((flat[:, 0] == flat[:, 2]) & (flat[:, 1] > flat[:, 3]))
+    flat[turned] = flat[turned][:, [2, 3, 0, 1]]
+    # one number an edge; that two different edges share one by chance is less likely than a broken machine
+    name = ((view.astype(np.int64) * 1_000_003 + flat[:, 0]) * 1_000_033 + flat[:, 1]) * 1_000_037 + flat[:, 2]
+    name = name * 1_000_039 + flat[:, 3]
+    order = np.lexsort((-(p[:, 2] + q[:, 2]), name))
+    first = np.ones(len(order), dtype=bool)
+    first[1:] = name[order][1:] != name[order][:-1]
+    return np.sort(order[first])
 
 
 def covered(points: Array, meshes: Sequence[Mesh], view: Frame) -> "np.ndarray":

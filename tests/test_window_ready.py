@@ -154,6 +154,14 @@ def test_measuring(w: Window, fill: Answer) -> None:
     w.escape()
 
 
+def test_sections_used_lately_come_first(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    assert w.recent_sections()[:2] == ["IPE 300", "HEB 240"] and w.section_names()[:2] == ["IPE 300", "HEB 240"]
+    w.last_section = "heb240"
+    w.last_section = "no such"
+    assert w.recent_sections()[:2] == ["HEB 240", "IPE 300"] and len(w.section_names()) == len(set(w.section_names()))
+
+
 def test_points_fall_on_a_work_plane(w: Window, fill: Answer) -> None:
     build_bay(w, fill)
     d = desk(w)

@@ -71,7 +71,6 @@ class Window(QMainWindow):
         self.members: list[str] = []
         self._finding_at = self._open_at = -1
         self._over_stock: set[str] | None = None  # members over stock length; None while not known
-        self.last_section = "UB 305x165x40"
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
         self.actions_ = {a.name: a for a in build_actions(self)}
@@ -441,9 +440,28 @@ class Window(QMainWindow):
             return f"{name.replace('_', ' ')}: {values[name]!r} is not a number"
         return ""
 
+    def recent_sections(self) -> list[str]:
+        """Sections used lately, the latest first."""
+        found = self.settings.value("sections", [])
+        names = [found] if isinstance(found, str) else [str(n) for n in found] if isinstance(found, list) else []
+        return names or ["UB 305x165x40"]
+
+    @property
+    def last_section(self) -> str:
+        """The section used last."""
+        return self.recent_sections()[0]
+
+    @last_section.setter
+    def last_section(self, name: str) -> None:
+        try:
+            used = section(name).name
+        except TinCleatError:
+            return  # the form that asked says so
+        self.settings.setValue("sections", [used, *(n for n in self.recent_sections() if n != used)][:8])
+
     def section_names(self) -> list[str]:
-        """All catalogue names, for completion."""
-        return list(catalogue())
+        """Names to complete a section's from: those used lately first, then the catalogue's."""
+        return list(dict.fromkeys([*self.recent_sections(), *catalogue()]))
 
     def section_error(self, name: str) -> str:
         """Why a section name is none, or an empty text."""

@@ -92,7 +92,13 @@ def compose(
         wide, tall = need(rows, scale)
         return wide <= width and tall <= height - top
 
-    scale, rows = next(((s, rows) for s in SCALES for rows in LAYOUTS if fits(rows, s)), (SCALES[-1], LAYOUTS[0]))
+    def least(rows: "tuple[tuple[View, ...], ...]") -> float:
+        """The scale from which on the rows are narrow enough at all: most scales need not be tried."""
+        free = [width - sum(margins[v].left + margins[v].right for v in row) for row in rows]
+        return max(sum(size[v][0] for v in row) / room if room > 0 else SCALES[-1] for row, room in zip(rows, free, strict=True)) - 1e-9
+
+    from_ = {rows: least(rows) for rows in LAYOUTS}
+    scale, rows = next(((s, rows) for s in SCALES for rows in LAYOUTS if s >= from_[rows] and fits(rows, s)), (SCALES[-1], LAYOUTS[0]))
     d = Drawing(width, height, scale)
     corner: dict[View, tuple[float, float]] = {}
     y = height - top
@@ -135,11 +141,11 @@ def _paper(place: ViewBox, scale: float, flat: Array) -> Array:
 def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
     def lines(style: Style, pieces: Array) -> None:
         if len(pieces):
-            ends = [_paper(place, d.scale, pieces[:, i : i + 2]) for i in (0, 2)]
-            d.lines.append(Lines(style, np.concatenate(ends, axis=1)))
+            d.lines.append(Lines(style, _paper(place, d.scale, pieces).reshape(-1, 4)))
 
     for corners in p.fills:
-        low, high = _paper(place, d.scale, corners).min(axis=0), _paper(place, d.scale, corners).max(axis=0)
+        flat = _paper(place, d.scale, corners)
+        low, high = flat.min(axis=0), flat.max(axis=0)
         x0, y0 = max(low[0], place.box[0]), max(low[1], place.box[1])
         x1, y1 = min(high[0], place.box[2]), min(high[1], place.box[3])
         if x1 > x0 and y1 > y0:
@@ -147,9 +153,9 @@ def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
     for style in ("hidden", "concrete", "member", "rod", "part", "bolt"):
         lines(style, p.lines.get(style, np.zeros((0, 4))))  # type: ignore[arg-type]
     lines("centre", p.crosses)
+    cx, cy = (float(v) for v in place.centre)
     for style, x, y, r in p.rounds:
-        at = _paper(place, d.scale, np.array([(x, y)]))[0]
-        d.circles.append(Circle(style, float(at[0]), float(at[1]), r / d.scale))
+        d.circles.append(Circle(style, (x - cx) / d.scale + place.x, (y - cy) / d.scale + place.y, r / d.scale))
 
 
 def _dimension(

@@ -128,6 +128,7 @@ class Bodies:
         self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
         self._cuts: dict[str, Cuts] = {}
         self.hidden: frozenset[str] = frozenset()
+        self.version = 0  # counts changes of members
         self.refresh()
 
     def cuts(self, key: str) -> Cuts:
@@ -170,6 +171,7 @@ class Bodies:
 
     def changed(self, joints: "set[str]", members: "set[str]") -> set[str]:
         """Take joints and members as they are now in the ledger; the members whose body looks different for it."""
+        self.version += bool(members)
         if any((key in self.member_row) != (key in self.ledger.project.members) for key in members):
             self._list_members()
         else:
@@ -202,6 +204,7 @@ class Bodies:
         """Leave members, and the joints named by them, out of the picture; the joints and members that look different for it."""
         members = set(self.hidden ^ hidden) & self.member_row.keys()
         self.hidden = hidden
+        self.version += 1
         joints = {key for key in self.joint_row if key.rpartition(".")[0] in members}
         self._read_joints(list(joints))
         return joints, members

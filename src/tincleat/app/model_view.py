@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 import vtkmodules.vtkRenderingOpenGL2  # noqa: F401 - gives the renderer its implementation
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
@@ -107,6 +107,8 @@ class ModelView(QWidget):
         self.box: tuple[Array, Array] | None = None
         self._reference: vtkActor | None = None
         self._underlays: list[vtkActor] = []
+        self._backdrop_key: tuple[Any, ...] = ()
+        self._backdrop_made = QPixmap()
         self._press: QPointF | None = None
         self._last = QPointF()
         self._button = Qt.MouseButton.NoButton
@@ -345,18 +347,52 @@ class ModelView(QWidget):
         self._begun = True
         self.dirty = False
 
+    def _backdrop(self) -> QPixmap:
+        """Grid bubbles, levels and axes as one picture, painted anew only when the eye, the grid or the frame's extent changed."""
+        cam, ratio = self.camera, self.devicePixelRatioF()
+        project = self.ledger.project if self.ledger is not None else None
+        facts = (
+            ()
+            if project is None
+            else (*project.grids.values(), *project.levels.values(), project.house.units, project.house.north_deg, self.bodies and self.bodies.version)
+        )
+        key = (
+            self.width(),
+            self.height(),
+            ratio,
+            *cam.target.tolist(),
+            cam.yaw,
+            cam.pitch,
+            cam.tall,
+            cam.perspective,
+            self.theme.name,
+            id(self.bodies),
+            *facts,
+        )
+        if key != self._backdrop_key:
+            self._backdrop_key = key
+            made = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            made.setDevicePixelRatio(ratio)
+            made.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(made)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if project is not None and self.bodies is not None:
+                paint_grid(self, painter)
+            paint_axes(self, painter)
+            painter.end()
+            self._backdrop_made = made
+        return self._backdrop_made
+
     def paintEvent(self, event: QPaintEvent) -> None:
         if (self.dirty or self._begun) and not self.released:
             self.draw_now()
         painter = QPainter(self)
         painter.drawImage(0, 0, self.image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.ledger is not None and self.bodies is not None:
-            paint_grid(self, painter)
-            if self.marks_on:
-                paint_marks(self, painter)
+        painter.drawPixmap(0, 0, self._backdrop())
+        if self.ledger is not None and self.bodies is not None and self.marks_on:
+            paint_marks(self, painter)
         paint_lines(self, painter)
-        paint_axes(self, painter)
         if self._box is not None:
             pen = QPen(QColor(self.theme.accent), 1, Qt.PenStyle.SolidLine if self._box.width() > 0 else Qt.PenStyle.DashLine)
             painter.setPen(pen)

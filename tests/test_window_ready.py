@@ -1,17 +1,17 @@
 """The real window: grids and levels, drawing, arrays, splits, import, true-up, snapshots, parts of the model."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPointF, QSettings, Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import click_button, desk
-from test_window_frame import fill
+from test_window_frame import empty, fill
 
-from tincleat.app import deeds, ready_deeds, theme
+from tincleat.app import deeds, ready_deeds
 from tincleat.app.layout_editor import LayoutEditor, cell
 from tincleat.app.review import Row
 from tincleat.app.window import Window
@@ -20,26 +20,17 @@ from tincleat.demo.registry import make_demo
 from tincleat.exchange.ifc import export_ifc
 from tincleat.project.members import length
 
-assert fill  # the fixture
+assert empty and fill  # the fixtures
 Answer = Callable[[dict[str, str]], list[str]]
 
 
 @pytest.fixture
-def w(qtbot: QtBot, tmp_path: Path) -> Iterator[Window]:
+def w(empty: Window, tmp_path: Path) -> Window:
     """The window on an empty project."""
-    app = QApplication.instance()
-    assert isinstance(app, QApplication)
-    theme.load_fonts()
-    theme.apply(app, theme.LIGHT)
-    made = Window(theme.LIGHT, QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat))
-    made.boxes = False
-    made.resize(1280, 800)
-    qtbot.addWidget(made)
-    made.show()
-    qtbot.waitExposed(made)
-    made.set_desk(Desk.create(tmp_path / "w.tincleat"))
-    yield made
-    made.close()
+    empty.resize(1280, 800)
+    QApplication.processEvents()
+    empty.set_desk(Desk.create(tmp_path / "w.tincleat"))
+    return empty
 
 
 def type_cell(table: object, row: int, column: int, text: str) -> None:

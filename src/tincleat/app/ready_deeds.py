@@ -129,13 +129,18 @@ def take_snapshot(w: "Window") -> None:
     )
 
 
-def compare(w: "Window") -> None:
-    """Two states side by side."""
-    if w.desk is None:
-        return
-    names = [s.name for s in w.desk.project.snapshots.values()]
+def _snapshots(w: "Window") -> list[str]:
+    """Names of the snapshots; says so if there are none."""
+    names = [s.name for s in w.desk.project.snapshots.values()] if w.desk is not None else []
     if not names:
         w.say("There are no snapshots yet: take one first")
+    return names
+
+
+def compare(w: "Window") -> None:
+    """Two states side by side."""
+    names = _snapshots(w)
+    if not names:
         return
 
     def submit(v: dict[str, str]) -> str:
@@ -152,11 +157,8 @@ def compare(w: "Window") -> None:
 
 def restore(w: "Window") -> None:
     """Return to a snapshot."""
-    if w.desk is None:
-        return
-    names = [s.name for s in w.desk.project.snapshots.values()]
+    names = _snapshots(w)
     if not names:
-        w.say("There are no snapshots yet: take one first")
         return
     w.form(
         "Return to a snapshot",

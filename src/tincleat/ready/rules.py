@@ -143,7 +143,7 @@ def trusses(work: Work, settings: Mapping[str, float]) -> None:
         if far > 0.01:
             work.put("trusses", new, f"{far:.1f} mm, gravity lines to one point")
     for m in work.members.values():
-        if m.role in ("post", "other") and not is_upright(m) and m.id not in webs and work.asked(m) and m.role != "post":
+        if m.role == "other" and not is_upright(m) and m.id not in webs and work.asked(m):
             work.leave("trusses", m, "it does not run from chord to chord")
 
 

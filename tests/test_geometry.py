@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.hidden_lines import Scene, covered
-from tincleat.geometry.mesh import cut, cylinder, overlap_volume, prism, trimmed
+from tincleat.geometry.mesh import Mesh, cut, cylinder, joined, overlap_volume, prism, trimmed
 from tincleat.geometry.outline import Outline
 
 LEFT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
@@ -85,3 +85,25 @@ def test_a_cube_seen_square_on_hides_nothing_and_a_cube_behind_is_hidden() -> No
     spans = {(round(min(a, c)), round(max(a, c)), bool(h)) for (a, _, c, _), h in zip(top, hidden, strict=True)}
     assert (5, 10, True) in spans and (10, 15, False) in spans
     assert covered(np.array([[5.0, 25.0, 5.0], [12.0, 25.0, 5.0]]), [front], LEFT).tolist() == [True, False]
+
+
+@pytest.mark.parametrize("rings", [1, 2])
+@given(st.floats(20, 400), st.floats(5, 40), st.floats(0, 6))
+def test_a_prism_knows_the_edges_a_search_would_find(rings: int, side: float, t: float, turn: float) -> None:
+    outline = Outline.rectangle(-side, -side / 2, side, side / 2)
+    holes = (Outline.circle(0.0, 0.0, side / 3),) if rings == 2 else ()
+    made = prism(outline, holes, 0.0, t, per_arc=3)
+    placed = joined([made, made]).placed(Frame.of((1.0, 2.0, 3.0), (math.cos(turn), math.sin(turn), 0.3), (0.0, 0.0, 1.0)))
+    bare = Mesh(placed.points, placed.triangles)
+
+    def told(mesh: Mesh) -> dict[tuple[int, ...], np.ndarray]:
+        pairs, f, g = mesh.edges
+        order = [tuple(sorted(p)) for p in pairs.tolist()]
+        return {p: np.sort(np.stack([a, b]), axis=0) for p, a, b in zip(order, f, g, strict=True)}
+
+    known, found = told(placed), told(bare)
+    # two rings of four and twelve corners: each corner has one edge below, one above and one upright, in two bodies
+    assert len(known) == 2 * 3 * (4 if rings == 1 else 4 + 12)
+    assert known.keys() == found.keys()
+    for pair, normals in known.items():
+        assert np.allclose(normals, found[pair], atol=1e-9)

@@ -7,6 +7,7 @@ used are dropped.
 from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cache
 from typing import get_args
 
 import numpy as np
@@ -37,15 +38,14 @@ def polydata(mesh: Mesh, colours: "np.ndarray | None" = None) -> vtkPolyData:
     """A mesh as VTK data, sharing arrays; per-point colours (n, 3) uint8."""
     data = vtkPolyData()
     points = vtkPoints()
-    points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points, dtype=np.float32), deep=True))
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points, dtype=np.float32), deep=False))
     data.SetPoints(points)
     cells = vtkCellArray()
     flat = np.ascontiguousarray(mesh.triangles, dtype=np.int32).ravel()
-    offsets = np.arange(0, len(flat) + 1, 3, dtype=np.int32)
-    cells.SetData(numpy_to_vtk(offsets, deep=True), numpy_to_vtk(flat, deep=True))
+    cells.SetData(3, numpy_to_vtk(flat, deep=False))
     data.SetPolys(cells)
     if colours is not None:
-        data.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(colours, dtype=np.uint8), deep=True))
+        data.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(colours, dtype=np.uint8), deep=False))
     return data
 
 
@@ -53,11 +53,11 @@ def line_data(points: Array, pairs: "np.ndarray") -> vtkPolyData:
     """Line pieces as VTK data."""
     data = vtkPolyData()
     store = vtkPoints()
-    store.SetData(numpy_to_vtk(np.ascontiguousarray(points, dtype=np.float32), deep=True))
+    store.SetData(numpy_to_vtk(np.ascontiguousarray(points, dtype=np.float32), deep=False))
     data.SetPoints(store)
     cells = vtkCellArray()
     flat = np.ascontiguousarray(pairs, dtype=np.int32).ravel()
-    cells.SetData(numpy_to_vtk(np.arange(0, len(flat) + 1, 2, dtype=np.int32), deep=True), numpy_to_vtk(flat, deep=True))
+    cells.SetData(2, numpy_to_vtk(flat, deep=False))
     data.SetLines(cells)
     return data
 
@@ -267,5 +267,6 @@ class Chunks:
         return line_data(np.concatenate(points), np.concatenate(pairs)) if points else vtkPolyData()
 
 
+@cache
 def _bytes(colour: str) -> "np.ndarray":
     return (np.array(rgb(colour)) * 255).round().astype(np.uint8)

@@ -342,10 +342,21 @@ class ModelView(QWidget):
         else:
             c.ParallelProjectionOn()
             c.SetParallelScale(cam.tall / 2)
-        self.renderer.ResetCameraClippingRange()
+        self.renderer.ResetCameraClippingRange(self._extent())
         self.window_.Render()
         self._begun = True
         self.dirty = False
+
+    def _extent(self) -> tuple[float, ...]:
+        """Least and greatest x, y and z (mm) of what may be in the picture; asking every actor costs a millisecond."""
+        low, high = self.bodies.bounds() if self.bodies is not None else (np.zeros(3), np.ones(3))
+        loose = [a.GetBounds() for a in (self._ground, self._reference, *self._underlays) if a is not None]
+        if self._overlay_on:
+            loose.append(self.overlay.GetBounds())
+        boxes = np.array(loose, dtype=float).reshape(-1, 6)
+        low = np.concatenate([[low - 3000.0], boxes[:, ::2]]).min(axis=0)
+        high = np.concatenate([[high + 3000.0], boxes[:, 1::2]]).max(axis=0)
+        return tuple(np.column_stack([low, high]).ravel().tolist())
 
     def _backdrop(self) -> QPixmap:
         """Grid bubbles, levels and axes as one picture, painted anew only when the eye, the grid or the frame's extent changed."""

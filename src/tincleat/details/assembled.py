@@ -12,7 +12,7 @@ from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import Bolts, Detail, Hole, MemberHole, Rod, Weld
 from tincleat.details.steel import Cuts, element_polygon, steel_mesh
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism
+from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case, CaseMember
@@ -94,33 +94,24 @@ class Assembled:
 
     def cuts(self, number: int) -> Cuts:
         """Cuts of member ``number`` in its own frame."""
+        return self._joint_cuts(number).seen_from(self.case.members[number].frame)
+
+    def _joint_cuts(self, number: int) -> Cuts:
+        """Cuts of member ``number`` in the joint frame."""
         d = self.detail
-        mine = Cuts(
+        return Cuts(
             tuple(e for e in d.ends if e.member == number),
             tuple(n for n in d.notches if n.member == number),
             tuple(h for h in d.holes if h.member == number),
         )
-        return mine.seen_from(self.case.members[number].frame)
 
     @cached_property
     def plies(self) -> tuple[Ply, ...]:
         """All plates of the detail, then all elements of the members."""
         out = [Ply(p.name, "", p.frame, p.outline.polygon(), p.thickness, p.holes) for p in self.detail.plates]
         for number, member in enumerate(self.case.members):
-            cuts = self.cuts(number)
-            for element in member.shape.elements:
-                polygon = element_polygon(element, cuts, member.low, member.high)
-                frame = element_frame(member, element)
-                holes = tuple(self._hole_in(frame, h) for h in self.detail.holes if h.member == number and h.element == element.name)
-                beyond = tuple(x for x, sign in ((member.low, 1.0), (member.high, -1.0)) if not any(e.normal[0] * sign > 0 for e in cuts.ends))
-                held = _held(member.shape, element)
-                out.append(Ply(member_name(number), element.name, frame, polygon, element.thickness, holes, number, held, beyond))
+            out += _member_plies(member, number, self._joint_cuts(number))
         return tuple(out)
-
-    @staticmethod
-    def _hole_in(frame: Frame, hole: MemberHole) -> Hole:
-        at, along = frame.to_local(np.array([hole.point]))[0], frame.unturn(hole.along)
-        return Hole(float(at[0]), float(at[1]), hole.width, hole.length, float(np.arctan2(along[1], along[0])), hole.kind)
 
     @cached_property
     def fitted(self) -> tuple[Fitted, ...]:
@@ -185,6 +176,25 @@ def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
     return max(chains, key=len, default=[])
 
 
+@lru_cache(maxsize=4096)
+def _member_plies(member: CaseMember, number: int, mine: Cuts) -> tuple[Ply, ...]:
+    """The elements of a member with its cuts (in the joint frame); most changes of a detail leave its members as they are."""
+    cuts = mine.seen_from(member.frame)
+    beyond = tuple(x for x, sign in ((member.low, 1.0), (member.high, -1.0)) if not any(e.normal[0] * sign > 0 for e in cuts.ends))
+    out = []
+    for element in member.shape.elements:
+        polygon = element_polygon(element, cuts, member.low, member.high)
+        frame = element_frame(member, element)
+        holes = tuple(_hole_in(frame, h) for h in mine.holes if h.element == element.name)
+        out.append(Ply(member_name(number), element.name, frame, polygon, element.thickness, holes, number, _held(member.shape, element), beyond))
+    return tuple(out)
+
+
+def _hole_in(frame: Frame, hole: MemberHole) -> Hole:
+    at, along = frame.to_local(np.array([hole.point]))[0], frame.unturn(hole.along)
+    return Hole(float(at[0]), float(at[1]), hole.width, hole.length, float(np.arctan2(along[1], along[0])), hole.kind)
+
+
 def _held(shape: Section, element: Element) -> tuple[float, ...]:
     """Heights at which an element meets another one of its section, in the element's own y."""
     if element.normal == "z" and shape.shape in ("I", "T"):
@@ -233,19 +243,22 @@ def rod_mesh(rod: Rod) -> Mesh:
 def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...]) -> Mesh:
     size = anchor_size(name)
     parts = [cylinder(size.d, bottom, top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in nuts)]
-    half = size.washer_side / 2
-    square = Outline.rectangle(-half, -half, half, half)
-    parts += [prism(square, (Outline.circle(0, 0, size.d + 2),), w, w + size.washer_t, per_arc=2) for w in washers]
+    washer = _plate_washer(size.washer_side / 2, size.d + 2)
+    parts += [stretched(washer, 1.0, w, w + size.washer_t) for w in washers]
     if foot == "headed":
         parts.append(hexagon(size.nut_af, bottom, bottom + size.nut_height))
     elif foot == "plate":
-        reach = 1.75 * size.d
-        parts.append(prism(Outline.rectangle(-reach, -reach, reach, reach), (), bottom - size.d / 2, bottom))
+        parts.append(square_bar(3.5 * size.d, bottom - size.d / 2, bottom))
     else:
         hook = 4 * size.d
         tail = cylinder(size.d, 0.0, hook, 16)
         parts.append(tail.placed(Frame((0.0, 0.0, bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
     return joined(parts)
+
+
+@lru_cache(maxsize=64)
+def _plate_washer(half: float, hole: float) -> Mesh:
+    return prism(Outline.rectangle(-half, -half, half, half), (Outline.circle(0, 0, hole),), 0.0, 1.0, per_arc=2)
 
 
 def gaps(ply: Ply, points: Array) -> Array:

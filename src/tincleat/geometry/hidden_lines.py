@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.mesh import Mesh
+from tincleat.geometry.mesh import Mesh, joined
 from tincleat.geometry.tolerances import FEATURE_ANGLE
 
 IN_FRONT = 0.05  # mm by which a face must be nearer to hide an edge
@@ -32,15 +32,12 @@ class Scene:
     """Meshes made ready to be looked at from several sides: what does not depend on the side is worked out once."""
 
     def __init__(self, meshes: Sequence[Mesh]) -> None:
-        starts = np.cumsum([0] + [len(m.points) for m in meshes])
-        found = [m.edges for m in meshes]
-        none = np.zeros((0, 3))
-        self.points = np.concatenate([m.points for m in meshes] or [none])
-        self.triangles = np.concatenate([m.triangles + s for m, s in zip(meshes, starts, strict=False)] or [none.astype(np.int32)])
-        self.pairs = np.concatenate([e[0] + s for e, s in zip(found, starts, strict=False)] or [np.zeros((0, 2), dtype=np.int32)])
-        self.sides = np.stack([np.concatenate([e[i] for e in found] or [none]) for i in (1, 2)])
-        self.sharp = np.einsum("ij,ij->i", *self.sides) < np.cos(FEATURE_ANGLE)
-        self.body = np.repeat(np.arange(len(meshes)), [len(e[0]) for e in found])
+        whole = joined(meshes)
+        self.points, self.triangles, self.normals = whole.points, whole.triangles, whole.normals
+        self.pairs, first, second = whole.edges
+        self.sides = np.stack([first, second])
+        self.sharp = np.einsum("ij,ij->i", first, second) < np.cos(FEATURE_ANGLE)
+        self.body = np.repeat(np.arange(len(meshes)), [len(m.wings[0]) for m in meshes])
 
     def seen(self, views: Sequence[Frame]) -> Seen:
         """Edges projected on the x-y plane of each view (its z axis points at the viewer), all views in one go."""
@@ -60,7 +57,7 @@ class Scene:
         if not len(edge):
             return Seen(np.zeros((0, 4)), np.zeros(0, dtype=bool), np.zeros(0, dtype=int), np.zeros(0, dtype=int))
         middle = p[edge] + step[edge] * ((t0 + t1) / 2)[:, None]
-        hidden = np.concatenate([_behind(middle[view[edge] == i], local[i][self.triangles]) for i in range(len(views))])
+        hidden = np.concatenate([_behind(middle[view[edge] == i], local[i][self.triangles], v.unturn(self.normals)) for i, v in enumerate(views)])
         # neighbouring pieces of one edge in the same state become one line again
         change = np.flatnonzero((edge[1:] != edge[:-1]) | (hidden[1:] != hidden[:-1])) + 1
         first = np.concatenate([[0], change])
@@ -90,7 +87,8 @@ def covered(points: Array, meshes: Sequence[Mesh], view: Frame) -> "np.ndarray":
     """(n,) bool: which points (n, 3) some mesh hides from the viewer of ``view``."""
     if not len(points) or not meshes:
         return np.zeros(len(points), dtype=bool)
-    return _behind(view.to_local(points), np.concatenate([view.to_local(m.points)[m.triangles] for m in meshes]))
+    whole = joined(meshes)
+    return _behind(view.to_local(points), view.to_local(whole.points)[whole.triangles], view.unturn(whole.normals))
 
 
 def _pieces(p: Array, d: Array) -> tuple["np.ndarray", Array, Array]:
@@ -119,24 +117,31 @@ def _pieces(p: Array, d: Array) -> tuple["np.ndarray", Array, Array]:
     return edge[first], at[first], at[first + 1]
 
 
-def _behind(points: Array, faces: Array) -> "np.ndarray":
-    """(n,) bool: a front face lies nearer to the viewer than the point; faces (m, 3, 3) in view coordinates."""
-    a, b, c = faces[:, 0], faces[:, 1], faces[:, 2]
-    normal = np.cross(b - a, c - a)
-    front = normal[:, 2] > 1e-6 * (np.linalg.norm(normal, axis=1) + 1e-12)
-    a, b, c, normal = a[front], b[front], c[front], normal[front]
-    if not len(a) or not len(points):
-        return np.zeros(len(points), dtype=bool)
-    rows = []
-    for u, v in ((a, b), (b, c), (c, a)):
-        e = (v - u)[:, :2]
-        size = np.hypot(e[:, 0], e[:, 1]) + 1e-12
-        rows.append(np.stack([-e[:, 1], e[:, 0], -(e[:, 0] * u[:, 1] - e[:, 1] * u[:, 0])]) / size)
-    depth = np.stack([-normal[:, 0], -normal[:, 1], np.einsum("ij,ij->i", normal, a)]) / normal[:, 2]
-    flat = np.column_stack([points[:, :2], np.ones(len(points))])
+def _behind(points: Array, faces: Array, normals: Array) -> "np.ndarray":
+    """(n,) bool: a front face lies nearer to the viewer than the point; faces (m, 3, 3) and unit normals (m, 3) in view coordinates."""
+    front = normals[:, 2] > 1e-6
+    faces, normals = faces[front], normals[front]
     hidden = np.zeros(len(points), dtype=bool)
+    if not len(faces) or not len(points):
+        return hidden
+    count = len(faces)
+    x, y = faces[:, :, 0].T, faces[:, :, 1].T
+    turn = [1, 2, 0]
+    dx, dy = x[turn] - x, y[turn] - y
+    size = np.hypot(dx, dy) + 1e-12
+    dx /= size
+    dy /= size
+    # how far a point lies inside each side of each face, and how near the face is there, as products with (x, y, 1)
+    rows = np.empty((3, 4, count))
+    rows[0, :3], rows[1, :3], rows[2, :3] = -dy, dx, dy * x - dx * y
+    rows[:2, 3] = -normals[:, :2].T
+    rows[2, 3] = np.einsum("ij,ij->i", normals, faces[:, 0])
+    rows[:, 3] /= normals[:, 2]
+    flat = np.ones((len(points), 3))
+    flat[:, :2] = points[:, :2]
     for start in range(0, len(points), 2000):
         part = slice(start, start + 2000)
-        inside = (flat[part] @ rows[0] > INSIDE) & (flat[part] @ rows[1] > INSIDE) & (flat[part] @ rows[2] > INSIDE)
-        hidden[part] = np.any(inside & (flat[part] @ depth > points[part, 2:3] + IN_FRONT), axis=1)
+        found = (flat[part] @ rows.reshape(3, -1)).reshape(-1, 4, count)
+        inside = found[:, :3] > INSIDE
+        hidden[part] = np.any(inside[:, 0] & inside[:, 1] & inside[:, 2] & (found[:, 3] > points[part, 2:3] + IN_FRONT), axis=1)
     return hidden

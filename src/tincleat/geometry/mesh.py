@@ -9,20 +9,30 @@ import mapbox_earcut
 import numpy as np
 from numpy.typing import NDArray
 
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import FEATURE_ANGLE
 
 Index = NDArray[np.int32]
 
 
+Wings = tuple[Index, Index, Index]
+COPLANAR = 0.99999  # cosine from which on two faces count as one
+
+
 @dataclass(frozen=True, eq=False)
 class Mesh:
-    """Points (n, 3) in mm and triangles (m, 3) of point numbers, outward when counter-clockwise."""
+    """Points (n, 3) in mm and triangles (m, 3) of point numbers, outward when counter-clockwise.
+
+    A mesh that says what it was made of knows its edges without a search: ``like`` is a mesh of the same corners, moved
+    or stretched along its prism; ``parts`` are the meshes it joins; ``rings`` are the corner counts of a prism's rings.
+    """
 
     points: Array
     triangles: Index
-    like: "Mesh | None" = None  # a mesh of the same corners, moved or stretched, that knows its sharp edges
+    like: "Mesh | None" = None
+    parts: "tuple[Mesh, ...]" = ()
+    rings: tuple[int, ...] = ()
 
     @cached_property
     def volume(self) -> float:
@@ -31,9 +41,28 @@ class Mesh:
         return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
 
     @cached_property
+    def normals(self) -> Array:
+        """Unit normals (m, 3) of the triangles; zero for one without area."""
+        return unit_normals(self.points[self.triangles])
+
+    @cached_property
+    def wings(self) -> Wings:
+        """All edges (k, 2) and the numbers (k,) of the triangles on both sides, -1 where there is none; coplanar seams are left out."""
+        if self.like is not None:
+            return self.like.wings
+        if self.parts:
+            return _joined_wings(self.parts)
+        return _prism_wings(self) if self.rings else _found_wings(self)
+
+    @cached_property
     def edges(self) -> tuple[Index, Array, Array]:
         """All edges (k, 2) with the unit normals (k, 3) of the faces on both sides; coplanar seams are left out."""
-        return _edges(self)
+        pairs, first, second = self.wings
+        f, g = self.normals[first], self.normals[second]
+        lone = second < 0
+        if lone.any():
+            g[lone] = -f[lone]
+        return pairs, f, g
 
     @cached_property
     def sharp_edges(self) -> Index:
@@ -48,13 +77,22 @@ class Mesh:
         return Mesh(frame.to_world(self.points), self.triangles, self.like or self)
 
 
+def unit_normals(corners: Array) -> Array:
+    """Unit normals (m, 3) of triangles (m, 3, 3); zero for one without area."""
+    u, v = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    normal = crossed_rows(u, v)
+    size = np.sqrt(np.einsum("ij,ij->i", normal, normal))
+    return normal / np.where(size > 1e-9, size, np.inf)[:, None]
+
+
 def joined(meshes: Sequence[Mesh]) -> Mesh:
     """All meshes as one array pair (bodies are not united)."""
     if not meshes:
         return Mesh(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int32))
     starts = np.cumsum([0] + [len(m.points) for m in meshes[:-1]], dtype=np.int32)
     shift = np.repeat(starts, [len(m.triangles) for m in meshes])
-    return Mesh(np.concatenate([m.points for m in meshes]), (np.concatenate([m.triangles for m in meshes]) + shift[:, None]).astype(np.int32, copy=False))
+    triangles = (np.concatenate([m.triangles for m in meshes]) + shift[:, None]).astype(np.int32, copy=False)
+    return Mesh(np.concatenate([m.points for m in meshes]), triangles, parts=tuple(meshes))
 
 
 def prism(outline: Outline, holes: Sequence[Outline], z0: float, z1: float, per_arc: int = 3) -> Mesh:
@@ -65,21 +103,63 @@ def prism(outline: Outline, holes: Sequence[Outline], z0: float, z1: float, per_
 def ring_prism(rings: "list[Array]", z0: float, z1: float) -> Mesh:
     """The solid over plane rings: the first counter-clockwise, holes clockwise, each (n, 2) in mm."""
     flat = np.concatenate(rings)
-    ends = np.cumsum([len(r) for r in rings]).astype(np.uint32)
-    caps = np.asarray(mapbox_earcut.triangulate_float64(flat, ends), dtype=np.int32).reshape(-1, 3)
+    counts = tuple(len(r) for r in rings)
     n = len(flat)
+    caps = np.asarray(mapbox_earcut.triangulate_float64(flat, np.cumsum(counts).astype(np.uint32)), dtype=np.int32).reshape(-1, 3)
     a, b, c = (flat[caps[:, i]] for i in range(3))
     clockwise = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) < 0
     caps[clockwise] = caps[clockwise][:, ::-1]
-    sides = []
-    start = 0
-    for end in ends.tolist():
-        i = np.arange(start, end)
-        j = np.roll(i, -1)
-        sides += [np.stack([i, j, j + n], 1), np.stack([i, j + n, i + n], 1)]
-        start = end
-    points = np.concatenate([np.column_stack([flat, np.full(n, z)]) for z in (z0, z1)])
-    return Mesh(points, np.concatenate([caps[:, ::-1], caps + n, *sides]).astype(np.int32))
+    i, j = _around(counts)
+    m = len(caps)
+    triangles = np.empty((2 * m + 2 * n, 3), dtype=np.int32)
+    triangles[:m], triangles[m : 2 * m] = caps[:, ::-1], caps + n
+    sides = triangles[2 * m :].reshape(n, 2, 3)
+    sides[:, 0, 0] = sides[:, 1, 0] = i
+    sides[:, 0, 1] = j
+    sides[:, 0, 2] = sides[:, 1, 1] = j + n
+    sides[:, 1, 2] = i + n
+    points = np.empty((2 * n, 3))
+    points[:n, :2] = points[n:, :2] = flat
+    points[:n, 2], points[n:, 2] = z0, z1
+    return Mesh(points, triangles, rings=counts)
+
+
+def _around(counts: tuple[int, ...]) -> "tuple[Index, Index]":
+    """Corner numbers of rings that follow each other, and for each corner the next one of its ring."""
+    i = np.arange(sum(counts), dtype=np.int32)
+    j = i + 1
+    end = 0
+    for count in counts:
+        end += count
+        j[end - 1] = end - count
+    return i, j
+
+
+def _prism_wings(mesh: Mesh) -> Wings:
+    """Edges of a prism as :func:`ring_prism` lays its triangles: both caps, then two for each side."""
+    i, j = _around(mesh.rings)
+    n = len(i)
+    m = (len(mesh.triangles) - 2 * n) // 2
+    side = 2 * m + 2 * i
+    before = np.empty_like(side)
+    before[j] = side
+    size = np.abs(mesh.normals[:m]).max(axis=1) > 0.5
+    cap = int(size.argmax())  # all triangles of a cap share its normal, save slivers without one
+    bend = np.einsum("ij,ij->i", mesh.normals[side], mesh.normals[before]) < COPLANAR
+    pairs = np.concatenate([np.stack([i, j], 1), np.stack([i, j], 1) + n, np.stack([i, i + n], 1)[bend]])
+    return pairs, np.concatenate([np.full(n, cap), np.full(n, m + cap), before[bend]]).astype(np.int32), np.concatenate([side, side, side[bend]])
+
+
+def _joined_wings(parts: Sequence[Mesh]) -> Wings:
+    point = triangle = 0
+    found: list[Wings] = []
+    for part in parts:
+        pairs, first, second = part.wings
+        found.append((pairs + np.int32(point), first + np.int32(triangle), np.where(second < 0, second, second + np.int32(triangle))))
+        point += len(part.points)
+        triangle += len(part.triangles)
+    pairs, first, second = (np.concatenate([wings[k] for wings in found]) for k in range(3))
+    return pairs, first, second
 
 
 def cylinder(diameter: float, z0: float, z1: float, sides: int = 12) -> Mesh:
@@ -94,8 +174,22 @@ def hexagon(across_flats: float, z0: float, z1: float) -> Mesh:
 
 
 def _regular(sides: int, radius: float, z0: float, z1: float) -> Mesh:
-    unit = _unit_prism(sides)
-    return Mesh(unit.points * (radius, radius, z1 - z0) + (0.0, 0.0, z0), unit.triangles, unit)
+    return stretched(_unit_prism(sides), radius, z0, z1)
+
+
+def square_bar(side: float, z0: float, z1: float) -> Mesh:
+    """A square prism about the z axis, its sides along x and y."""
+    return stretched(_unit_square(), side / 2, z0, z1)
+
+
+def stretched(unit: Mesh, size: float, z0: float, z1: float) -> Mesh:
+    """A prism made between z = 0 and 1 made ``size`` times as wide, and put between ``z0`` and ``z1``."""
+    return Mesh(unit.points * (size, size, z1 - z0) + (0.0, 0.0, z0), unit.triangles, unit.like or unit)
+
+
+@lru_cache(maxsize=1)
+def _unit_square() -> Mesh:
+    return prism(Outline.rectangle(-1.0, -1.0, 1.0, 1.0), (), 0.0, 1.0)
 
 
 @lru_cache(maxsize=64)
@@ -104,13 +198,10 @@ def _unit_prism(sides: int) -> Mesh:
     return ring_prism([np.column_stack([np.cos(turn), np.sin(turn)])], 0.0, 1.0)
 
 
-def _edges(mesh: Mesh) -> tuple[Index, Array, Array]:
-    tri = mesh.triangles
-    a, b, c = (mesh.points[tri[:, i]] for i in range(3))
-    normal = np.cross(b - a, c - a)
-    size = np.linalg.norm(normal, axis=1)
-    good = size > 1e-9
-    tri, normal = tri[good], normal[good] / size[good, None]
+def _found_wings(mesh: Mesh) -> Wings:
+    """Edges of any triangles, by sorting their sides."""
+    good = np.flatnonzero(np.abs(mesh.normals).max(axis=1, initial=0.0) > 0.0)
+    tri, normal = mesh.triangles[good], mesh.normals[good]
     pairs = np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]])
     face = np.tile(np.arange(len(tri)), 3)
     pairs.sort(axis=1)
@@ -118,15 +209,15 @@ def _edges(mesh: Mesh) -> tuple[Index, Array, Array]:
     pairs, face = pairs[order], face[order]
     same = np.all(pairs[1:] == pairs[:-1], axis=1)
     first = np.flatnonzero(same)
-    f, g = normal[face[first]], normal[face[first + 1]]
-    kept = np.einsum("ij,ij->i", f, g) < 0.99999
+    f, g = face[first], face[first + 1]
+    kept = np.einsum("ij,ij->i", normal[f], normal[g]) < COPLANAR
     lone = np.ones(len(pairs), dtype=bool)
     lone[first] = lone[first + 1] = False
     loners = np.flatnonzero(lone)
     return (
         np.concatenate([pairs[first][kept], pairs[loners]]).astype(np.int32),
-        np.concatenate([f[kept], normal[face[loners]]]),
-        np.concatenate([g[kept], -normal[face[loners]]]),
+        np.concatenate([good[f[kept]], good[face[loners]]]).astype(np.int32),
+        np.concatenate([good[g[kept]], np.full(len(loners), -1)]).astype(np.int32),
     )
 
 

@@ -50,13 +50,12 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     for d in _drilled(a):
         starts, stops, free = d.ply.edges
         size = bolt_size(d.group.size)
-        real = free
         across = np.array([-d.load[1], d.load[0]])
         ways = np.array([d.load, -d.load, across, -across])
         met, side = along_rays(d.points, ways, starts, stops)
-        met = np.where(real[side], met, np.inf)
+        met = np.where(free[side], met, np.inf)
         reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
-        near, _ = nearest_edge(d.points, starts[real], stops[real]) if real.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
+        near, _ = nearest_edge(d.points, starts[free], stops[free]) if free.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
         if not np.isfinite(near).any():
             continue
         shortest = {"end": np.minimum(met[0], met[1]), "edge": np.minimum(met[2], met[3])}
@@ -84,12 +83,12 @@ def _greatest(d: _Drilled, limit: Limit, reach: "dict[str, list[tuple[Array, Arr
     for kind, ways in reach.items():
         worst, spot = -1.0, 0
         for far, way in ways:
-            aside = np.array([-way[1], way[0]])
-            for i, p in enumerate(d.points):
-                gap = d.points - p
-                between = (gap @ way > width / 2) & (np.abs(gap @ aside) < width)
-                if np.isfinite(far[i]) and not between.any() and far[i] > worst:
-                    worst, spot = float(far[i]), i
+            along, aside = d.points @ way, d.points @ np.array([-way[1], way[0]])
+            between = (along - along[:, None] > width / 2) & (np.abs(aside - aside[:, None]) < width)
+            outer = np.where(np.isfinite(far) & ~between.any(axis=1), far, -1.0)
+            i = int(outer.argmax())
+            if outer[i] > worst:
+                worst, spot = float(outer[i]), i
         if worst >= 0:
             words = f"{d.group.size} hole to the {kind} of {d.ply.name}, {d.ply.thickness:g} mm thick, exposed to weather"
             yield at_most("edge-greatest", f"Greatest {kind} distance", limit, f"{d.ply.name}, {kind}", worst, in_joint(d.ply, d.points[spot]), words)
@@ -151,12 +150,13 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
     points = np.array([f.plies[0].at for f in mine])
     for words, way in (("in line with the load", load), ("across the load", np.array([-load[1], load[0]]))):
         aside = np.array([-way[1], way[0]])
-        worst, spot = -1.0, 0
-        for i, p in enumerate(points):
-            gap = points - p
-            ahead = (gap @ way > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d)
-            if ahead.any() and (step := float((gap @ way)[ahead].min())) > worst:
-                worst, spot = step, i
+        gap = points - points[:, None]
+        steps = gap @ way
+        # from each bolt to the next one ahead of it in its line
+        near = np.where((steps > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d), steps, np.inf).min(axis=1)
+        near = np.where(np.isfinite(near), near, -1.0)
+        spot = int(near.argmax())
+        worst = float(near[spot])
         if worst >= 0:
             words_ = f"{group.size} bolts {words}; thinner outer ply {t:g} mm, exposed to weather"
             yield at_most(

@@ -7,7 +7,7 @@ import numpy as np
 
 from tincleat.details.assembled import Assembled, Ply, gaps, member_name
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Vec3, vec
+from tincleat.geometry.frames import Vec3, crossed_rows, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most
@@ -33,7 +33,8 @@ def length(weld: Weld) -> float:
 
 def middle(weld: Weld) -> Vec3:
     """The middle of the run."""
-    return vec((np.array(weld.start) + np.array(weld.end)) / 2)
+    (ax, ay, az), (bx, by, bz) = weld.start, weld.end
+    return ((ax + bx) / 2, (ay + by) / 2, (az + bz) / 2)
 
 
 def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
@@ -69,7 +70,7 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
         legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
         runs = (end - start)[mine]
-        faces = np.cross(runs, legs) / np.maximum(np.linalg.norm(runs, axis=1), 1e-9)[:, None]
+        faces = crossed_rows(runs, legs) / np.maximum(np.hypot(np.hypot(runs[:, 0], runs[:, 1]), runs[:, 2]), 1e-9)[:, None]
         lies = np.abs(np.array([p.frame.z for p in plies]) @ faces.T)
         best = (greatest + (1 - lies) * ON_FACE).argmin(axis=0)
         for row, (i, ply) in enumerate(zip(mine, best.tolist(), strict=True)):

@@ -9,8 +9,7 @@ from tincleat.details.assembled import Assembled, bolt_frame
 from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
-from tincleat.geometry.mesh import Mesh, hexagon, joined, prism
-from tincleat.geometry.outline import Outline
+from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
 from tincleat.release.drawing import Style
 
 VIEWS: dict[View, tuple[str, Frame]] = {
@@ -100,9 +99,8 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
 def _plain_rod(rod: Rod) -> Mesh:
     """An anchor rod at the origin as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
     size = anchor_size(rod.size)
-    r, w = size.d / 2, size.washer_side / 2
-    parts = [prism(Outline.rectangle(-r, -r, r, r), (), rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
-    parts += [prism(Outline.rectangle(-w, -w, w, w), (), z, z + size.washer_t) for z in rod.washers]
+    parts = [square_bar(size.d, rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    parts += [square_bar(size.washer_side, z, z + size.washer_t) for z in rod.washers]
     return joined(parts)
 
 
@@ -118,20 +116,25 @@ def projected(a: Assembled) -> dict[View, Projected]:
     # a rod's own hidden edges would only blur it
     style = np.where(seen.hidden, np.where(style == DRAWN.index("rod"), -1, DRAWN.index("hidden")), style)[kept]
     solids = [m for s, m in made if s != "bolt"]
+    symbols = [_symbols(a, frame, solids) for frame in frames]
+    # centre lines and the outlines of concrete, of all views in one go
+    loose = [lines for _, crosses, fills in symbols for lines in (crosses, _sides(fills))]
+    owner = np.repeat(np.arange(len(loose)), [len(lines) for lines in loose])
+    cut, left = clipped(np.concatenate(loose), low[owner // 2], high[owner // 2])
+    owner = owner[left]
     out: dict[View, Projected] = {}
     for i, view in enumerate(VIEWS):
         mine = seen.view[kept] == i
-        out[view] = _projected(a, frames[i], pieces[mine], style[mine], low[i], high[i], solids)
+        rounds, _, fills = symbols[i]
+        lines = _by_style(pieces[mine], style[mine]) | {"concrete": cut[owner == 2 * i + 1]}
+        out[view] = Projected(lines, (*low[i].tolist(), *high[i].tolist()), rounds, cut[owner == 2 * i], fills)
     return out
 
 
-def _projected(a: Assembled, frame: Frame, pieces: Array, style: "np.ndarray", low: Array, high: Array, solids: list[Mesh]) -> Projected:
+def _by_style(pieces: Array, style: "np.ndarray") -> dict[Style, Array]:
     lines: dict[Style, Array] = {s: pieces[style == i] for i, s in enumerate(DRAWN)}
     lines["hidden"] = _not_under(lines["hidden"], pieces[(style >= 0) & (style != DRAWN.index("hidden"))])
-    rounds, crosses, fills = _symbols(a, frame, solids)
-    lines["concrete"] = clipped(_sides(fills), low, high)[0]
-    extent = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
-    return Projected(lines, extent, rounds, clipped(crosses, low, high)[0], fills)
+    return lines
 
 
 def clipped(pieces: Array, low: Array, high: Array) -> "tuple[Array, np.ndarray]":
@@ -175,26 +178,21 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
             near = plate.thickness if z @ np.array(plate.frame.z) > 0 else 0.0
             rims = plate.frame.to_world(np.array([(h.x + h.width * 0.45, h.y + 1.0, near) for h in plate.holes]).reshape(-1, 3))
             behind = covered(rims, solids, frame)
-            for h, hides in zip(plate.holes, behind, strict=True):
-                at = frame.to_local(plate.frame.to_world(np.array([(h.x, h.y, 0.0)])))[0]
-                rounds.append(("hidden" if hides else "part", float(at[0]), float(at[1]), h.width / 2))
-    for fitted in a.fitted:
-        group = a.detail.bolts[fitted.group]
-        at = frame.to_local(np.array([fitted.point]))[0]
-        axis = frame.unturn(group.axis)
+            middles = frame.to_local(plate.frame.to_world(np.array([(h.x, h.y, 0.0) for h in plate.holes]).reshape(-1, 3))).tolist()
+            rounds += [("hidden" if hides else "part", x, y, h.width / 2) for h, (x, y, _), hides in zip(plate.holes, middles, behind.tolist(), strict=True)]
+    points = frame.to_local(np.array([f.point for f in a.fitted]).reshape(-1, 3)).tolist()
+    axes = [frame.unturn(group.axis).tolist() for group in a.detail.bolts]
+    for fitted, at in zip(a.fitted, points, strict=True):
+        group, axis = a.detail.bolts[fitted.group], axes[fitted.group]
         reach = bolt_size(group.size).d * 1.1
         if abs(axis[2]) > 0.9:
             crosses += [(at[0] - reach, at[1], at[0] + reach, at[1]), (at[0], at[1] - reach, at[0], at[1] + reach)]
         else:
             a0, a1 = fitted.enter - 1.5 * reach, fitted.enter + fitted.length + reach
             crosses.append((at[0] + axis[0] * a0, at[1] + axis[1] * a0, at[0] + axis[0] * a1, at[1] + axis[1] * a1))
-    for rod in a.detail.rods:
-        ends = frame.to_local(np.array([(rod.x, rod.y, rod.bottom - 30), (rod.x, rod.y, rod.top + 30)]))
-        if abs(z[2]) > 0.9:
-            at = ends[1]
-            crosses += [(at[0] - 30, at[1], at[0] + 30, at[1]), (at[0], at[1] - 30, at[0], at[1] + 30)]
-        else:
-            crosses.append((ends[0][0], ends[0][1], ends[1][0], ends[1][1]))
+    ends = [[(rod.x, rod.y, rod.bottom - 30), (rod.x, rod.y, rod.top + 30)] for rod in a.detail.rods]
+    for (x0, y0, _), (x1, y1, _) in frame.to_local(np.array(ends).reshape(-1, 3)).reshape(-1, 2, 3).tolist():
+        crosses += [(x1 - 30, y1, x1 + 30, y1), (x1, y1 - 30, x1, y1 + 30)] if abs(z[2]) > 0.9 else [(x0, y0, x1, y1)]
     fills = []
     for block in a.detail.blocks:
         flat = block.outline.points(0.5)

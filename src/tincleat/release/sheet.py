@@ -175,24 +175,21 @@ def _dimension(
         if dim.view != place.name or len(dim.points) < 2:
             continue
         flat = place.frame.to_local(np.array(dim.points))[:, :2]
-        paper = _paper(place, d.scale, flat)
+        paper = _paper(place, d.scale, flat).tolist()
         along = 0 if dim.side in ("top", "bottom") else 1
         away = 1 - along
         step = ROW if along == 0 else SIDE_ROW
         edge = {"left": place.box[0], "right": place.box[2], "top": place.box[3], "bottom": place.box[1]}[dim.side]
         sign = -1.0 if dim.side in ("left", "bottom") else 1.0
         line = edge + sign * (OFF + dim.row * step)
-        order = np.argsort(paper[:, along], kind="stable")
-        if np.any(np.diff(order) < 0):
-            order = order[::-1] if np.all(np.diff(order[::-1]) > 0) else order
-        at = paper[:, along].copy()
-        for i, p in enumerate(paper.tolist()):
+        at = [p[along] for p in paper]
+        for i, p in enumerate(paper):
             start = p[away] + sign * 0.8
             strokes.append((p[0], start, p[0], line + sign * 1.2) if along == 0 else (start, p[1], line + sign * 1.2, p[1]))
             strokes.append((at[i] - TICK, line - TICK, at[i] + TICK, line + TICK) if along == 0 else (line - TICK, at[i] - TICK, line + TICK, at[i] + TICK))
-        lo, hi = float(at.min()), float(at.max())
+        lo, hi = min(at), max(at)
         strokes.append((lo, line, hi, line) if along == 0 else (line, lo, line, hi))
-        _numbers(d, dim, place, flat[:, along].tolist(), at.tolist(), along, line, sign, label, known, findings, family_name, units, strokes)
+        _numbers(d, dim, place, flat[:, along].tolist(), at, along, line, sign, label, known, findings, family_name, units, strokes)
     if strokes:
         d.lines.append(Lines("dimension", np.array(strokes)))
 

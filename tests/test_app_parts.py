@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tincleat.app.bodies import Bodies, member_mesh, ray_mesh, shapes_of
 from tincleat.app.camera import Camera
-from tincleat.app.chunks import LEVELS, Chunks, grade_name
+from tincleat.app.chunks import LEVELS, Chunks, grade_name, stick_data
 from tincleat.app.tables import FINDING_HEAD, LEDGER_HEAD, bill_table_rows, finding_rows, ledger_rows
 from tincleat.app.theme import DARK, LIGHT, THEMES
 from tincleat.catalogue.sections import section
@@ -19,7 +19,7 @@ from tincleat.commands.desk import Desk
 from tincleat.details.steel import Cuts, steel_volume
 from tincleat.geometry.mesh import prism
 from tincleat.geometry.outline import Outline
-from tincleat.project.members import length
+from tincleat.project.members import axis_frame, length
 
 spot = st.tuples(*[st.floats(-20000, 20000)] * 3).map(np.array)
 
@@ -147,7 +147,8 @@ def test_levels_of_detail(bodies: Bodies) -> None:
     show(LEVELS["bolts"] + 1, False)
     assert not any(b.stale for b in chunks.built.values() if b.visible)
     assert all(chunks.built[k].actor is a for k, a in actors.items())  # new data in the old actors
-    assert [grade_name(v) for v in (1, 50, 500)] == ["bars", "fine", "round"]
+    assert [grade_name(v) for v in (1, 4, 50, 500)] == ["sticks", "bars", "fine", "round"]
+    assert [grade_name(v, True) for v in (4, 50, 100, 500)] == ["bars", "bars", "fine", "round"]
     inside = sum(len(keys) for keys in chunks.members.held.values())
     assert inside == len(bodies.member_ids) == sum(len(keys) for keys in chunks.near_members.held.values())
 
@@ -184,3 +185,16 @@ def test_text_stands_out(name: str) -> None:
         for ground in (t.paper, t.sheet, t.accent_soft if text == t.ink else t.sheet):
             assert contrast(text, ground) >= 4.5, (name, text, ground)
     assert contrast(t.sheet, t.accent) >= 4.5 and DARK.paper != LIGHT.paper
+
+
+def test_members_far_away_are_lines_from_end_to_end(bodies: Bodies) -> None:
+    from vtkmodules.util.numpy_support import vtk_to_numpy
+
+    keys = bodies.member_ids[:3]
+    data = stick_data(bodies, keys)
+    drawn = vtk_to_numpy(data.GetPoints().GetData()).reshape(-1, 2, 3)
+    for key, (start, end) in zip(keys, drawn, strict=True):
+        frame = axis_frame(bodies.ledger.project.members[key])
+        assert start == pytest.approx(frame.origin, abs=0.01)
+        assert end == pytest.approx(frame.to_world([(length(bodies.ledger.project.members[key]), 0.0, 0.0)])[0], abs=0.01)
+    assert data.GetNumberOfLines() == 3

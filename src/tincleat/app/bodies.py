@@ -129,6 +129,7 @@ class Bodies:
         self._cuts: dict[str, Cuts] = {}
         self.hidden: frozenset[str] = frozenset()
         self.version = 0  # counts changes of members
+        self._bounds: tuple[int, tuple[Array, Array]] | None = None
         self.refresh()
 
     def cuts(self, key: str) -> Cuts:
@@ -152,6 +153,7 @@ class Bodies:
 
     def refresh(self) -> None:
         """Read everything anew."""
+        self.version += 1
         self._list_members()
         self._cuts.clear()
         self.joint_keys: list[str] = []
@@ -238,6 +240,11 @@ class Bodies:
 
     def bounds(self) -> tuple[Array, Array]:
         """Least and greatest corner of everything, mm."""
+        if self._bounds is None or self._bounds[0] != self.version:
+            self._bounds = (self.version, self._find_bounds())
+        return self._bounds[1]
+
+    def _find_bounds(self) -> tuple[Array, Array]:
         if not len(self.origin):
             return np.array([-1000.0, -1000.0, 0.0]), np.array([9000.0, 6000.0, 4000.0])
         ends = self.origin + self.axes[:, 0] * self.length[:, None]

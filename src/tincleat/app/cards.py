@@ -1,10 +1,11 @@
 """The smaller cards of the right-hand panel: the project, an open joint, a member; and the start card."""
 
 from collections.abc import Callable
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QStringListModel, Qt
 from PySide6.QtWidgets import QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button, label
@@ -91,6 +92,12 @@ def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> Q
     return card
 
 
+@lru_cache(maxsize=1)
+def _section_names(names: tuple[str, ...]) -> QStringListModel:
+    """Section names for fields to complete from, made into a list once."""
+    return QStringListModel(list(names))
+
+
 def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Callable[[str], None], change_run: Callable[[str], None]) -> QWidget:
     """One member, or several changed together."""
     found = [desk.project.members[i] for i in ids if i in desk.project.members]
@@ -114,7 +121,7 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
     line = QLineEdit(first.section if len({m.section for m in found}) == 1 else "")
     line.setFont(font(9, mono=True))
     line.setAccessibleName("Section")
-    names = QCompleter(list(catalogue()), line)
+    names = QCompleter(_section_names(tuple(catalogue())), line)
     names.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
     names.setFilterMode(Qt.MatchFlag.MatchContains)
     line.setCompleter(names)

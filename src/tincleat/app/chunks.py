@@ -25,12 +25,17 @@ from tincleat.project.entities import Role
 
 MEMBER_CUBE, JOINT_CUBE = 36000.0, 12000.0
 MOST_BUILT = 400
+FAR = ("sticks", "bars")  # what is drawn by the larger cubes
+GRADES = ("sticks", "bars", "fine", "round")
 # pixels per metre from which a level is drawn, at rest; while moving they count half as fine
-LEVELS = {"bars": 0.0, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "round": 200.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
+LEVELS = {"sticks": 0.0, "bars": 2.5, "boxes": 14.0, "concrete": 6.0, "fine": 45.0, "round": 200.0, "plates": 40.0, "bolts": 70.0, "edges": 60.0}
 
 
-def grade_name(scale: float) -> str:
-    """The level members are drawn at: plain bars, with notches, or with root radii too."""
+def grade_name(scale: float, moving: bool = False) -> str:
+    """The level members are drawn at: lines while a section is no wider than one, plain bars, with notches, or with root radii too."""
+    if scale < LEVELS["bars"]:
+        return "sticks"
+    scale /= 2.0 if moving else 1.0
     return "round" if scale >= LEVELS["round"] else "fine" if scale >= LEVELS["fine"] else "bars"
 
 
@@ -47,6 +52,14 @@ def polydata(mesh: Mesh, colours: "np.ndarray | None" = None) -> vtkPolyData:
     if colours is not None:
         data.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(colours, dtype=np.uint8), deep=False))
     return data
+
+
+def stick_data(bodies: Bodies, keys: list[str]) -> vtkPolyData:
+    """Members as lines from end to end, two points each."""
+    rows = [bodies.member_row[key] for key in keys]
+    start = bodies.origin[rows]
+    ends = np.stack([start, start + bodies.axes[rows, 0] * bodies.length[rows, None]], axis=1).reshape(-1, 3)
+    return line_data(ends, np.arange(len(ends), dtype=np.int32).reshape(-1, 2))
 
 
 def line_data(points: Array, pairs: "np.ndarray") -> vtkPolyData:
@@ -175,21 +188,22 @@ class Chunks:
     def changed(self, joints: "set[str]", members: "set[str]") -> None:
         """Mark the chunks that hold any of these, or held them; they get new data when next seen, in the same actor (a new one costs a shader)."""
         dirty, far, near = self._sort(joints, members)
-        stale = {"bars": far, "fine": near, "round": near, "member edges": near}
+        stale = {"sticks": far, "bars": far, "fine": near, "round": near, "member edges": near}
         for (name, cube), one in list(self.built.items()):
             if cube in stale.get(name, dirty):
                 one.stale = True
-                if cube not in (self.members if name == "bars" else self.near_members if name in stale else self.joints).held:
+                if cube not in (self.members if name in FAR else self.near_members if name in stale else self.joints).held:
                     self.renderer.RemoveActor(self.built.pop((name, cube)).actor)
 
     def show(self, camera: Camera, moving: bool, coarse: float = 1.0) -> None:
         """Make visible what the camera sees, as fine as its scale asks for, building what is missing or stale."""
-        scale = 1000.0 / camera.mm_per_pixel / ((2.0 if moving else 1.0) * coarse)
+        real = 1000.0 / camera.mm_per_pixel / coarse
+        scale = real / (2.0 if moving else 1.0)
         wanted: list[tuple[str, tuple[int, ...]]] = []
         fine = scale >= LEVELS["fine"]
         edged = fine and scale >= LEVELS["edges"] and not moving
         for cube in (self.near_members if fine else self.members).seen(camera):
-            wanted.append((grade_name(scale), cube))
+            wanted.append((grade_name(real, moving), cube))
             if edged:
                 wanted.append(("member edges", cube))
         names = ["plates" if scale >= LEVELS["plates"] else "boxes"] if scale >= LEVELS["boxes"] else []
@@ -205,9 +219,8 @@ class Chunks:
         for key in wanted:
             found = self.built.get(key)
             if found is None:
-                lines = "edges" in key[0]
-                colour = rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper) if lines else None
-                found = self.built[key] = _Built(actor(self._build(*key), colour, lines))
+                colour = rgb(self.theme.tin_dark if self.theme.name == "light" else self.theme.paper) if "edges" in key[0] else None
+                found = self.built[key] = _Built(actor(self._build(*key), colour, "edges" in key[0] or key[0] == "sticks"))
                 self._dress(key, found.actor)
                 self.renderer.AddActor(found.actor)
             elif found.stale:
@@ -231,10 +244,12 @@ class Chunks:
         mapper.RemoveAllClippingPlanes()
         for plane in self.planes:
             mapper.AddClippingPlane(plane)
-        one.GetProperty().SetOpacity(0.22 if self.see_through and key[0] in ("bars", "fine", "round") else 1.0)
+        one.GetProperty().SetOpacity(0.22 if self.see_through and key[0] in GRADES else 1.0)
 
     def _build(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
-        if level in ("bars", "fine", "round", "member edges"):
+        if level == "sticks":
+            return self._build_sticks(cube)
+        if level in (*GRADES, "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
         found = [placed_bodies(b.ledger.entries[key], level) for key in self.joints.held[cube]]
@@ -245,17 +260,28 @@ class Chunks:
         paint = [np.broadcast_to(_bytes(colours[c]), (len(m.points), 3)) for m, c in bodies]
         return polydata(joined([m for m, _ in bodies]), np.concatenate(paint) if paint else None)
 
-    def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
-        b = self.bodies
+    def _build_sticks(self, cube: Cube) -> vtkPolyData:
+        """Members as lines from end to end."""
+        keys = list(self.members.held[cube])
+        data = stick_data(self.bodies, keys)
+        each = np.repeat(self._paint(keys), 2, axis=0)
+        data.GetPointData().SetScalars(numpy_to_vtk(each, deep=False))
+        return data
+
+    def _paint(self, keys: list[str]) -> "np.ndarray":
+        """Colours (n, 3) of members by their role."""
         tones = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}
         painted = {role: _bytes(tones.get(role, self.theme.member)) for role in get_args(Role)}
+        return np.array([painted[self.bodies.ledger.project.members[key].role] for key in keys], dtype=np.uint8).reshape(-1, 3)
+
+    def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
+        b = self.bodies
         grade = {"bars": 0, "round": 2}.get(level, 1)
-        keys = list((self.members if level == "bars" else self.near_members).held[cube])
+        keys = list((self.members if level in FAR else self.near_members).held[cube])
         meshes = [b.member(key, grade) for key in keys]
         if level == "member edges":
             return self._edges(meshes)
-        each = np.array([painted[b.ledger.project.members[key].role] for key in keys], dtype=np.uint8).reshape(-1, 3)
-        return polydata(joined(meshes), np.repeat(each, [len(m.points) for m in meshes], axis=0))
+        return polydata(joined(meshes), np.repeat(self._paint(keys), [len(m.points) for m in meshes], axis=0))
 
     @staticmethod
     def _edges(meshes: "list[Mesh]") -> vtkPolyData:

@@ -1,5 +1,8 @@
 """State marks by shape first, colour second."""
 
+import math
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap, QPolygonF
 
@@ -41,6 +44,26 @@ def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float
         painter.setPen(QPen(QColor(theme.accent), 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(at, r * 1.9, r * 1.9)
+
+
+def stamp_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float, strong: bool = False) -> None:
+    """The same mark, from a picture of it made once: hundreds of them are painted with every frame."""
+    picture = _stamp(state, theme, r, strong, painter.device().devicePixelRatioF())
+    half = picture.deviceIndependentSize().width() / 2
+    painter.drawPixmap(QPointF(round(at.x() - half), round(at.y() - half)), picture)
+
+
+@lru_cache(maxsize=128)
+def _stamp(state: str, theme: Theme, r: float, strong: bool, ratio: float) -> QPixmap:
+    half = math.ceil(r * 2.2)
+    picture = QPixmap(QSize(2 * half, 2 * half) * ratio)
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    draw_mark(painter, QPointF(half, half), state, theme, r, strong)
+    painter.end()
+    return picture
 
 
 def mark_icon(state: str, theme: Theme, size: int = 14) -> QIcon:

@@ -21,7 +21,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRender
 
 from tincleat.app.bodies import Bodies, placed_bodies
 from tincleat.app.camera import FIELD, Camera
-from tincleat.app.chunks import Chunks, actor, grade_name, line_data, polydata
+from tincleat.app.chunks import GRADES, Chunks, actor, grade_name, line_data, polydata, stick_data
 from tincleat.app.theme import Theme, rgb
 from tincleat.app.underlays import underlay_actor
 from tincleat.app.view_paint import grid_lines, paint_axes, paint_grid, paint_lines, paint_marks
@@ -92,6 +92,12 @@ class ModelView(QWidget):
         self._overlay_bodies: list[tuple[Mesh, str]] = []
         self._overlay_shown: list[tuple[Mesh, str]] = []
         self.overlay_members: tuple[list[str], str] = ([], "")
+        self._overlay_sticks = actor(vtkPolyData(), (1.0, 1.0, 1.0), True)  # members selected while all are drawn as lines
+        self._overlay_sticks.GetProperty().SetLineWidth(3.0)
+        self._overlay_sticks.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(-1.0, -8.0)
+        self._overlay_sticks.VisibilityOff()
+        self._sticks_shown: tuple[tuple[str, ...], str, int] = ((), "", 0)
+        self.renderer.AddActor(self._overlay_sticks)
         self._ground: vtkActor | None = None
         self._pixels = vtkUnsignedCharArray()
         self.image = QImage()
@@ -202,10 +208,10 @@ class ModelView(QWidget):
         if self.chunks is not None:
             self.chunks.planes = planes
             self.chunks.dress()
-        mapper = self.overlay.GetMapper()
-        mapper.RemoveAllClippingPlanes()
-        for plane in planes:
-            mapper.AddClippingPlane(plane)
+        for mapper in (self.overlay.GetMapper(), self._overlay_sticks.GetMapper()):
+            mapper.RemoveAllClippingPlanes()
+            for plane in planes:
+                mapper.AddClippingPlane(plane)
         self.redraw()
 
     def see_through(self, on: bool) -> None:
@@ -280,7 +286,7 @@ class ModelView(QWidget):
 
     def _grade(self) -> int:
         """How finely members are drawn at this scale; the overlay must be drawn the same way."""
-        return ("bars", "fine", "round").index(grade_name(1000.0 / self.camera.mm_per_pixel / (2.0 if self.moving else 1.0)))
+        return GRADES.index(grade_name(1000.0 / self.camera.mm_per_pixel, self.moving)) - 1
 
     def _lay_over(self) -> None:
         self._overlay_grade = self._grade()
@@ -288,7 +294,10 @@ class ModelView(QWidget):
         bodies = [(m, c) for m, c in self._overlay_bodies if len(m.points)]
         if self.bodies is not None:
             known = self.bodies.ledger.project.members
-            bodies += [(self.bodies.member(i, self._overlay_grade), colour) for i in ids if i in known]
+            ids = [i for i in ids if i in known]
+            if self._overlay_grade >= 0:
+                bodies += [(self.bodies.member(i, self._overlay_grade), colour) for i in ids]
+            self._lay_sticks(ids if self._overlay_grade < 0 else [], colour)
         if len(bodies) == len(self._overlay_shown) and all(a is c and b == d for (a, b), (c, d) in zip(bodies, self._overlay_shown, strict=True)):
             return
         self._overlay_shown = bodies
@@ -297,6 +306,17 @@ class ModelView(QWidget):
         if bodies:
             paint = [np.broadcast_to((np.array(rgb(c)) * 255).astype(np.uint8), (len(m.points), 3)) for m, c in bodies]
             self.overlay.GetMapper().SetInputData(polydata(joined([m for m, _ in bodies]), np.concatenate(paint)))
+        self.redraw()
+
+    def _lay_sticks(self, ids: list[str], colour: str) -> None:
+        shown = (tuple(ids), colour, self.bodies.version if self.bodies is not None and ids else 0)
+        if shown == self._sticks_shown:
+            return
+        self._sticks_shown = shown
+        if ids and self.bodies is not None:
+            self._overlay_sticks.GetMapper().SetInputData(stick_data(self.bodies, ids))
+            self._overlay_sticks.GetProperty().SetColor(*rgb(colour))
+        self._overlay_sticks.SetVisibility(bool(ids))
         self.redraw()
 
     def begin(self) -> None:
@@ -365,7 +385,7 @@ class ModelView(QWidget):
         facts = (
             ()
             if project is None
-            else (*project.grids.values(), *project.levels.values(), project.house.units, project.house.north_deg, self.bodies and self.bodies.version)
+            else (*project.grids.values(), *project.levels.values(), project.house.units, project.house.north_deg)
         )
         key = (
             self.width(),
@@ -377,7 +397,7 @@ class ModelView(QWidget):
             cam.tall,
             cam.perspective,
             self.theme.name,
-            id(self.bodies),
+            *(np.concatenate(self.bodies.bounds()).tolist() if self.bodies is not None else ()),
             *facts,
         )
         if key != self._backdrop_key:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from tincleat.app.bodies import STATES
-from tincleat.app.marks import draw_mark
+from tincleat.app.marks import stamp_mark
 from tincleat.app.theme import font
 from tincleat.geometry.frames import Array
 from tincleat.units import format_level
@@ -97,7 +97,7 @@ def paint_marks(view: "ModelView", painter: QPainter) -> None:
     strong = {*chosen, view.bodies.joint_row.get(view.hover_key, -1)}
     for i in [*(i for i in drawn if i not in chosen), *chosen]:
         if not np.isnan(spots[i, 0]):
-            draw_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], view.theme, 6.0 if i in strong else 4.5, i in strong)
+            stamp_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], view.theme, 6.0 if i in strong else 4.5, i in strong)
 
 
 def paint_lines(view: "ModelView", painter: QPainter) -> None:

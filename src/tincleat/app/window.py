@@ -69,6 +69,7 @@ class Window(QMainWindow):
         self.help_: Help | None = None
         self.selected: list[str] = []
         self.members: list[str] = []
+        self._carded: list[str] = []  # members whose card the panel shows
         self._finding_at = self._open_at = -1
         self._over_stock: set[str] | None = None  # members over stock length; None while not known
         self.setWindowTitle("Tin Cleat")
@@ -299,8 +300,18 @@ class Window(QMainWindow):
         self._show_selection()
         self.view.begin()
         self.drawer.show_ledger(self.desk.ledger if self.desk else None)
-        self._refresh_panel()
+        if self._concerns_panel(changes, touched):
+            self._refresh_panel()
+        else:
+            self._enable()
         self._refresh_counts()
+
+    def _concerns_panel(self, changes: Sequence[Delta], touched: set[str]) -> bool:
+        """Whether the panel may show something else after changes; only the card of members is surely spared by changes elsewhere."""
+        if self._carded != self.members or not self.members or self.desk is None or any(c.table not in ("member", "connection", "concession") for c in changes):
+            return True
+        entries, chosen = self.desk.ledger.entries, set(self.members)
+        return any(c.id in chosen for c in changes) or any(not chosen.isdisjoint(entries[k].joint.members) if k in entries else True for k in touched)
 
     # --- selection -------------------------------------------------------------
 
@@ -340,6 +351,7 @@ class Window(QMainWindow):
         if desk is None:
             return
         self.view.selected_joints = set(self.selected)
+        self._carded = []
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
         if entry is not None and entry.connection is not None:
             self.panel.setCurrentWidget(self.detail)
@@ -350,6 +362,7 @@ class Window(QMainWindow):
             if entry is not None:
                 card = cards.joint_card(desk, entry, self.placing.place_here)
             elif self.members:
+                self._carded = list(self.members)
                 card = cards.member_card(
                     desk, self.members, partial(deeds.change_members, self), lambda k: self.select([k], [], True), partial(forms.change_run, self)
                 )
@@ -512,6 +525,7 @@ class Window(QMainWindow):
     def show_card(self, card: QWidget) -> None:
         """Put a card into the panel; it goes with the next selection."""
         self.detail.key = ""
+        self._carded = []
         self._put_back_sheet()
         put_card(self.card, card)
         self.panel.setCurrentWidget(self.card)

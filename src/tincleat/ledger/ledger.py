@@ -37,7 +37,14 @@ class Ledger:
         self.lost = {}
         for joint in found:
             self._claim(joint)
+        self._hung: dict[str, dict[str, None]] = {}
+        for c in p.connections.values():
+            self._hung.setdefault(c.member, {})[c.id] = None
         self._connect(p.connections.values())
+
+    def _on(self, members: Iterable[str]) -> list[Connection]:
+        """The connections that hang on some members."""
+        return [self.project.connections[name] for m in dict.fromkeys(members) for name in self._hung.get(m, ())]
 
     def _found(self, only: "Iterable[str] | None") -> list[Joint]:
         # kin share one case object, so that likeness is an identity from here on
@@ -74,7 +81,7 @@ class Ledger:
             self._claim(joint)
         mine = near | set(ids)
         self.lost = {k: v for k, v in self.lost.items() if k in self.project.connections}
-        self._connect([c for c in self.project.connections.values() if c.member in mine])
+        self._connect(self._on(mine))
         keys = set(dropped) | {j.key for j in found}
         out = set()
         for key in keys:
@@ -90,7 +97,8 @@ class Ledger:
         conceded: dict[str, dict[str, float]] = {}
         for c in self.project.concessions.values():
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
-        for connection in connections:
+        # where two hang on one joint the later one counts, whatever order they come in
+        for connection in sorted(connections, key=lambda c: (len(c.id), c.id)):
             key = self.by_end.get((connection.member, connection.end))
             if key is None:
                 self.lost[connection.id] = "its member is gone"
@@ -110,6 +118,11 @@ class Ledger:
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
+        for c in changes:
+            if isinstance(c.old, Connection):
+                self._hung.get(c.old.member, {}).pop(c.id, None)
+            if isinstance(c.new, Connection):
+                self._hung.setdefault(c.new.member, {})[c.id] = None
         members = list(dict.fromkeys(c.id for c in changes if c.table == "member"))
         wide = len(members) > max(200, len(self.project.members) // 10)
         if wide or any(c.table in ("house", "level") for c in changes):
@@ -133,7 +146,8 @@ class Ledger:
         for key in touched:
             self.entries[key] = Entry(self.entries[key].joint)
         if touched:
-            self._connect([c for c in self.project.connections.values() if self.by_end.get((c.member, c.end)) in touched])
+            ends = (m for key in touched for m, _ in self.entries[key].joint.ends)
+            self._connect(c for c in self._on(ends) if self.by_end.get((c.member, c.end)) in touched)
         return touched | moved
 
     def joint_of(self, member: str, end: End) -> Joint:

@@ -13,7 +13,7 @@ from test_proof import fin, findings, part
 from tincleat.details.assembled import Assembled, gaps
 from tincleat.details.parts import Weld, mirrored
 from tincleat.families.registry import family
-from tincleat.ledger.made import _mirror_case
+from tincleat.joints.case import mirror_case
 from tincleat.proof.measure import along_rays, nearest_edge
 from tincleat.proof.registry import prove
 from tincleat.proof.welds import continuous, fusion_angle, length, throat
@@ -61,7 +61,7 @@ def test_the_mirror_image_is_proved_alike(sides: str, edge: int, gauge: tuple[fl
     case = on_flange()
     d = family("fin-plate").detail(case, {"sides": sides, "edge_distance": float(edge), "gauge": gauge}, HOUSE)
     plain = {f.key: f for f in prove(Assembled(case, d, "EN"), HOUSE)}
-    image = {f.key: f for f in prove(Assembled(_mirror_case(case), mirrored(d), "EN"), HOUSE)}
+    image = {f.key: f for f in prove(Assembled(mirror_case(case), mirrored(d), "EN"), HOUSE)}
     assert plain.keys() == image.keys()
     for key, f in plain.items():
         assert image[key].actual == pytest.approx(f.actual, abs=1e-6) and image[key].level == f.level

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tincleat.catalogue.sections import section as section_of
 from tincleat.commands.desk import Desk
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.ledger.steel import cut_length, cuts_of, net_mass
@@ -307,3 +308,58 @@ def test_own_sections_from_csv(desk: Desk, tmp_path: Path) -> None:
             desk.run("import-sections", path=str(path))
     with pytest.raises(TinCleatError, match="cannot be read"):
         desk.run("import-sections", path=str(tmp_path / "none.csv"))
+
+
+def plies(entry: Any, mirrored: bool) -> list[tuple[str, int, list[tuple[float, ...]]]]:
+    """Corners of every ply and its holes in the world, mirrored in y = 9000 if asked."""
+    out = []
+    for ply in entry.made.assembled.plies:
+        flat = np.asarray(ply.polygon.exterior.coords)[:-1, :2]
+        body = np.concatenate([np.column_stack([flat, np.full(len(flat), z)]) for z in (0.0, ply.thickness)])
+        holes = np.array([(h.x, h.y, ply.thickness / 2) for h in ply.holes]).reshape(-1, 3)
+        points = entry.joint.frame.to_world(ply.frame.to_world(np.concatenate([body, holes])))
+        if mirrored:
+            points = points * (1, -1, 1) + (0, 18000, 0)
+        # to a millimetre, from an origin that no true dimension is half a millimetre off
+        out.append((ply.owner, len(holes), sorted(tuple((np.round(p + 0.23, 0) + 0.0).tolist()) for p in points)))
+    return sorted(out)
+
+
+@pytest.mark.parametrize("end", ["start", "end"])
+@pytest.mark.parametrize("section", ["PFC 200x75x23", "UPN 200", "RHS 200x100x8", "L 250x250x28", "IPE 300"])
+def test_mirrored_joints_of_lopsided_sections_come_along(tmp_path: Path, section: str, end: str) -> None:
+    """A channel beam on a support of any section: bolts pass its web, and the mirror image is the mirrored steel, holes included."""
+    desk = Desk.create(tmp_path / "m.tincleat")
+    desk.run("add-level", name="floor", elevation=4000)
+    points = {"start": [0, 700, 4000], "end": [5000, 700, 4000]} if end == "start" else {"start": [-5000, 700, 4000], "end": [0, 700, 4000]}
+    desk.run("add-members", members=[
+        {"section": section, "role": "beam", "start": [0, -2000, 4000], "end": [0, 4000, 4000], "cardinal": "top"},
+        {"section": "PFC 200x75x23", "role": "beam", **points, "cardinal": "top"},
+    ])  # fmt: skip
+    support, beam = list(desk.project.members)
+    desk.run("place-connection", family="fin-plate", at=[f"{beam}.{end}"])
+    title = desk.run("mirror-members", ids=[support, beam], line=[[0, 9000, 0], [1, 9000, 0]])
+    assert "1 connection along" in title, title
+    a, b = (desk.ledger.entry_of(c) for c in desk.project.connections)
+    assert a.made is not None and b.made is not None
+    for entry in (a, b):
+        state = {f.rule: f.level for f in entry.findings}
+        assert state["bolt-plies"] == state["bolt-hole"] == state["weld-gap"] == state["ply-gap"] == "clear"
+    assert plies(b, False) == plies(a, True)
+    assert sum(n for _, n, _ in plies(b, False)) > 0
+
+
+@pytest.mark.parametrize("upside_down", [False, True])
+def test_a_channel_column_is_welded_where_its_web_is(tmp_path: Path, upside_down: bool) -> None:
+    desk = Desk.create(tmp_path / "c.tincleat")
+    ends = ([0, 0, 4000], [0, 0, 0]) if upside_down else ([0, 0, 0], [0, 0, 4000])
+    desk.run("add-members", members=[{"section": "UPN 200", "role": "column", "start": ends[0], "end": ends[1]}])
+    desk.run("place-all", family="base-plate")
+    (entry,) = (e for e in desk.ledger.entries.values() if e.connection)
+    assert {f.level for f in entry.findings if f.rule == "weld-gap"} == {"clear"}
+    web = next(w for w in entry.made.detail.welds if w.name.startswith("web"))
+    shape = section_of("UPN 200")
+    member = next(iter(desk.project.members.values()))
+    middle = entry.joint.frame.to_world([[(a + b) / 2 for a, b in zip(web.start, web.end, strict=True)]])
+    # 75 mm wide: the web's outer face is 37.5 mm from the middle, on the side away from the toes
+    assert axis_frame(member).to_local(middle)[0, 1] == pytest.approx(-shape.b / 2)

@@ -98,7 +98,7 @@ def build(case: Case, given: Given) -> Detail:
 
     flange = given.rounded("flange_weld", max(0.6 * min(shape.tf, t), 6.0 if not inch else 6.35), "weld leg")
     web = given.rounded("web_weld", max(0.6 * min(shape.tw, t), 5.0 if not inch else 4.7625), "weld leg")
-    welds = _welds(shape, over, flange, web)
+    welds = _welds(case, over, flange, web)
     plates = [plate]
     depth = float(given.value("key_depth"))
     key_length, key_t = float(given.value("key_length")), float(given.value("key_thickness"))
@@ -155,8 +155,10 @@ def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], concr
     return tuple(Rod(f"rod {i + 1}", rod.name, grade, x, y, bottom, over + projection, foot, tuple(levels), tuple(washers)) for i, (x, y) in enumerate(spots))
 
 
-def _welds(shape: Section, z: float, flange: float, web: float) -> list[Weld]:
+def _welds(case: Case, z: float, flange: float, web: float) -> list[Weld]:
     """Fillets round the column's foot, each outward of the face it runs along."""
+    shape = case.supported.shape
+    web_side = -math.copysign(1.0, case.supported.frame.y[1])
     out: list[Weld] = []
 
     def run(name: str, leg: float, a: tuple[float, float], b: tuple[float, float], outward: tuple[float, float]) -> None:
@@ -179,12 +181,12 @@ def _welds(shape: Section, z: float, flange: float, web: float) -> list[Weld]:
             middle = unit(np.array([a[0] + c[0], a[1] + c[1], 0.0]))
             run("all round", flange, a, c, (float(middle[0]), float(middle[1])))
     else:
-        # channel: the web is the wall at -y; its inner runs are left to the user's own loose welds
+        # a channel's web is one of the walls; its inner runs are left to the user's own loose welds
         r = shape.r1 if shape.shape == "RHS" else 0.0
         for side in (1.0, -1.0):
             run("end wall" if shape.shape == "RHS" else "flange, outer face", flange, (side * h, -b + r), (side * h, b - r), (side, 0.0))
         for flank in (1.0, -1.0):
-            if shape.shape == "RHS" or flank < 0:
+            if shape.shape == "RHS" or flank == web_side:
                 run(
                     "side wall" if shape.shape == "RHS" else "web, outer face",
                     flange if shape.shape == "RHS" else web,

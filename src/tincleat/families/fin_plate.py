@@ -174,7 +174,7 @@ def build(case: Case, given: Given) -> Detail:
     height = given.rounded("plate_height", raw_height, "plate length")
     middle = (rows[0] + rows[-1]) / 2
     bottom, top = middle - height / 2, middle + height / 2
-    half, at = sizes.web.thickness / 2, sizes.web.at
+    half, at = sizes.web.thickness / 2, sizes.web.at * math.copysign(1.0, case.supported.frame.y[1])
     faces = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}[str(given.value("sides"))]
     nearest = min(max(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for side in faces for z in (bottom, top))
     width = nearest + given.rounded("plate_width", lines[-1] + float(given.value("edge_distance")) - nearest, "plate width")

@@ -20,7 +20,10 @@ MEETING: frozenset[str] = frozenset({"near miss", "free end"})
 
 
 class CaseMember(msgspec.Struct, frozen=True, gc=False):
-    """A member near a joint.  ``frame`` lies on the section's middle with x along the member; steel from ``low`` to ``high`` (mm, clipped)."""
+    """A member near a joint.  ``frame`` lies on the section's middle with x along the member; steel from ``low`` to ``high`` (mm, clipped).
+
+    Its y and z axes say how the section lies: a channel's web is on its own side of y, wherever that is in the joint.
+    """
 
     section: str
     grade: str
@@ -32,6 +35,12 @@ class CaseMember(msgspec.Struct, frozen=True, gc=False):
     def shape(self) -> Section:
         """The member's catalogue section."""
         return section(self.section)
+
+    @property
+    def away(self) -> Vec3:
+        """Direction along the member into its longer part; for the member that is joined, away from the joint."""
+        x, y, z = self.frame.x
+        return (x, y, z) if self.high >= -self.low else (-x, -y, -z)
 
 
 class Case(msgspec.Struct, frozen=True, gc=False):
@@ -48,7 +57,7 @@ class Case(msgspec.Struct, frozen=True, gc=False):
     @property
     def lean(self) -> float:
         """Angle in rad between the supported member and the joint's z axis; at a column foot that axis is plumb."""
-        return math.acos(max(-1.0, min(1.0, self.supported.frame.x[2])))
+        return math.acos(max(-1.0, min(1.0, self.supported.away[2])))
 
     @property
     def support(self) -> CaseMember | None:
@@ -119,17 +128,34 @@ def _upright(local: _Local, shape: Section) -> _Local:
     return origin, x, ((-z[0], -z[1], -z[2]) if _negative(z) else z), low, high
 
 
-def _image(local: _Local) -> _Local:
-    """The mirror image in the joint's x-z plane (for sections that are their own mirror image)."""
+CHANNELS = ("C", "CF")
+
+
+def _image(local: _Local, shape: Section) -> _Local:
+    """The mirror image in the joint's x-z plane: where the same section lies for its steel to be there.
+
+    A section with an upright axis of symmetry keeps its depth; a channel is turned over; any other bar is run the other way.
+    """
     o, x, z, low, high = local
-    return (o[0], -o[1], o[2]), (x[0], -x[1], x[2]), (z[0], -z[1], z[2]), low, high
+    o, x, z = (o[0], -o[1], o[2]), (x[0], -x[1], x[2]), (z[0], -z[1], z[2])
+    if shape.symmetric or shape.shape == "T":
+        return o, x, z, low, high
+    if shape.shape in CHANNELS:
+        return o, x, (-z[0], -z[1], -z[2]), low, high
+    return o, (-x[0], -x[1], -x[2]), z, -high, -low
+
+
+def mirror_case(case: Case) -> Case:
+    """The true mirror image of a case in the joint's x-z plane."""
+    images = [(m, _image((m.frame.origin, m.frame.x, m.frame.z, m.low, m.high), m.shape)) for m in case.members]
+    return Case(case.kind, tuple(CaseMember(m.section, m.grade, Frame(o, x, z), low, high) for m, (o, x, z, low, high) in images))
 
 
 def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, float, float]]) -> tuple[Case, bool]:
     """The case of a joint and whether it is stored mirrored.
 
     ``steel`` gives each member with its world frame at the joint and the steel's extent along it.  Of a joint and its mirror
-    image the one that sorts first is the case, if every section is its own mirror image.
+    image the one that sorts first is the case.
     """
     (ax, ay, az), origin = frame.axes.tolist(), frame.origin
 
@@ -155,9 +181,9 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, flo
         return Case(kind, tuple(members))
 
     case = build(plain)
-    if not all(shape.symmetric for shape in shapes) or all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain):
+    if all(shape.symmetric for shape in shapes) and all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain):
         return case, False
-    image = build([_image(local) for local in plain])
+    image = build([_image(local, shape) for local, shape in zip(plain, shapes, strict=True)])
     if image != case and _order(image) < _order(case):
         return image, True
     return case, False

@@ -10,7 +10,7 @@ import shapely
 from tincleat.catalogue.sections import Section, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
-from tincleat.joints.case import Joint, Kind, make_case
+from tincleat.joints.case import CHANNELS, Joint, Kind, make_case
 from tincleat.project.entities import End, Level, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.units import format_length, format_level
@@ -160,9 +160,30 @@ class Finder:
         else:
             x, origin = -np.array(frame.x), frame.o + np.array(frame.x) * length(member)
         z = np.array(frame.z)
-        if section(member.section).symmetric and z[2] < -1e-9:
+        shape = section(member.section)
+        if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
             z = -z
         return Frame.of(origin, x, z)
+
+    def _lead(self, key: str, end: End, origin: Vec3) -> tuple[Member, Frame, float, float]:
+        """The steel of the member that is joined, from the joint's origin on, however far its line was drawn into the support.
+
+        Its x points away from the joint, for sections that can be turned so; an angle or a zed at its far end keeps its own.
+        """
+        member = self.members[key]
+        own, full = axis_frame(member), length(member)
+        x, z, low, high = np.array(own.x), np.array(own.z), 0.0, full
+        shape = section(member.section)
+        if end == "end":
+            if shape.symmetric or shape.shape == "T":
+                x = -x
+            elif shape.shape in CHANNELS:
+                x, z = -x, -z
+            else:
+                low, high = -full, 0.0
+        if shape.symmetric and z[2] < -1e-9:
+            z = -z
+        return member, Frame(origin, vec(x), vec(z)), low, high
 
     def _place(self, height: float) -> str:
         near = min(self.levels, key=lambda v: abs(v.elevation - height), default=None)
@@ -325,11 +346,7 @@ class Finder:
         return self.members[key].section
 
     def _make(self, kind: Kind, ends: "list[tuple[str, End]]", support: str, frame: Frame, point: Vec3, others: list[str], words: str) -> Joint:
-        first = self.members[ends[0][0]]
-        lead = self._out(*ends[0])
-        # the supported member is taken from the joint's origin outward, however far its line was drawn into the support
-        lead = Frame(frame.origin, lead.x, lead.z)
-        steel = [(first, lead, 0.0, length(first))]
+        steel = [self._lead(*ends[0], frame.origin)]
         for key in others:
             other = axis_frame(self.members[key])
             station = float((frame.o - other.o) @ np.array(other.x))
@@ -340,7 +357,7 @@ class Finder:
 
 def _web_reach(shape: Section, across: float) -> float:
     """Distance from the section's middle to the web face on the side ``across`` points to, mm."""
-    web = next((e for e in shape.elements if e.name == "web"), None)
+    web = next((e for e in shape.elements if e.name in ("web", "upright leg")), None)
     if web is None:
         return shape.b / 2
     return web.thickness / 2 + (web.at if across > 0 else -web.at)

@@ -6,9 +6,9 @@ from functools import cached_property
 import msgspec
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Detail, mirrored
+from tincleat.details.parts import Detail, MemberHole, mirrored
 from tincleat.families.registry import family
-from tincleat.joints.case import Case
+from tincleat.joints.case import CHANNELS, Case, mirror_case
 from tincleat.project.entities import HouseRules, Value
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
@@ -62,12 +62,23 @@ class Workshop:
                     del self._made[old]
             detail = family(name).detail(case, settings, house)
             if mirror:
-                detail, case = mirrored(detail), _mirror_case(case)
+                detail, case = _mirrored(detail, case), mirror_case(case)
             found = self._made[key] = Made(case, detail, house)
             self.built += 1
         return found
 
 
-def _mirror_case(case: Case) -> Case:
-    replace = msgspec.structs.replace
-    return replace(case, members=tuple(replace(m, frame=m.frame.mirrored_y()) for m in case.members))
+# elements that change places when a section's mirror image is laid with the same section
+CHANGED = {"top flange": "bottom flange", "bottom flange": "top flange", "near wall": "far wall", "far wall": "near wall"}
+
+
+def _mirrored(detail: Detail, case: Case) -> Detail:
+    """The mirror image of a detail; holes name the element that lies there now: a channel is turned over, a box's sides change."""
+
+    def named(hole: MemberHole) -> MemberHole:
+        shape = case.members[hole.member].shape.shape
+        changes = (shape in CHANNELS and "flange" in hole.element) or (shape == "RHS" and hole.element in ("near wall", "far wall"))
+        return msgspec.structs.replace(hole, element=CHANGED[hole.element]) if changes else hole
+
+    image = mirrored(detail)
+    return msgspec.structs.replace(image, holes=tuple(named(h) for h in image.holes))

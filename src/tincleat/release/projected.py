@@ -60,7 +60,12 @@ def _window(a: Assembled) -> tuple[Array, Array]:
     lead = a.case.supported
     along = lead.frame.to_local(points)[:, 0]
     h, b = lead.shape.h / 2, lead.shape.b / 2
-    corners = np.array([(x, y, z) for x in (max(0.0, float(along.min())), float(along.max())) for y in (-b, b) for z in (-h, h)])
+    # from the joint as far along the member as the parts reach
+    if lead.high >= -lead.low:
+        first, last = max(0.0, float(along.min())), float(along.max())
+    else:
+        first, last = float(along.min()), min(0.0, float(along.max()))
+    corners = np.array([(x, y, z) for x in (first, last) for y in (-b, b) for z in (-h, h)])
     points = np.concatenate([points, lead.frame.to_world(corners)])
     low, high = points.min(axis=0), points.max(axis=0)
     margin = max(ROUND, SHARE * float((high - low).max()))

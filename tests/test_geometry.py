@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.hidden_lines import Scene, covered
+from tincleat.geometry.lines import between_edges, crossing
 from tincleat.geometry.mesh import Mesh, cut, cylinder, joined, overlap_volume, prism, trimmed
 from tincleat.geometry.outline import Outline
 
@@ -107,3 +108,22 @@ def test_a_prism_knows_the_edges_a_search_would_find(rings: int, side: float, t:
     assert known.keys() == found.keys()
     for pair, normals in known.items():
         assert np.allclose(normals, found[pair], atol=1e-9)
+
+
+def test_where_lines_cross_and_how_far_edges_lie_apart() -> None:
+    a = np.array([(0.0, 0.0, 0.0), (100.0, 0.0, 0.0)])
+    # at x = 30 on the first, half way along the second; 7 mm apart
+    assert crossing(a, np.array([(30.0, -5.0, 7.0), (30.0, 5.0, 7.0)])) == pytest.approx((0.3, 0.5, 7.0))
+    assert crossing(a, a + (0, 9, 0)) is None
+    # parallel: 3-4-5 across, measured in the middle of what both have, x = 20 to 80
+    found = between_edges(a, np.array([(80.0, 30.0, 40.0), (20.0, 30.0, 40.0)]))
+    assert found.distance == pytest.approx(50) and found.angle == 0.0 and found.first[0] == pytest.approx(50) and found.second == pytest.approx((50, 30, 40))
+    # parallel and apart along the line too: still straight across
+    assert between_edges(a, np.array([(300.0, 30.0, 40.0), (400.0, 30.0, 40.0)])).distance == pytest.approx(50)
+    # they pass each other at 60 degrees, 12 mm apart
+    way = np.array((math.cos(math.pi / 3), math.sin(math.pi / 3), 0.0)) * 40
+    found = between_edges(a, np.stack([np.array((50.0, 0.0, 12.0)) - way, np.array((50.0, 0.0, 12.0)) + way]))
+    assert (found.distance, found.angle) == (pytest.approx(12), pytest.approx(math.pi / 3))
+    # square to each other, but the second ends 3-4 off the first one's end
+    found = between_edges(a, np.array([(103.0, 4.0, 0.0), (103.0, 90.0, 0.0)]))
+    assert found.distance == pytest.approx(5) and found.first == pytest.approx((100, 0, 0))

@@ -18,6 +18,7 @@ from tincleat.commands.ready import differences, revision
 from tincleat.demo.registry import make_demo
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
 from tincleat.exchange.ifc import export_ifc
+from tincleat.ledger.look import standing, want_look
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 from tincleat.ready.stock import over_stock, pieces, split_places
@@ -300,12 +301,25 @@ def test_a_revised_model_keeps_what_was_trued_up(desk: Desk, tmp_path: Path) -> 
     assert sorted((d.kind, d.label) for d in rows) == [("added", "N"), ("removed", "D1"), ("resized", "B1")]
     # one row accepted: the beam follows, still hung by its top
     key = next(d.key for d in rows if d.label == "B1")
+    before = standing(ours.ledger)
     ours.run("take-revision", path=str(second), accept=[key])
+    # its fin plates were made for another beam: both ends are to be looked at, nothing else is
+    looks = want_look(before, ours.ledger)
+    assert [look.member for look in looks] == [get(ours, "B1").id] * 2 and all("another kin" in look.why or "breach" in look.why for look in looks)
     b = get(ours, "B1")
     assert (b.section, b.cardinal, b.start[2]) == ("IPE 360", "top", 4200) and get(ours, "C1").end[2] == 4500
     assert ours.ledger.counts()["joined"] == joined and {e.connection.member for e in ours.ledger.entries.values() if e.connection} >= {b.id}
     with pytest.raises(NotFound, match="no row"):
         ours.run("take-revision", path=str(second), accept=["nonsense"])
+    before = standing(ours.ledger)
+    assert want_look(before, ours.ledger) == []
+    ours.run("move-members", ids=[b.id], by=[0, 0, 9000])
+    assert {look.why.partition(":")[0] for look in want_look(before, ours.ledger)} <= {"no longer at a joint"} or all(
+        "fits" in look.why or "joins" in look.why for look in want_look(before, ours.ledger)
+    )
+    ours.undo()
+    ours.run("delete-members", ids=[b.id])
+    assert [(look.member, look.why.split(";")[0]) for look in want_look(before, ours.ledger)] == [(b.id, "gone with its member")] * 2
     ours.close()
 
 

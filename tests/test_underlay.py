@@ -1,5 +1,6 @@
 """Drawings under the model: read, fitted by two points, drawn."""
 
+import io
 import math
 import struct
 import zlib
@@ -7,12 +8,13 @@ from pathlib import Path
 
 import ezdxf
 import numpy as np
+import PIL.Image
 import pytest
 
 from tincleat.app.underlays import placed
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
-from tincleat.exchange.underlay_in import read_dxf, read_picture
+from tincleat.exchange.underlay_in import read_dxf, read_page, read_picture
 from tincleat.project.entities import Underlay
 
 
@@ -106,4 +108,45 @@ def test_files_that_are_no_drawings(tmp_path: Path) -> None:
     with pytest.raises(TinCleatError, match="no level"):
         desk.run("add-underlay", path=str(drawing(tmp_path / "a.dxf")), level="attic")
     assert not desk.project.tables["underlay"]
+    desk.close()
+
+
+def page(path: Path, width_mm: float, height_mm: float) -> Path:
+    """A PDF of one page, white with its lower left quarter black."""
+    w, h = width_mm / 25.4 * 72, height_mm / 25.4 * 72
+    drawn = f"0 0 0 rg 0 0 {w / 2:.4f} {h / 2:.4f} re f".encode()
+    bodies = [
+        b"<< /Type /Catalog /Pages 2 0 R >>",
+        b"<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
+        f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 {w:.4f} {h:.4f}] /Contents 4 0 R >>".encode(),
+        b"<< /Length %d >>\nstream\n%b\nendstream" % (len(drawn), drawn),
+    ]
+    out, places = b"%PDF-1.4\n", []
+    for i, body in enumerate(bodies, 1):
+        places.append(len(out))
+        out += b"%d 0 obj\n%b\nendobj\n" % (i, body)
+    table = b"".join(b"%010d 00000 n \n" % p for p in places)
+    out += b"xref\n0 5\n0000000000 65535 f \n" + table + b"trailer\n<< /Size 5 /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % len(out)
+    path.write_bytes(out)
+    return path
+
+
+def test_a_page_of_a_pdf(tmp_path: Path) -> None:
+    # 200 dots an inch: 254 mm are 2000 pixels, 127 mm are 1000
+    data, w, h, paper = read_page(page(tmp_path / "p.pdf", 254, 127))
+    assert (w, h) == (2000, 1000) and paper == pytest.approx(0.127)
+    picture = np.asarray(PIL.Image.open(io.BytesIO(data)))
+    assert (picture[600, 100] == 0).all() and (picture[400, 100] == 255).all() and (picture[600, 1100] == 255).all()
+    # a sheet of 1.2 m is drawn coarser: 7000 pixels
+    assert read_page(page(tmp_path / "large.pdf", 1200, 800))[1] == pytest.approx(7000, abs=1)
+    desk = Desk.create(tmp_path / "p.tincleat")
+    desk.run("add-underlay", path=str(tmp_path / "p.pdf"), paper_scale=50)
+    (u,) = desk.project.tables["underlay"].values()
+    # the page's far corner at 1:50: 254 x 50 and 127 x 50
+    assert placed(u, np.array([u.pixels], dtype=float))[0] == pytest.approx((12700, 6350, 0))
+    for name, args, words in (("p.pdf", {"page": 2}, "no page 2"), ("bad.pdf", {}, "cannot be read"), ("p.pdf", {"paper_scale": 0}, "a scale of 1 : 0")):
+        (tmp_path / "bad.pdf").write_bytes(b"%PDF-1.4 rubbish")
+        with pytest.raises(TinCleatError, match=words):
+            desk.run("add-underlay", path=str(tmp_path / name), **args)
+    assert len(desk.project.tables["underlay"]) == 1
     desk.close()

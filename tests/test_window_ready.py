@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
@@ -145,6 +146,43 @@ def test_measuring(w: Window, fill: Answer) -> None:
     w.escape()
 
 
+def test_measuring_between_edges(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    w.view.look(-90, 90)
+    w.view.zoom_to(np.array([(3000.0, 0.0, 4000.0)]), 700)
+    QApplication.processEvents()
+    w.do("measure-edges")
+    w.pointing.clicked(at(w, (3000, 600, 4000)))
+    assert "No edge here" in w.hint.text()
+    w.pointing.pointed(at(w, (3000, 75, 4000)))
+    assert len(w.view.lines) == 1 and np.allclose(w.view.lines[0][0][:, 1:], (75, 4000))
+    w.pointing.clicked(at(w, (3000, 75, 4000)))
+    w.pointing.pointed(at(w, (3000, -74, 4000)))
+    assert w.view.labels
+    w.pointing.clicked(at(w, (3000, -75, 4000)))
+    # the flange of an IPE 300 is 150 mm wide
+    assert "150 mm" in w.hint.text() and "parallel" in w.hint.text()
+    w.escape()
+    assert not w.view.lines
+
+
+def test_points_snap_to_extensions_and_where_they_cross(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    d.run("add-members", members=[{"section": "L 60x60x6", "role": "brace", "start": [9000, 0, 1000], "end": [9000, 0, 3000]}])
+    w.view.look(-90, 0)
+    w.view.fit()
+    QApplication.processEvents()
+    w.pointing.start("draw", {"section": "RD 20", "role": "brace"})
+    # past the end of the beam at 4000; then where it would cross the brace, 1 m above its end
+    point, words = w.pointing.snapped(at(w, (7800, 0, 4000)))
+    assert "extended" in words and point is not None and point == pytest.approx((7800, 0, 4000), abs=40)
+    point, words = w.pointing.snapped(at(w, (9000, 0, 4000)))
+    assert "crosses" in words and "extended" in words and point == pytest.approx((9000, 0, 4000))
+    assert w.pointing.snapped(at(w, (7800, 0, 2000)))[0] is None
+    w.escape()
+
+
 def test_sections_used_lately_come_first(w: Window, fill: Answer) -> None:
     build_bay(w, fill)
     assert w.recent_sections()[:2] == ["IPE 300", "HEB 240"] and w.section_names()[:2] == ["IPE 300", "HEB 240"]
@@ -233,6 +271,12 @@ def test_stock_is_split_from_the_review(w: Window, tmp_path: Path) -> None:
     w.do("stock")
     page = w.drawer.review
     assert [r.name for r in page.matter.rows] == ["ridge"]  # type: ignore[union-attr]
+    ridge = page.matter.rows[0].key  # type: ignore[union-attr]
+    assert w.view.chunks is not None and w.view.chunks.marked == {ridge}
+    assert w.view.chunks._paint([ridge])[0].tolist() != w.view.chunks._paint([next(iter(desk(w).project.members))])[0].tolist()
+    w.rail.choose("Join")
+    assert not w.view.chunks.marked
+    w.rail.choose("Ready")
     page.go.click()
     assert sorted(round(length(m)) for m in desk(w).project.members.values() if m.name.startswith("ridge")) == [10614, 11000, 11386]
     w.do("stock")
@@ -262,6 +306,31 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     ready_deeds.import_ifc(w, str(tmp_path / "bad.ifc"))
     qtbot.waitUntil(lambda: w.job is None, timeout=60000)
     assert "not an IFC" in w.hint.text() and len(d.project.members) == 105
+
+
+def test_a_revision_lists_what_wants_a_look(qtbot: QtBot, w: Window, tmp_path: Path) -> None:
+    theirs = make_demo("boathouse", tmp_path / "b.tincleat")
+    first = export_ifc(theirs.ledger, tmp_path / "1.ifc")
+    d = desk(w)
+    d.run("import-frame", path=str(first))
+    d.run("place-all", family="fin-plate")
+    entry = next(e for e in d.ledger.entries.values() if e.connection is not None)
+    assert entry.connection is not None
+    guid = d.project.members[entry.connection.member].guid
+    for m in list(theirs.project.members.values()):
+        key = next(o.guid for o in d.project.members.values() if o.name == m.name and np.allclose(o.start, m.start) and np.allclose(o.end, m.end))
+        theirs.project.tables["member"][m.id] = msgspec.structs.replace(m, guid=key)
+    theirs.run("delete-members", ids=[next(m.id for m in theirs.project.members.values() if m.guid == guid)])
+    second = export_ifc(theirs.ledger, tmp_path / "2.ifc")
+    theirs.close()
+    ready_deeds.revise(w, str(second))
+    qtbot.waitUntil(lambda: w.job is None and w.drawer.review.matter is not None, timeout=60000)
+    assert [r.what for r in w.drawer.review.matter.rows] == ["removed"]  # type: ignore[union-attr]
+    w.drawer.review.go.click()
+    qtbot.waitUntil(lambda: w.drawer.review.matter is not None, timeout=5000)
+    matter = w.drawer.review.matter
+    assert matter is not None and matter.take is None and matter.title == "Connections to look at"
+    assert entry.connection.id in {r.key for r in matter.rows} and all("gone with its member" in r.words for r in matter.rows)
 
 
 def test_a_profile_nobody_knows_is_given_a_meaning(qtbot: QtBot, w: Window, tmp_path: Path, fill: Answer) -> None:

@@ -22,6 +22,7 @@ from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.look import standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.members import length
@@ -261,12 +262,10 @@ def _revise(args: argparse.Namespace) -> int:
     desk = Desk.open(args.file)
     rows = revision(desk.project, args.source, args.unit or "")
     if args.keep:
+        before = standing(desk.ledger)
         print(desk.run("take-revision", path=args.source, unit=args.unit or ""))
-        look = [e for e in desk.ledger.entries.values() if e.problem]
-        for e in look:
-            print(f"needs a look: {e.connection.id if e.connection else ''} {e.joint.words}: {e.problem}")
-        for key, why in desk.ledger.lost.items():
-            print(f"needs a look: {key}: {why}")
+        for look in want_look(before, desk.ledger):
+            print(f"needs a look: {look.connection}: {look.why}")
         return 0
     return _show_differences(rows, args.json)
 

@@ -165,6 +165,7 @@ class Chunks:
         self.members, self.near_members, self.joints = Cubes(MEMBER_CUBE), Cubes(JOINT_CUBE), Cubes(JOINT_CUBE)
         self.planes: list[vtkPlane] = []  # of the section box
         self.see_through = False
+        self.marked: frozenset[str] = frozenset()  # members that ask for attention
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
         self.assign()
 
@@ -272,7 +273,8 @@ class Chunks:
         """Colours (n, 3) of members by their role."""
         tones = {"column": self.theme.column, "post": self.theme.column, "brace": self.theme.brace}
         painted = {role: _bytes(tones.get(role, self.theme.member)) for role in get_args(Role)}
-        return np.array([painted[self.bodies.ledger.project.members[key].role] for key in keys], dtype=np.uint8).reshape(-1, 3)
+        known, marked, attention = self.bodies.ledger.project.members, self.marked, _bytes(self.theme.ochre_mark)
+        return np.array([attention if key in marked else painted[known[key].role] for key in keys], dtype=np.uint8).reshape(-1, 3)
 
     def _build_members(self, level: str, cube: tuple[int, ...]) -> vtkPolyData:
         b = self.bodies

@@ -257,6 +257,7 @@ def frame_actions(w: "Window") -> list[Action]:
         Action("beams-at", "Beams between crossings…", ("place", "grid", "joist", "tie"), "", partial(beams_at, w), opened, "Beams from crossing to crossing at a level"),
         Action("draw-members", "Draw members…", ("two points", "snap", "place", "line"), "D", partial(draw, w), opened, "Members between points you click"),
         Action("measure", "Measure", ("distance", "length", "angle", "between points"), "U", lambda: w.pointing.start("measure"), opened, "Distance between two points, along the axes too"),
+        Action("measure-edges", "Measure between edges", ("distance", "clear", "gap", "edge to edge", "angle"), "Shift+U", lambda: w.pointing.start("edges"), opened, "Clear distance and angle between two edges of members, plates, bolts"),
         Action("work-plane", "Work plane by three points", ("plane", "draw on"), "", w.pointing.work_plane, opened, "Points drawn where nothing takes hold fall on it"),
         Action("work-plane-face", "Work plane on a member's face", ("plane", "top face"), "", lambda: face(w), members, need),
         Action("work-plane-off", "Work plane off", ("plane",), "", lambda: plane_off(w), lambda: w.pointing.plane is not None, "There is no work plane"),

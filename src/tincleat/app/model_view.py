@@ -194,6 +194,14 @@ class ModelView(QWidget):
             self.chunks.changed(*self.bodies.hide(hidden))
             self._moved()
 
+    def set_marked(self, members: "frozenset[str]") -> None:
+        """Paint some members in the colour of what asks for attention."""
+        if self.chunks is not None and self.bodies is not None and self.chunks.marked != members:
+            differ = (self.chunks.marked ^ members) & self.bodies.member_row.keys()
+            self.chunks.marked = members
+            self.chunks.changed(set(), set(differ))
+            self.redraw()
+
     def set_box(self, box: "tuple[Array, Array] | None") -> None:
         """Show only what lies between two corners (mm), or everything."""
         self.box = box
@@ -382,11 +390,7 @@ class ModelView(QWidget):
         """Grid bubbles, levels and axes as one picture, painted anew only when the eye, the grid or the frame's extent changed."""
         cam, ratio = self.camera, self.devicePixelRatioF()
         project = self.ledger.project if self.ledger is not None else None
-        facts = (
-            ()
-            if project is None
-            else (*project.grids.values(), *project.levels.values(), project.house.units, project.house.north_deg)
-        )
+        facts = () if project is None else (*project.grids.values(), *project.levels.values(), project.house.units, project.house.north_deg)
         key = (
             self.width(),
             self.height(),

@@ -1,4 +1,4 @@
-"""Points picked in the model, snapped to ends, middles, crossings and lines: to draw a member, to measure."""
+"""Points picked in the model, snapped to ends, middles, crossings, lines and their extensions: to draw a member, to measure."""
 
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
@@ -6,9 +6,11 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 
+from tincleat.app.edges import between_words, edge_at
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, crossed
+from tincleat.geometry.lines import Between, between_edges, crossing
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame
 from tincleat.project.places import crossings
@@ -18,6 +20,8 @@ if TYPE_CHECKING:
     from tincleat.app.window import Window
 
 REACH = 12.0  # px within which a point snaps
+EXTENSION = 4000.0  # mm past its end, or as far again as it is long, that a line still takes hold
+MEET = 1.0  # mm between lines that still cross
 
 
 class Pointing:
@@ -35,13 +39,15 @@ class Pointing:
         self._then: Callable[[list[Array]], None] = lambda _: None
         self._spots: tuple[Array, list[str]] = (np.zeros((0, 3)), [])
         self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
+        self._names: list[str] = []
+        self._edge: Array | None = None  # the first of two edges to measure between
 
     def start(self, mode: str, bar: "dict[str, Any] | None" = None) -> None:
-        """Pick points to ``measure`` between, or to ``draw`` members like ``bar`` between."""
+        """Pick points to ``measure`` between, ``edges`` to measure between, or points to ``draw`` members like ``bar`` between."""
         w = self.window
         if w.placing.family:
             w.placing.stop()
-        self.mode, self.first, self.typed, self.bar = mode, None, "", bar or {}
+        self.mode, self.first, self.typed, self.bar, self._edge = mode, None, "", bar or {}, None
         self._gather()
         w.view.pointing = True
         w.view.setCursor(Qt.CursorShape.CrossCursor)
@@ -122,6 +128,7 @@ class Pointing:
         points: list[Any] = []
         words: list[str] = []
         starts, ends = [], []
+        self._names = [m.name for m in p.members.values()]
         for m in p.members.values():
             points += [m.start, m.end, tuple((a + b) / 2 for a, b in zip(m.start, m.end, strict=True))]
             words += [f"end of {m.name}", f"end of {m.name}", f"middle of {m.name}"]
@@ -151,7 +158,9 @@ class Pointing:
                 # of points over each other in the picture the one nearer to the eye
                 best = int(near[np.lexsort((-flat[near, 2], np.round(far[near] / 4)))[0]])
                 return points[best], words[best]
-        found = self._on_line(at)
+        found = self._crossing(at)
+        if found[0] is None:
+            found = self._on_line(at)
         if found[0] is None and (hit := self._on_work_plane(at)) is not None:
             return hit, "on the work plane"
         return found
@@ -169,7 +178,7 @@ class Pointing:
         far = np.linalg.norm(a[:, :2] + d * t[:, None] - pixel, axis=1)
         i = int(np.nanargmin(far)) if np.isfinite(far).any() else -1
         if i < 0 or far[i] > REACH:
-            return None, ""
+            return self._extended(at)
         if self.first is not None:
             # the foot of the perpendicular from the first point, if that is about where the pointer is
             line = ends[i] - starts[i]
@@ -179,9 +188,83 @@ class Pointing:
         out: Array = starts[i] + (ends[i] - starts[i]) * float(t[i])
         return out, "on the line"
 
+    def _along(self, at: QPointF) -> "tuple[list[int], Array]":
+        """Lines that a pixel lies on, or on whose extension it lies, the nearest first, and where along each (shares, for every line)."""
+        starts, ends = self._lines
+        cam = self.window.view.camera
+        a, b = cam.project(starts)[:, :2], cam.project(ends)[:, :2]
+        d = b - a
+        size = np.maximum(np.einsum("ij,ij->i", d, d), 1e-9)
+        gap = np.array([at.x(), at.y()]) - a
+        t = np.einsum("ij,ij->i", gap, d) / size
+        far = np.abs(gap[:, 0] * d[:, 1] - gap[:, 1] * d[:, 0]) / np.sqrt(size)
+        past = np.minimum(EXTENSION / np.maximum(np.linalg.norm(ends - starts, axis=1), 1.0), 1.0)
+        near = np.flatnonzero((far < REACH) & (size > 4.0) & (t >= -past) & (t <= 1 + past))
+        return near[np.argsort(far[near], kind="stable")][:8].tolist(), t
+
+    def _crossing(self, at: QPointF) -> tuple[Array | None, str]:
+        """Where two lines, or their extensions, cross in space under the pointer."""
+        starts, ends = self._lines
+        if not len(starts):
+            return None, ""
+        near, _ = self._along(at)
+        pixel = np.array([at.x(), at.y()])
+        for k, i in enumerate(near):
+            for j in near[:k]:
+                met = crossing(np.array([starts[i], ends[i]]), np.array([starts[j], ends[j]]))
+                if met is None or met[2] > MEET:
+                    continue
+                point: Array = starts[i] + (ends[i] - starts[i]) * met[0]
+                if float(np.linalg.norm(self.window.view.camera.project(point)[0, :2] - pixel)) < REACH:
+                    return point, f"{self._names[i]} crosses {self._names[j]}" + ("" if 0 <= met[0] <= 1 and 0 <= met[1] <= 1 else ", extended")
+        return None, ""
+
+    def _extended(self, at: QPointF) -> tuple[Array | None, str]:
+        near, t = self._along(at)
+        if not near:
+            return None, ""
+        i = near[0]
+        out: Array = self._lines[0][i] + (self._lines[1][i] - self._lines[0][i]) * float(t[i])
+        return out, f"on {self._names[i]} extended"
+
+    def _edges_pointed(self, at: QPointF) -> None:
+        v = self.window.view
+        under = edge_at(v, at)
+        v.lines = [(e, colour, False) for e, colour in ((self._edge, self.window.theme.slate), (under, self.window.theme.accent)) if e is not None]
+        v.labels = []
+        if self._edge is not None and under is not None:
+            self._show_between(between_edges(self._edge, under))
+        v.update()
+
+    def _show_between(self, found: Between) -> str:
+        v = self.window.view
+        unit = self.window.desk.project.house.units if self.window.desk is not None else "mm"
+        words = between_words(found, unit)
+        v.lines = [*v.lines, (np.array([found.first, found.second]), self.window.theme.accent, True)]
+        v.labels = [((found.first + found.second) / 2, words)]
+        return words
+
+    def _edge_clicked(self, at: QPointF) -> None:
+        w = self.window
+        under = edge_at(w.view, at)
+        if under is None:
+            w.say("No edge here: point at the edge of a member, a plate or a bolt head")
+        elif self._edge is None:
+            self._edge = under
+            w.say("Between edges: click the second edge; Esc ends")
+        else:
+            w.view.lines = [(self._edge, w.theme.slate, False), (under, w.theme.slate, False)]
+            words = self._show_between(between_edges(self._edge, under)).replace("\n", "   ")
+            self._edge = None
+            w.view.update()
+            w.say(f"{words}; click two more edges, Esc ends")
+
     def pointed(self, at: QPointF) -> None:
         """Follow the pointer."""
         if not self.mode or self.window.desk is None:
+            return
+        if self.mode == "edges":
+            self._edges_pointed(at)
             return
         self.under, words = self.snapped(at)
         v = self.window.view
@@ -207,6 +290,9 @@ class Pointing:
 
     def clicked(self, at: QPointF) -> None:
         """Take the point under the pointer."""
+        if self.mode == "edges":
+            self._edge_clicked(at)
+            return
         point, _ = self.snapped(at)
         if not self.mode or point is None:
             self.window.say("Nothing to snap to here: point at a member's end, middle or line, or at a grid crossing")
@@ -276,6 +362,9 @@ class Pointing:
         self._take(self.first + step / size * far)
 
     def _hint(self) -> None:
+        if self.mode == "edges":
+            self.window.say("Between edges: click the first edge; Esc ends")
+            return
         what = "Measure" if self.mode == "measure" else f"{self.bar.get('section', '')} {self.bar.get('role', '')}"
         asks = "click the first point" if self.first is None else "click the second point, or type a distance and Enter"
         self.window.say(f"{what}: {asks}; Esc ends")

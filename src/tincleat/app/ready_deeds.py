@@ -13,7 +13,9 @@ from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import accept_rows, differences, revision
 from tincleat.errors import TinCleatError
 from tincleat.exchange.ifc_in import Imported
+from tincleat.ledger.look import Standing, standing, want_look
 from tincleat.ledger.query import members_like
+from tincleat.project.entities import Member
 from tincleat.project.members import length
 from tincleat.ready.compare import Difference
 from tincleat.ready.rules import RULES
@@ -183,11 +185,35 @@ def revise(w: "Window", path: str = "") -> None:
 
     def done(found: "list[Difference]") -> None:
         def take(keys: list[str]) -> bool:
-            return w.run_made("take-revision", {"path": name, "accept": keys}, lambda p: accept_rows(p, found, keys, Path(name).name))
+            if w.desk is None:
+                return False
+            before, members = standing(w.desk.ledger), dict(project.members)
+            taken = w.run_made("take-revision", {"path": name, "accept": keys}, lambda p: accept_rows(p, found, keys, Path(name).name))
+            if taken:
+                _look_after(w, before, members)
+            return taken
 
         w.look_through(Matter(f"Revised: {Path(name).name}", _difference_rows(found), take, "Accept"))
 
     w.work(f"Reading {Path(name).name}", lambda progress: revision(project, name), done)
+
+
+def _look_after(w: "Window", before: "dict[str, Standing]", members: "dict[str, Member]") -> None:
+    """List the connections that a change left standing otherwise, each with the member it hung on."""
+    assert w.desk is not None
+    found = want_look(before, w.desk.ledger)
+    if not found:
+        return
+    families = w.desk.project.connections
+    rows = []
+    for look in found:
+        old, new = members.get(look.member), w.desk.project.members.get(look.member)
+        kind = families[look.connection].family if look.connection in families else "connection"
+        member = new or old
+        rows.append(
+            Row(look.connection, f"{kind} {look.connection}", member.name if member else look.member, member.section if member else "", look.why, old, new)
+        )
+    w.after_review(Matter("Connections to look at", rows, None))
 
 
 def query(w: "Window", text: str) -> None:

@@ -2,10 +2,12 @@
 
 import math
 import zlib
+from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog
 from vtkmodules.util.numpy_support import numpy_to_vtk
@@ -22,7 +24,7 @@ from tincleat.project.entities import Underlay
 if TYPE_CHECKING:
     from tincleat.app.window import Window
 
-FILES = "Drawings (*.dxf *.png *.jpg *.jpeg)"
+FILES = "Drawings (*.dxf *.pdf *.png *.jpg *.jpeg)"
 
 
 def placed(u: Underlay, points: Array) -> Array:
@@ -71,18 +73,50 @@ def lay(w: "Window") -> None:
     if not name or w.desk is None:
         return
     levels = [v.name for v in sorted(w.desk.project.levels.values(), key=lambda v: v.elevation)]
-    if w.run("add-underlay", path=name, level=levels[0] if levels else 0.0):
-        w.view.fit()
-        w.say("Laid. Fit it by two points: Ctrl+K, fit")
+    level = levels[0] if levels else 0.0
+
+    def laid(bad: str) -> str:
+        if not bad:
+            w.view.fit()
+            w.say("Laid. Fit it by two points: Ctrl+K, fit")
+        return bad
+
+    if not name.lower().endswith(".pdf"):
+        bad = laid(w.command_error("add-underlay", path=name, level=level))
+        if bad:
+            w.fail(bad)
+        return
+
+    def page(v: dict[str, str]) -> str:
+        if not v["page"].strip().isdigit():
+            return f"page: {v['page']!r} is no page number"
+        bad = w.number_error(v, "scale")
+        return bad or laid(w.command_error("add-underlay", path=name, level=v["level"] or level, page=int(v["page"]), paper_scale=float(v["scale"])))
+
+    fields = [Ask("page", "Page", "1"), Ask("scale", "Drawn at 1 to", "100"), Ask("level", "Level", str(level), complete=levels)]
+    w.form("Lay a page under the model", "It is laid as a picture; fitting it by two points corrects the scale.", fields, page)
+
+
+def _chosen(w: "Window", title: str, then: "Callable[[Underlay], None]") -> None:
+    """Go on with the drawing, asking which one where there are several."""
+    found: dict[str, Underlay] = {}
+    for u in w.desk.project.tables["underlay"].values() if w.desk is not None else ():
+        found[u.name if u.name not in found else f"{u.name} ({u.id})"] = u
+    if len(found) == 1:
+        then(next(iter(found.values())))
+    elif found:
+
+        def submit(v: dict[str, str]) -> str:
+            then_ = found[v["drawing"]]
+            QTimer.singleShot(0, lambda: then(then_))
+            return ""
+
+        w.form(title, "", [Ask("drawing", "Drawing", list(found)[-1], list(found))], submit)
 
 
 def fit(w: "Window") -> None:
-    """Click two points of the latest drawing, then say where they belong."""
-    if w.desk is None:
-        return
-    found = list(w.desk.project.tables["underlay"].values())
-    if found:
-        w.pointing.start_on_plane(found[-1].level, partial(_belong, w, found[-1].id))
+    """Click two points of a drawing, then say where they belong."""
+    _chosen(w, "Fit which drawing", lambda u: w.pointing.start_on_plane(u.level, partial(_belong, w, u.id)))
 
 
 def _belong(w: "Window", key: str, points: "list[Array]") -> None:
@@ -99,16 +133,24 @@ def _belong(w: "Window", key: str, points: "list[Array]") -> None:
 
 
 def dim(w: "Window") -> None:
-    """How faint the latest drawing is, or away with it."""
-    if w.desk is None:
-        return
-    found = list(w.desk.project.tables["underlay"].values())
-    if found:
-        u = found[-1]
+    """How faint a drawing is, and at which level it lies."""
+
+    def ask(u: Underlay) -> None:
         w.form(
             f"Dim {u.name}", "0 is as drawn, 1 unseen.", [Ask("dim", "Dim", f"{u.dim:g}"), Ask("level", "Level", f"{u.level:g}")],
             lambda v: w.number_error(v, "dim") or w.command_error("change-underlay", id=u.id, dim=float(v["dim"]), level=v["level"]),
         )  # fmt: skip
+
+    _chosen(w, "Dim which drawing", ask)
+
+
+def remove(w: "Window") -> None:
+    """Take a drawing away."""
+
+    def gone(u: Underlay) -> None:
+        w.run("delete-underlay", id=u.id)
+
+    _chosen(w, "Take which drawing away", gone)
 
 
 def underlay_actions(w: "Window") -> list[Action]:
@@ -118,8 +160,8 @@ def underlay_actions(w: "Window") -> list[Action]:
         return w.desk is not None and bool(w.desk.project.tables["underlay"])
 
     return [
-        Action("underlay", "Lay a drawing under the model…", ("dxf", "picture", "background", "reference"), "", partial(lay, w), lambda: w.desk is not None, "DXF, PNG or JPEG at a level"),
+        Action("underlay", "Lay a drawing under the model…", ("dxf", "picture", "background", "reference"), "", partial(lay, w), lambda: w.desk is not None, "DXF, PDF, PNG or JPEG at a level"),
         Action("fit-underlay", "Fit the drawing by two points", ("scale", "align", "underlay"), "", partial(fit, w), some, "Lay a drawing first"),
         Action("dim-underlay", "Dim the drawing…", ("faint", "underlay"), "", partial(dim, w), some, "Lay a drawing first"),
-        Action("delete-underlay", "Take the drawing away", ("remove underlay",), "", lambda: w.run("delete-underlay", id=list(w.desk.project.tables["underlay"])[-1]) if w.desk else None, some, "Lay a drawing first"),
+        Action("delete-underlay", "Take the drawing away", ("remove underlay",), "", partial(remove, w), some, "Lay a drawing first"),
     ]  # fmt: skip

@@ -180,6 +180,7 @@ class Window(QMainWindow):
         view.asked.connect(partial(context_menu, self))
 
     def _stage(self, stage: str) -> None:
+        self._mark_stock()
         clear_box(self.action_row)
         for name in STAGE_ACTIONS[stage]:
             if not name:
@@ -498,6 +499,10 @@ class Window(QMainWindow):
         count = f"{len(matter.rows)} row{'s' if len(matter.rows) != 1 else ''}"
         self.say(f"{count}. Enter or a double click takes or leaves one; nothing has changed yet" if matter.take else count)
 
+    def after_review(self, matter: Matter) -> None:
+        """Look through what a taken matter left to do, once its own page has closed."""
+        QTimer.singleShot(0, partial(self.look_through, matter))
+
     def _review_rows(self, rows: list[Any]) -> None:
         """Rows chosen in the review page: their lines alone, and the model brought to them."""
         matter = self.drawer.review.matter
@@ -578,6 +583,7 @@ class Window(QMainWindow):
         house = p.house
         self.facts.setText(f"{house.units}  ·  {house.rule_set}")
         steps = self.desk.store.history(1)
+        self._mark_stock()
         self.kept.setText("everything kept" if steps else "kept")
         self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
 
@@ -591,6 +597,12 @@ class Window(QMainWindow):
             self._over_stock.discard(key)
             if key in p.members and is_over_stock(p.house, p.members[key]):
                 self._over_stock.add(key)
+
+    def _mark_stock(self) -> None:
+        """Members over stock length stand out in the model while the frame is made ready."""
+        marked = frozenset(self._over_stock or ()) if self.rail.current == "Ready" else frozenset()
+        for view in (self.view, *self.pane.views()):
+            view.set_marked(marked)
 
     def _ready_words(self, bad: int) -> tuple[str, str]:
         assert self.desk is not None

@@ -10,7 +10,7 @@ import numpy as np
 from tincleat.commands.frame import Length, point_of, to_mm
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, TinCleatError
-from tincleat.exchange.underlay_in import read_dxf, read_picture
+from tincleat.exchange.underlay_in import read_dxf, read_page, read_picture
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Underlay
 from tincleat.project.places import elevation
@@ -18,14 +18,19 @@ from tincleat.project.project import Project
 
 
 class AddUnderlay(msgspec.Struct, forbid_unknown_fields=True):
-    """A DXF, PNG or JPEG file to lay at a level; ``scale`` is mm a pixel of a picture (a DXF tells its own unit)."""
+    """A DXF, PDF, PNG or JPEG file to lay at a level; ``scale`` is mm a pixel of a picture (a DXF tells its own unit).
+
+    Of a PDF the ``page`` is laid, drawn at 1 : ``paper_scale``.
+    """
 
     path: str
     level: Length = 0.0
     scale: float = 10.0
+    page: int = 1
+    paper_scale: float = 100.0
 
 
-@command("add-underlay", "Lay a drawing under the model", AddUnderlay, ("dxf", "png", "jpeg", "reference drawing", "picture", "background"))
+@command("add-underlay", "Lay a drawing under the model", AddUnderlay, ("dxf", "pdf", "png", "jpeg", "reference drawing", "picture", "background"))
 def add_underlay(project: Project, ledger: Ledger, args: AddUnderlay) -> tuple[str, list[Delta]]:
     """Lay a DXF or a picture of a page under the model at a level; fit it by two known points afterwards."""
     path = Path(args.path)
@@ -35,6 +40,8 @@ def add_underlay(project: Project, ledger: Ledger, args: AddUnderlay) -> tuple[s
         raise error.at("level") from None
     if not 1e-4 < args.scale < 1e5:
         raise BadValue(f"a scale of {args.scale:g} mm a pixel", "add-underlay", "more than 0")
+    if not 1e-4 < args.paper_scale < 1e5:
+        raise BadValue(f"a scale of 1 : {args.paper_scale:g}", "add-underlay", "more than 0, such as 100 for 1:100")
     if path.suffix.lower() == ".dxf":
         lines = read_dxf(path)
         low = np.concatenate([lines[:, :2], lines[:, 2:]]).min(axis=0)
@@ -51,8 +58,13 @@ def add_underlay(project: Project, ledger: Ledger, args: AddUnderlay) -> tuple[s
             0.0,
         )
     else:
-        data, width, height = read_picture(path)
-        made = Underlay(project.new_id("u"), path.name, "picture", high, data, (width, height), (0.0, 0.0), (0.0, 0.0), args.scale, 0.0)
+        scale, name = args.scale, path.name
+        if path.suffix.lower() == ".pdf":
+            data, width, height, paper = read_page(path, args.page)
+            scale, name = paper * args.paper_scale, f"{path.name} page {args.page}"
+        else:
+            data, width, height = read_picture(path)
+        made = Underlay(project.new_id("u"), name, "picture", high, data, (width, height), (0.0, 0.0), (0.0, 0.0), scale, 0.0)
     return f"Lay {path.name} under the model", project.put(made)
 
 

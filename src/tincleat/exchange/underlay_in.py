@@ -1,5 +1,6 @@
-"""Drawings read to be laid under the model: DXF as line segments, PNG and JPEG as they are with their size."""
+"""Drawings read to be laid under the model: DXF as line segments, PNG and JPEG as they are with their size, a PDF page as a picture."""
 
+import io
 import struct
 from pathlib import Path
 from typing import Any
@@ -11,6 +12,8 @@ from tincleat.geometry.frames import Array
 
 MOST_BYTES = 60_000_000
 MOST_SEGMENTS = 300_000
+PAGE_DPI = 200.0  # a page's lines stay apart at this, and an A1 sheet within the pixels below
+MOST_PIXELS = 7000.0
 CHORD = 2.0  # drawing units an arc's chord may lie off it, before scaling
 UNITS = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}  # DXF $INSUNITS to mm; 0 is not given
 
@@ -18,12 +21,12 @@ UNITS = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}  # DXF $INSUNITS
 def _bytes(path: Path) -> bytes:
     try:
         if path.is_dir():
-            raise BadFile("this is a folder, not a file", str(path), "a DXF, PNG or JPEG file")
+            raise BadFile("this is a folder, not a file", str(path), "a DXF, PDF, PNG or JPEG file")
         if path.stat().st_size > MOST_BYTES:
             raise BadFile(f"the file has {path.stat().st_size / 1e6:.0f} MB", str(path), f"at most {MOST_BYTES // 1_000_000} MB")
         return path.read_bytes()
     except FileNotFoundError:
-        raise BadFile("there is no such file", str(path), "a DXF, PNG or JPEG file") from None
+        raise BadFile("there is no such file", str(path), "a DXF, PDF, PNG or JPEG file") from None
     except OSError as error:
         raise BadFile(f"cannot be read: {error.strerror}", str(path)) from error
 
@@ -69,10 +72,39 @@ def read_picture(path: "str | Path") -> tuple[bytes, int, int]:
     elif data[:2] == b"\xff\xd8":
         width, height = _jpeg_size(data, path)
     else:
-        raise BadFile("this is neither DXF nor PNG nor JPEG", str(path), "a DXF, PNG or JPEG file")
+        raise BadFile("this is neither DXF nor PDF nor PNG nor JPEG", str(path), "a DXF, PDF, PNG or JPEG file")
     if not (0 < width <= 20_000 and 0 < height <= 20_000):
         raise BadFile(f"the picture measures {width} x {height} pixels", str(path), "at most 20,000 each way")
     return data, int(width), int(height)
+
+
+def read_page(path: "str | Path", page: int = 1) -> tuple[bytes, int, int, float]:
+    """A page (counted from 1) of a PDF as a PNG: its bytes, width and height in pixels, and mm of paper a pixel; raises BadFile."""
+    import pypdfium2
+
+    path = Path(path)
+    data = _bytes(path)
+    try:
+        document = pypdfium2.PdfDocument(data)
+    except pypdfium2.PdfiumError as error:
+        raise BadFile(f"the PDF cannot be read: {str(error)[:120]}", str(path), "a PDF without a password") from None
+    try:
+        if not 1 <= page <= len(document):
+            raise BadFile(f"there is no page {page}", str(path), f"1 to {len(document)}" if len(document) else "a PDF with pages")
+        sheet = document[page - 1]
+        size = max(sheet.get_size())
+        if not 1 < size < 100_000:
+            raise BadFile(f"page {page} measures {size:.0f} points", str(path), "a page of a drawing")
+        # points are 1/72 inch; a large sheet is drawn coarser, so that the picture stays within its bounds
+        zoom = min(PAGE_DPI / 72, MOST_PIXELS / size)
+        picture = sheet.render(scale=zoom).to_pil().convert("RGB")
+        out = io.BytesIO()
+        picture.save(out, "PNG")
+        return out.getvalue(), picture.width, picture.height, 25.4 / 72 / zoom
+    except pypdfium2.PdfiumError as error:
+        raise BadFile(f"page {page} cannot be drawn: {str(error)[:120]}", str(path)) from None
+    finally:
+        document.close()
 
 
 def _jpeg_size(data: bytes, path: Path) -> tuple[int, int]:

@@ -1,0 +1,64 @@
+"""Edges of drawn bodies under the pointer, to measure from one to another."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF
+
+from tincleat.app.bodies import shapes_of
+from tincleat.geometry.frames import Array
+from tincleat.geometry.lines import Between
+from tincleat.geometry.mesh import Mesh
+from tincleat.units import format_length
+
+if TYPE_CHECKING:
+    from tincleat.app.model_view import ModelView
+
+REACH = 14.0  # px from the pointer to an edge
+AROUND = ((0, 0), (6, 0), (-6, 0), (0, 6), (0, -6))  # px: an outline is pointed at from outside as often as from within
+
+
+def body_at(view: "ModelView", at: QPointF) -> Mesh | None:
+    """The body drawn under a pixel or right beside it, in the world."""
+    bodies = view.bodies
+    if bodies is None:
+        return None
+    for dx, dy in AROUND:
+        hit = bodies.pick(*view.camera.ray(at.x() + dx, at.y() + dy))
+        if hit is None:
+            continue
+        kind, key, _ = hit
+        if kind == "member":
+            return bodies.member(key, 2)
+        entry = bodies.ledger.entries[key]
+        if entry.made is not None:
+            return shapes_of(entry.made).all.placed(entry.joint.frame)
+    return None
+
+
+def edge_at(view: "ModelView", at: QPointF) -> Array | None:
+    """The sharp edge (2, 3) of a body nearest to a pixel; of edges over each other the one nearer to the eye."""
+    mesh = body_at(view, at)
+    if mesh is None or not len(mesh.sharp_edges):
+        return None
+    ends = mesh.points[mesh.sharp_edges]
+    flat = view.camera.project(ends.reshape(-1, 3)).reshape(-1, 2, 3)
+    a, d = flat[:, 0, :2], flat[:, 1, :2] - flat[:, 0, :2]
+    size = np.maximum(np.einsum("ij,ij->i", d, d), 1e-9)
+    pixel = np.array([at.x(), at.y()])
+    t = np.clip(np.einsum("ij,ij->i", pixel - a, d) / size, 0, 1)
+    far = np.linalg.norm(a + d * t[:, None] - pixel, axis=1)
+    near = np.flatnonzero((far < REACH) & (size > 1.0))
+    if not len(near):
+        return None
+    depth = flat[near, 0, 2] + (flat[near, 1, 2] - flat[near, 0, 2]) * t[near]
+    found: Array = ends[near[np.lexsort((-depth, np.round(far[near] / 3)))[0]]]
+    return found
+
+
+def between_words(found: Between, unit: str) -> str:
+    """The measured way in words: its length, its parts along the axes, and the angle between the edges."""
+    step = found.second - found.first
+    along = "  ".join(f"{axis} {format_length(round(float(v), 2), unit)}" for axis, v in zip("xyz", step, strict=True) if abs(v) > 0.005)
+    lean = "parallel" if found.angle < 1e-4 else f"{np.degrees(found.angle):.1f}° between them"
+    return f"{format_length(round(found.distance, 2), unit, True)}   {lean}" + (f"\n{along}" if along else "")

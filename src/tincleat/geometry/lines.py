@@ -1,0 +1,65 @@
+"""Straight lines and pieces of them in space: where they come nearest, and how far apart edges lie."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.geometry.frames import Array
+
+PARALLEL = 1e-6  # sine of the angle under which two lines count as parallel
+
+
+def crossing(a: Array, b: Array) -> tuple[float, float, float] | None:
+    """Where two lines through the pieces ``a`` and ``b`` (2, 3) come nearest: shares along each piece, and their gap in mm; None if parallel."""
+    u, v, w = a[1] - a[0], b[1] - b[0], b[0] - a[0]
+    uu, vv, uv = float(u @ u), float(v @ v), float(u @ v)
+    det = uu * vv - uv * uv
+    if det <= PARALLEL**2 * uu * vv:
+        return None
+    s = (float(w @ u) * vv - float(w @ v) * uv) / det
+    t = (float(w @ u) * uv - float(w @ v) * uu) / det
+    return s, t, float(np.linalg.norm(a[0] + u * s - b[0] - v * t))
+
+
+@dataclass(frozen=True, eq=False)
+class Between:
+    """The way from one edge to another: its ends (3,) each, its length in mm and the angle between the edges in rad (0 if parallel)."""
+
+    first: Array
+    second: Array
+    distance: float
+    angle: float
+
+
+def between_edges(a: Array, b: Array) -> Between:
+    """The way between two edges (2, 3): square between parallel ones, else the shortest between the two pieces.
+
+    Raises nothing; an edge without length counts as a point.
+    """
+    u, v = a[1] - a[0], b[1] - b[0]
+    sizes = float(np.linalg.norm(u)) * float(np.linalg.norm(v))
+    cosine = min(1.0, abs(float(u @ v)) / sizes) if sizes > 0 else 1.0
+    met = crossing(a, b) if sizes > 0 else None
+    if met is None and sizes > 0:
+        # from the middle of the stretch both have, or of the gap along them, straight across
+        way = u / float(u @ u)
+        s = sorted(float((p - a[0]) @ way) for p in b)
+        share = (max(0.0, s[0]) + min(1.0, s[1])) / 2
+        p = a[0] + u * share
+        q = b[0] + v * (float((p - b[0]) @ v) / float(v @ v))
+        return Between(p, q, float(np.linalg.norm(q - p)), 0.0)
+    angle = math.acos(cosine)
+    if met is not None and 0 <= met[0] <= 1 and 0 <= met[1] <= 1:
+        p, q = a[0] + u * met[0], b[0] + v * met[1]
+        return Between(p, q, float(np.linalg.norm(q - p)), angle)
+    ways = [(p, _nearest(p, b)) for p in a] + [(_nearest(q, a), q) for q in b]
+    p, q = min(ways, key=lambda pair: float(np.linalg.norm(pair[1] - pair[0])))
+    return Between(p, q, float(np.linalg.norm(q - p)), angle)
+
+
+def _nearest(p: Array, piece: Array) -> Array:
+    d = piece[1] - piece[0]
+    size = float(d @ d)
+    out: Array = piece[0] + d * (min(1.0, max(0.0, float((p - piece[0]) @ d) / size)) if size > 0 else 0.0)
+    return out

@@ -201,7 +201,12 @@ def test_other_trades_become_reference(tmp_path: Path) -> None:
     assert {b.kind for b in desk.project.references.values()} == {"IfcWall", "IfcBeam"}
     with pytest.raises(TinCleatError, match="no reference body"):
         desk.run("delete-references", ids=["IfcSlab"])
+    with pytest.raises(TinCleatError, match="locked"):
+        desk.run("delete-references", ids=["IfcWall"])
+    assert len(desk.project.references) == 2
+    desk.run("lock-references", ids=["IfcWall"], locked=False)
     assert desk.run("delete-references", ids=["IfcWall"]) == "Delete 1 reference body" and len(desk.project.references) == 1
+    desk.undo()
     desk.undo()
     desk.undo()
     assert not desk.project.references and not desk.project.members

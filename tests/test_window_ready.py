@@ -308,6 +308,29 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     assert "not an IFC" in w.hint.text() and len(d.project.members) == 105
 
 
+def test_bodies_that_are_not_steel(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    w.do("delete-references")
+    assert "There are no bodies" in w.hint.text()
+    errors = fill({"at": "A1 A2", "length": "1000", "width": "1000", "depth": "500", "top": "0"})
+    w.do("add-pads")
+    assert errors == [""] and len(d.project.references) == 2 and w.view._reference is not None
+    errors = fill({"corners": "A1; 1000, x"})
+    w.do("add-slab")
+    assert "x" in errors[0] and len(d.project.references) == 2
+    w.do("move-references")
+    assert "locked" in w.hint.text()
+    errors = fill({"which": "pad", "how": "unlocked"})
+    w.do("lock-references")
+    errors = fill({"which": "pad", "z": "-200"})
+    w.do("move-references")
+    assert errors == [""] and {round(max(p[2] for p in b.points)) for b in d.project.references.values()} == {-200}
+    errors = fill({"which": "pad"})
+    w.do("delete-references")
+    assert not d.project.references and w.view._reference is None
+
+
 def test_a_revision_lists_what_wants_a_look(qtbot: QtBot, w: Window, tmp_path: Path) -> None:
     theirs = make_demo("boathouse", tmp_path / "b.tincleat")
     first = export_ifc(theirs.ledger, tmp_path / "1.ifc")

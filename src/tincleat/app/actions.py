@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
+from tincleat.app.body_forms import body_actions
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
 from tincleat.app.layout_editor import LayoutEditor
@@ -90,7 +91,7 @@ def build_actions(w: "Window") -> list[Action]:
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

@@ -13,7 +13,7 @@ ROLES = ("column", "beam", "rafter", "joist", "brace", "post", "purlin", "girt",
 CARDINALS = ("centre", "centroid", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right")
 
 
-def _triple(text: str) -> list[str]:
+def triple(text: str) -> list[str]:
     return [p.strip() for p in text.split(",")]
 
 
@@ -21,7 +21,7 @@ def _words(text: str) -> list[str]:
     return text.replace(",", " ").split()
 
 
-def _first_level(w: "Window", last: bool = False) -> str:
+def first_level(w: "Window", last: bool = False) -> str:
     levels = sorted(w.desk.project.levels.values(), key=lambda v: v.elevation) if w.desk is not None else []
     return (levels[-1 if last else 0].name if levels else ("4000" if last else "0")) if levels or not last else "4000"
 
@@ -29,7 +29,7 @@ def _first_level(w: "Window", last: bool = False) -> str:
 def columns_at(w: "Window") -> None:
     """Columns at crossings or in a box of crossings."""
     fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("at", "Crossings", "", hint="A1 B3, or A1:C4 for every one in the box"),
-              Ask("base", "Base", _first_level(w), hint="a level or a height"), Ask("top", "Top", _first_level(w, True), hint="a level, such as eaves-150"),
+              Ask("base", "Base", first_level(w), hint="a level or a height"), Ask("top", "Top", first_level(w, True), hint="a level, such as eaves-150"),
               Ask("role", "Role", "column", ROLES), Ask("roll", "Roll, degrees", "0"), Ask("cardinal", "Hangs on", "centre", CARDINALS)]  # fmt: skip
 
     def submit(v: dict[str, str]) -> str:
@@ -51,7 +51,7 @@ def columns_at(w: "Window") -> None:
 def beams_at(w: "Window") -> None:
     """Beams from crossing to crossing."""
     fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("through", "Through", "", hint="A1 A2 A3; several rows parted by ;"),
-              Ask("level", "Top of steel", _first_level(w, True), hint="a level, such as floor-20"), Ask("role", "Role", "beam", ROLES), Ask("cardinal", "Hangs on", "top", CARDINALS),
+              Ask("level", "Top of steel", first_level(w, True), hint="a level, such as floor-20"), Ask("role", "Role", "beam", ROLES), Ask("cardinal", "Hangs on", "top", CARDINALS),
               Ask("whole", "One bar over the row", "no", ("no", "yes"))]  # fmt: skip
 
     def submit(v: dict[str, str]) -> str:
@@ -118,7 +118,7 @@ def mirror(w: "Window") -> None:
         if v["about"] == "grid line":
             how["grid_line"] = v["grid"]
         elif v["about"] == "line of two points":
-            points = [_triple(v["first"]), _triple(v["second"])]
+            points = [triple(v["first"]), triple(v["second"])]
             if any(len(p) != 2 for p in points):
                 return "the line: two points of two lengths each, such as 0, 6000"
             how["line"] = [[*p, 0] for p in points]
@@ -134,7 +134,7 @@ def rotate(w: "Window") -> None:
     fields = [Ask("about", "About x, y", "0, 0"), Ask("angle", "Degrees, counter-clockwise", "90"), Ask("copy", "Keep the original", "no", ("no", "yes"))]
 
     def submit(v: dict[str, str]) -> str:
-        point = _triple(v["about"])
+        point = triple(v["about"])
         if len(point) != 2:
             return "about: two lengths parted by a comma, such as 6000, 0"
         return w.number_error(v, "angle") or w.command_error(
@@ -212,7 +212,7 @@ def portals(w: "Window") -> None:
               Ask("column", "Columns", "UB 457x191x67", complete=w.section_names()), Ask("rafter", "Rafters", "UB 406x178x60", complete=w.section_names())]  # fmt: skip
 
     def submit(v: dict[str, str]) -> str:
-        point = _triple(v.pop("origin"))
+        point = triple(v.pop("origin"))
         if len(point) != 2:
             return "corner: two lengths parted by a comma, such as 0, 0"
         try:

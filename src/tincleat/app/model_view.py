@@ -248,8 +248,10 @@ class ModelView(QWidget):
             self.renderer.AddActor(made)
         if self.ledger is None or not self.ledger.project.references:
             return
-        meshes = [Mesh(np.array(r.points), np.array(r.triangles, dtype=np.int32)) for r in self.ledger.project.references.values()]
-        self._reference = actor(polydata(joined(meshes)), rgb(self.theme.concrete))
+        known = self.ledger.project.references.values()
+        meshes = [Mesh(np.array(r.points), np.array(r.triangles, dtype=np.int32)) for r in known]
+        tones = [(np.array(rgb(self.theme.ochre_mark if r.kind == "timber" else self.theme.concrete)) * 255).astype(np.uint8) for r in known]
+        self._reference = actor(polydata(joined(meshes), np.repeat(tones, [len(m.points) for m in meshes], axis=0)))
         self._reference.GetProperty().BackfaceCullingOff()
         self._reference.GetProperty().SetOpacity(0.45)
         self.renderer.AddActor(self._reference)

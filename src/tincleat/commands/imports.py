@@ -7,7 +7,7 @@ import msgspec
 
 from tincleat.catalogue.sections import section
 from tincleat.commands.registry import command
-from tincleat.errors import BadFile, BadValue, NotFound
+from tincleat.errors import BadFile, BadValue
 from tincleat.exchange.ifc_in import Imported, Progress, read_ifc
 from tincleat.geometry.frames import vec
 from tincleat.ledger.ledger import Ledger
@@ -83,23 +83,3 @@ def set_meaning(project: Project, ledger: Ledger, args: SetMeaning) -> tuple[str
         raise BadValue("the profile has no name", "set-meaning", "a name as the file has it")
     old = next((m for m in project.meanings.values() if m.name == args.name), None)
     return f"{args.name} means {args.section}", project.put(Meaning(old.id if old else project.new_id("n"), args.name, section(args.section).name))
-
-
-class References(msgspec.Struct, forbid_unknown_fields=True):
-    """Reference bodies by id, name or kind (``IfcWall``)."""
-
-    ids: list[str]
-
-
-@command("delete-references", "Delete reference bodies", References, ("walls", "slabs", "other trades", "remove"))
-def delete_references(project: Project, ledger: Ledger, args: References) -> tuple[str, list[Delta]]:
-    """Delete bodies of other trades; nothing else may change them, they are locked."""
-    wanted = set(args.ids)
-    gone = [b for b in project.references.values() if wanted & {b.id, b.name, b.kind}]
-    if not gone:
-        raise NotFound(
-            f"no reference body is called {', '.join(args.ids)!r}",
-            "delete-references",
-            "an id, a name, or a kind such as " + ", ".join(sorted({b.kind for b in project.references.values()})[:6]),
-        )
-    return f"Delete {len(gone)} reference bod{'y' if len(gone) == 1 else 'ies'}", [Delta("reference", b.id, b, None) for b in gone]

@@ -214,7 +214,7 @@ class Query(msgspec.Struct, frozen=True, gc=False):
 
 
 class Reference(msgspec.Struct, frozen=True, gc=False):
-    """A body of another trade, shown and never changed: a closed or open surface in the world (mm)."""
+    """A body that is not steel, shown and, while locked, never changed: a closed or open surface in the world (mm)."""
 
     id: str
     name: str
@@ -222,6 +222,7 @@ class Reference(msgspec.Struct, frozen=True, gc=False):
     guid: str
     points: tuple[Vec3, ...]
     triangles: tuple[tuple[int, int, int], ...]
+    locked: bool = True
 
 
 class Meaning(msgspec.Struct, frozen=True, gc=False):

@@ -308,6 +308,23 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     assert "not an IFC" in w.hint.text() and len(d.project.members) == 105
 
 
+def test_a_polygon_is_cut_out_and_taken_back(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    d = desk(w)
+    beam = next(k for k, m in d.project.members.items() if m.role == "beam")
+    w.select([], [beam])
+    errors = fill({"corners": "1000, -40; 1100", "radius": "0"})
+    w.do("cut-polygon")
+    assert "two lengths each" in errors[0] and not d.project.members[beam].outs
+    before = w.view.bodies.member(beam, 1).volume  # type: ignore[union-attr]
+    errors = fill({"corners": "1000, -40; 1100, -40; 1100, 40; 1000, 40", "radius": "0"})
+    w.do("cut-polygon")
+    # 100 x 80 out of a web of 7.1
+    assert errors == [""] and w.view.bodies.member(beam, 1).volume == pytest.approx(before - 100 * 80 * 7.1, rel=1e-6)  # type: ignore[union-attr]
+    w.do("drop-cuts")
+    assert w.view.bodies.member(beam, 1).volume == pytest.approx(before)  # type: ignore[union-attr]
+
+
 def test_bodies_that_are_not_steel(w: Window, fill: Answer) -> None:
     build_bay(w, fill)
     d = desk(w)

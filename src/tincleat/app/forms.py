@@ -144,6 +144,25 @@ def rotate(w: "Window") -> None:
     w.form(f"Rotate {len(w.members)} members", "", fields, submit)
 
 
+def cut_polygon(w: "Window") -> None:
+    """A polygon out of the selected members."""
+    fields = [Ask("view", "Seen from the", "side", ("side", "top")), Ask("origin", "Along from the", "start", ("start", "end")),
+              Ask("corners", "Corners", "", hint="along, across; 0, 60; 200, 60; 200, 160; 0, 160"), Ask("radius", "Inner radius", "0")]  # fmt: skip
+
+    def submit(v: dict[str, str]) -> str:
+        corners = [triple(p) for p in v["corners"].split(";") if p.strip()]
+        if any(len(c) != 2 for c in corners):
+            return "corners: two lengths each, parted by a comma, corners parted by ;"
+        return w.command_error("cut-polygon", ids=w.members, view=v["view"], origin=v["origin"], corners=corners, radius=v["radius"])
+
+    w.form(
+        f"Cut a polygon out of {len(w.members)} member{'s' if len(w.members) != 1 else ''}",
+        "Along is from the end named, across from the middle of the section: up seen from the side, towards its y axis seen from the top.",
+        fields,
+        submit,
+    )
+
+
 def split(w: "Window") -> None:
     """The selected members cut in pieces."""
     fields = [Ask("at", "From the start", "", hint="distances parted by blanks, such as 6000 12000")]
@@ -265,6 +284,8 @@ def frame_actions(w: "Window") -> list[Action]:
         Action("mirror-members", "Mirror…", ("handed", "flip", "opposite"), "", partial(mirror, w), members, need),
         Action("rotate-members", "Rotate…", ("turn",), "", partial(rotate, w), members, need),
         Action("stretch-members", "Stretch…", ("lengthen", "shorten"), "", partial(stretch, w), members, need),
+        Action("cut-polygon", "Cut a polygon out…", ("cope", "notch", "opening", "burn"), "", partial(cut_polygon, w), members, need),
+        Action("drop-cuts", "Take own cuts back", ("uncut", "whole", "mitre"), "", lambda: w.run("drop-cuts", ids=w.members), members, need),
         Action("split-members", "Split…", ("cut", "break"), "", partial(split, w), members, need),
         Action("join-members", "Join two into one", ("merge", "unite"), "", partial(both, "join-members"), two, pair),
         Action("mitre-members", "Mitre two", ("corner", "bevel"), "", partial(both, "mitre-members"), two, pair),

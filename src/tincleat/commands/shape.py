@@ -14,7 +14,7 @@ from tincleat.geometry.frames import Array, Vec3, unit, vec
 from tincleat.ledger.carry import Moved, come_along, same_place, turned_end
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Cardinal, Connection, Delta, End, Grid, Member, Plane, Role
-from tincleat.project.members import check_member, length
+from tincleat.project.members import check_member, length, outs_between
 from tincleat.project.motion import Motion, moved, reach_plane
 from tincleat.project.project import Project
 
@@ -381,8 +381,9 @@ def split_at(project: Project, m: Member, stations: Sequence[float]) -> tuple[li
     for i, (a, b) in enumerate(zip(points[:-1], points[1:], strict=True)):
         key = m.id if i == 0 else project.new_id("m")
         name = m.name if i == 0 else f"{m.name}/{i + 1}"
+        outs = outs_between(m, [0.0, *cuts][i], [*cuts, full][i])
         mine = tuple(c for c in m.cuts if (i == 0 and float(np.array(c.normal) @ way) > 0) or (i == len(cuts) and float(np.array(c.normal) @ way) < 0))
-        out.append(check_member(msgspec.structs.replace(m, id=key, name=name, start=a, end=b, cuts=mine, guid=m.guid if i == 0 else "")))
+        out.append(check_member(msgspec.structs.replace(m, id=key, name=name, start=a, end=b, cuts=mine, guid=m.guid if i == 0 else "", outs=outs)))
     return out, out[-1].id
 
 
@@ -404,7 +405,7 @@ def join(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, lis
             f"{a.name} and {b.name} do not follow each other: {gap:.1f} mm apart, {aside:.1f} mm out of line", "join-members", "ends within 5 mm, in one line"
         )
     kept = tuple(c for m, e in ((a, end_a), (b, end_b)) for c in m.cuts if (float(np.array(c.normal) @ np.subtract(m.end, m.start)) > 0) == (e == "end"))
-    new = check_member(msgspec.structs.replace(a, **{end_a: vec(far_b)}, cuts=kept))
+    new = check_member(msgspec.structs.replace(a, **{end_a: vec(far_b)}, cuts=kept, outs=a.outs + b.outs))
     deltas = project.drop("connection", [c.id for c in project.connections.values() if (c.member, c.end) in ((a.id, end_a), (b.id, end_b))])
     carried = [c for c in project.connections.values() if c.member == b.id and c.end != end_b]
     deltas += project.put(new, *(msgspec.structs.replace(c, member=a.id, end=end_a) for c in carried))

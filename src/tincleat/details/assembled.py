@@ -46,8 +46,8 @@ class Ply:
     @cached_property
     def edges(self) -> tuple[Array, Array, "np.ndarray"]:
         """Start and stop points (m, 2) of the outline's sides, and which of them (m,) are free edges."""
-        ring = np.asarray(self.polygon.exterior.coords)[:, :2]
-        a, b = ring[:-1], ring[1:]
+        rings = [np.asarray(r.coords)[:, :2] for r in (self.polygon.exterior, *self.polygon.interiors)]
+        a, b = (np.concatenate([r[part] for r in rings]) for part in (slice(None, -1), slice(1, None)))
         free = np.ones(len(a), dtype=bool)
         for axis, values in ((1, self.held), (0, self.beyond)):
             for value in values:

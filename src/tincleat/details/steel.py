@@ -9,7 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, MultiPolygon, Polygon, box
 
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import EndCut, MemberHole, Notch
@@ -74,7 +74,7 @@ def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Po
     return shape
 
 
-def _slice(notch: Notch, across: str, at: float) -> Polygon | None:
+def _slice(notch: Notch, across: str, at: float) -> Polygon | MultiPolygon | None:
     """Where a notch's prism meets the plane y = at or z = at, in that plane's (x, other) coordinates."""
     axis = 1 if across == "y" else 2
     other = 3 - axis
@@ -86,6 +86,13 @@ def _slice(notch: Notch, across: str, at: float) -> Polygon | None:
         if not -1e-6 <= height <= notch.depth + 1e-6:
             return None
         return Polygon(low[:, [0, other]])
+    if abs(z[other]) > 0.999:
+        # the prism runs along the element's breadth: what it takes is as long as the outline is at this height
+        outline, breadth = Polygon(low[:, [0, axis]]), sorted((low[0, other], low[0, other] + z[other] * notch.depth))
+        x0, _, x1, _ = outline.bounds
+        met = outline.intersection(LineString([(x0 - 1, at), (x1 + 1, at)]))
+        spans = [p.bounds for p in getattr(met, "geoms", [met]) if p.length > 1e-6]
+        return shapely.union_all([box(a, breadth[0], b, breadth[1]) for a, _, b, _ in spans]) if spans else None
     points = np.concatenate([low, low + z * notch.depth])
     near = points[:, axis]
     if not near.min() < at < near.max():
@@ -156,13 +163,14 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
 def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     """Volume in mm³: area times length on the centroid axis, less notches and holes, all in closed form.
 
-    Plane end cuts are exact (a prism's volume between planes is its area times the length at the centroid); a notch is
-    the integral of profile width times notch length over the depth.
+    Plane end cuts are exact (a prism's volume between planes is its area times the length at the centroid); notches that run
+    through along y, or along z, are the integral of profile width times notch length over the other axis.  Notches at odd
+    angles, or of both kinds over each other, are cut out of a fine mesh instead.
     """
     start, stop = end_station(cuts.ends, low, high, *shape.centroid)
     volume = shape.area * (stop - start)
-    for notch in cuts.notches:
-        volume -= _notch_volume(shape, notch, cuts, low, high)
+    if cuts.notches:
+        volume -= _notches_volume(shape, cuts, low, high)
     for hole in cuts.holes:
         element = next(e for e in shape.elements if e.name == hole.element)
         edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
@@ -170,18 +178,40 @@ def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     return volume
 
 
-def _notch_volume(shape: Section, notch: Notch, cuts: Cuts, low: float, high: float) -> float:
+def _notches_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
+    """What the notches take out of a member, each place once."""
+    taken = {axis: [n for n in cuts.notches if abs(n.frame.z[axis]) > 0.9999] for axis in (1, 2)}
+    spans = [[(p[:, 0].min(), p[:, 0].max()) for n in some if len(p := n.frame.to_world(_flat(n)))] for some in taken.values()]
+    crossed = any(a0 < b1 and b0 < a1 for a0, a1 in spans[0] for b0, b1 in spans[1])
+    if crossed or sum(map(len, taken.values())) < len(cuts.notches):
+        whole, rest = (steel_mesh(shape, Cuts(cuts.ends, notches), low, high, FINE) for notches in ((), cuts.notches))
+        return whole.volume - rest.volume
+    return sum(_taken_through(shape, some, axis, cuts, low, high) for axis, some in taken.items() if some)
+
+
+FINE = 12  # chords a quarter turn where a mesh must be weighed
+
+
+def _flat(notch: Notch) -> Array:
     flat = notch.outline.points(0.005)
-    body = notch.frame.to_world(np.column_stack([flat, np.zeros(len(flat))]))
-    bottom = end_station(cuts.ends, low, high, 0.0, -shape.h / 2)
-    top = end_station(cuts.ends, low, high, 0.0, shape.h / 2)
-    web = Polygon([(bottom[0], -shape.h / 2), (bottom[1], -shape.h / 2), (top[1], shape.h / 2), (top[0], shape.h / 2)])
-    taken = Polygon(body[:, [0, 2]]).buffer(0).intersection(web)
-    profile = Polygon(shape.outer.points(0.005), [h.points(0.005) for h in shape.inner])
+    return np.column_stack([flat, np.zeros(len(flat))])
+
+
+def _taken_through(shape: Section, notches: Sequence[Notch], axis: int, cuts: Cuts, low: float, high: float) -> float:
+    """Volume that notches running along y (``axis`` 1) or z (2) take: seen along it they are polygons, united."""
+    other = 3 - axis
+    half = (shape.h if other == 2 else shape.b) / 2
+    ends = [end_station(cuts.ends, low, high, *((0.0, s) if other == 2 else (s, 0.0))) for s in (-half, half)]
+    side = Polygon([(ends[0][0], -half), (ends[0][1], -half), (ends[1][1], half), (ends[1][0], half)])
+    taken = shapely.union_all([Polygon(n.frame.to_world(_flat(n))[:, [0, other]]).buffer(0) for n in notches]).intersection(side)
+    columns = [0, 1] if other == 2 else [1, 0]
+    profile = Polygon(shape.outer.points(0.005)[:, columns], [h.points(0.005)[:, columns] for h in shape.inner])
+    rings = [np.asarray(r.coords) for r in (profile.exterior, *profile.interiors)]
     total = 0.0
     for part in getattr(taken, "geoms", [taken]):
         if part.area > 0:
-            total += _product_of_widths(np.asarray(part.exterior.coords), [np.asarray(r.coords) for r in (profile.exterior, *profile.interiors)])
+            total += _product_of_widths(np.asarray(part.exterior.coords), rings)
+            total -= sum(_product_of_widths(np.asarray(hole.coords), rings) for hole in part.interiors)
     return total
 
 

@@ -1,9 +1,12 @@
 """The members as they are made: every connection's cuts brought to the member they belong to."""
 
+import math
+
 from tincleat.catalogue.sections import STEEL_DENSITY, section
-from tincleat.details.parts import EndCut
+from tincleat.details.parts import EndCut, Notch
 from tincleat.details.steel import Cuts, end_station, steel_volume
-from tincleat.geometry.frames import vec
+from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Member
@@ -37,10 +40,20 @@ def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
 
 def own_cuts(member: Member) -> Cuts:
     """The cuts a member has of itself, in its axis frame."""
-    if not member.cuts:
+    if not member.cuts and not member.outs:
         return NONE
     frame = axis_frame(member)
-    return Cuts(tuple(EndCut(0, vec(frame.to_local((c.point,))[0]), vec(frame.unturn(c.normal))) for c in member.cuts))
+    shape = section(member.section)
+    # from any point of its plane a polygon cuts through the whole member
+    reach = length(member) + shape.h + shape.b + max((math.dist(c.point, member.start) for c in member.outs), default=0.0)
+    across = shape.h + shape.b
+    notches = []
+    for c in member.outs:
+        own = frame.inside(Frame(c.point, c.x, c.z))
+        square = abs(own.z[0]) < 1e-6
+        depth = across + abs(sum(a * b for a, b in zip(own.origin, own.z, strict=True))) if square else reach
+        notches.append(Notch("polygon cut", 0, own.moved(z=-depth), Outline.rounded(list(c.corners), list(c.radii)), 2 * depth))
+    return Cuts(tuple(EndCut(0, vec(frame.to_local((c.point,))[0]), vec(frame.unturn(c.normal))) for c in member.cuts), tuple(notches))
 
 
 def cuts_of(ledger: Ledger, member: str) -> Cuts:

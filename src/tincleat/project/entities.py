@@ -41,10 +41,22 @@ class Plane(msgspec.Struct, frozen=True, gc=False):
     normal: Vec3
 
 
+class Cutout(msgspec.Struct, frozen=True, gc=False):
+    """A polygon cut out of a member, through and through: ``corners`` (u, v) in mm in the plane at ``point`` with u along ``x`` and
+    v along ``z`` x ``x``, counter-clockwise, each rounded by its radius; the cut runs along ``z`` both ways.  All in the world.
+    """
+
+    point: Vec3
+    x: Vec3
+    z: Vec3
+    corners: tuple[tuple[float, float], ...]
+    radii: tuple[float, ...]
+
+
 class Member(msgspec.Struct, frozen=True, gc=False):
     """A straight member.  The system line runs ``start`` to ``end`` (mm); the section hangs on it at ``cardinal``, then ``offset`` (y, z).
 
-    ``cuts`` are planes it is cut by itself (a mitre, a trimmed end), whatever its connections cut besides; ``guid`` is the
+    ``cuts`` are planes it is cut by itself (a mitre, a trimmed end), ``outs`` polygons cut out of it, whatever its connections cut besides; ``guid`` is the
     identity it came with from the engineer's model; ``run`` the run it is part of and its place there (``r4:2.0``).
     """
 
@@ -61,6 +73,7 @@ class Member(msgspec.Struct, frozen=True, gc=False):
     cuts: tuple[Plane, ...] = ()
     guid: str = ""
     run: str = ""
+    outs: tuple[Cutout, ...] = ()
 
 
 class Connection(msgspec.Struct, frozen=True):

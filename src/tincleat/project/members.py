@@ -9,7 +9,7 @@ from tincleat.catalogue.sections import Section, section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, Frame, unit, vec
 from tincleat.geometry.tolerances import PARALLEL
-from tincleat.project.entities import Member
+from tincleat.project.entities import Cutout, Member
 
 FARTHEST = 1e7  # mm; ten kilometres from the origin is no building
 SHORTEST = 1.0  # mm
@@ -56,6 +56,21 @@ def axis_frame(member: Member) -> Frame:
     return Frame(vec(origin), frame.x, frame.z)
 
 
+def outs_between(member: Member, first: float, last: float) -> tuple[Cutout, ...]:
+    """The polygon cuts that touch a member's steel between two stations (mm from its start), give or take its section's size."""
+    way = unit(np.subtract(member.end, member.start))
+    shape = section(member.section)
+    room = shape.h + shape.b
+
+    def touches(out: Cutout) -> bool:
+        plane = Frame(out.point, out.x, out.z)
+        along = (plane.to_world([(u, v, 0.0) for u, v in out.corners]) - np.array(member.start)) @ way
+        lean = room * abs(float(np.array(out.z) @ way))
+        return bool(along.max() + lean > first and along.min() - lean < last)
+
+    return tuple(out for out in member.outs if touches(out))
+
+
 def check_member(member: Member) -> Member:
     """The member itself if it can be built; raises :class:`BadValue` or NotFound naming what is wrong."""
     section(member.section)
@@ -67,6 +82,9 @@ def check_member(member: Member) -> Member:
     for plane in member.cuts:
         if not all(math.isfinite(v) for v in (*plane.point, *plane.normal)) or abs(math.hypot(*plane.normal) - 1) > 1e-6:
             raise BadValue("a cutting plane has no proper normal", member.name or member.id, "a point and a unit direction")
+    for out in member.outs:
+        if len(out.corners) < 3 or len(out.corners) != len(out.radii) or not all(math.isfinite(v) for c in out.corners for v in c):
+            raise BadValue("a polygon cut has no proper corners", member.name or member.id, "three corners or more, a radius for each")
     if not math.isfinite(member.roll):
         raise BadValue("the roll is not a number", member.name or member.id, "an angle")
     return member

@@ -9,7 +9,7 @@ import numpy as np
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, Vec3, unit, vec
-from tincleat.project.entities import Cardinal, Member, Plane
+from tincleat.project.entities import Cardinal, Cutout, Member, Plane
 from tincleat.project.members import axis_frame, default_axes
 
 
@@ -75,7 +75,17 @@ def moved(member: Member, motion: Motion) -> tuple[Member, bool]:
             start, end, flipped = end, start, True
     roll = roll_for(unit(np.subtract(end, start)), z)
     cuts = tuple(Plane(motion.point(c.point), motion.way(c.normal)) for c in member.cuts)
-    return msgspec.structs.replace(member, start=start, end=end, roll=roll, cardinal=cardinal, offset=(y_off + 0.0, z_off + 0.0), cuts=cuts), flipped
+    outs = tuple(_moved_out(c, motion) for c in member.outs)
+    offset = (y_off + 0.0, z_off + 0.0)
+    return msgspec.structs.replace(member, start=start, end=end, roll=roll, cardinal=cardinal, offset=offset, cuts=cuts, outs=outs), flipped
+
+
+def _moved_out(out: Cutout, motion: Motion) -> Cutout:
+    """A polygon cut after a motion; in a mirror image its plane is seen from the other side, and its corners run the other way round."""
+    corners, radii = out.corners, out.radii
+    if motion.mirrors:
+        corners, radii = tuple((u, -v + 0.0) for u, v in corners[::-1]), radii[::-1]
+    return Cutout(motion.point(out.point), motion.way(out.x), motion.way(out.z), corners, radii)
 
 
 def roll_for(x: Array, z: Array) -> float:

@@ -169,6 +169,14 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
     return card
 
 
+def pictures_card(pictures: QWidget, count: int) -> QWidget:
+    """Both states of a comparison in pictures."""
+    card, rows = _column("Compared", f"{count} member{'s' if count != 1 else ''} differ{'s' if count == 1 else ''}. Choose rows below to look at them closely.")
+    rows.addWidget(pictures)
+    rows.addStretch(1)
+    return card
+
+
 def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None], mean: Callable[[], None]) -> QWidget:
     """What an IFC holds, before it is taken in: counts, what each profile was taken for and how surely, what is left out and why."""
     report = found.report()

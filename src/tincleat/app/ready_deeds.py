@@ -9,8 +9,9 @@ from PySide6.QtWidgets import QFileDialog
 from tincleat.app.cards import import_card
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.review import Matter, Row
+from tincleat.app.state_pictures import StatePictures
 from tincleat.commands.imports import ImportFrame, read
-from tincleat.commands.ready import accept_rows, differences, revision
+from tincleat.commands.ready import accept_rows, differences, members_of, revision
 from tincleat.errors import TinCleatError
 from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.look import Standing, standing, want_look
@@ -149,9 +150,13 @@ def compare(w: "Window") -> None:
         assert w.desk is not None
         try:
             found = differences(w.desk.project, v["first"], v["second"])
+            states = members_of(w.desk.project, v["first"]), dict(members_of(w.desk.project, v["second"]))
         except TinCleatError as error:
             return str(error)
-        w.look_through(Matter(f"{v['first']} and {v['second']}", _difference_rows(found), None))
+        rows = _difference_rows(found)
+        w.look_through(Matter(f"{v['first']} and {v['second']}", rows, None))
+        if rows:
+            w.show_pictures(StatePictures(w.theme, (v["first"], v["second"]), states, rows, w.view.camera), len(rows))
         return ""
 
     w.form("Compare", "", [Ask("first", "From", names[-1], names), Ask("second", "To", "now", ["now", *names])], submit)

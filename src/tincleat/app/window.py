@@ -40,6 +40,7 @@ from tincleat.app.pointing import Pointing
 from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
 from tincleat.app.review import Matter, before_after
+from tincleat.app.state_pictures import StatePictures
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
@@ -71,6 +72,7 @@ class Window(QMainWindow):
         self.members: list[str] = []
         self._carded: list[str] = []  # members whose card the panel shows
         self._finding_at = self._open_at = -1
+        self.pictures: StatePictures | None = None  # of the comparison shown, if one is
         self._over_stock: set[str] | None = None  # members over stock length; None while not known
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
@@ -111,7 +113,7 @@ class Window(QMainWindow):
         self.drawer = Drawer(self.theme)
         self.drawer.query_asked.connect(partial(ready_deeds.query, self))
         self.drawer.review.shown.connect(self._review_rows)
-        self.drawer.review.ended.connect(lambda: self._lay_lines([]))
+        self.drawer.review.ended.connect(self._review_ended)
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self._show_finding)
         self.drawer.chosen.connect(self._table_chosen)
@@ -353,6 +355,7 @@ class Window(QMainWindow):
             return
         self.view.selected_joints = set(self.selected)
         self._carded = []
+        self._drop_pictures()
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
         if entry is not None and entry.connection is not None:
             self.panel.setCurrentWidget(self.detail)
@@ -499,6 +502,17 @@ class Window(QMainWindow):
         count = f"{len(matter.rows)} row{'s' if len(matter.rows) != 1 else ''}"
         self.say(f"{count}. Enter or a double click takes or leaves one; nothing has changed yet" if matter.take else count)
 
+    def show_pictures(self, pictures: StatePictures, count: int) -> None:
+        """Put both states of a comparison into the panel; rows chosen in the review are looked at closely in them."""
+        self._drop_pictures()
+        self.pictures = pictures
+        self.show_card(cards.pictures_card(pictures, count))
+
+    def _drop_pictures(self) -> None:
+        if self.pictures is not None:
+            self.pictures.release()
+            self.pictures = None
+
     def after_review(self, matter: Matter) -> None:
         """Look through what a taken matter left to do, once its own page has closed."""
         QTimer.singleShot(0, partial(self.look_through, matter))
@@ -506,10 +520,17 @@ class Window(QMainWindow):
     def _review_rows(self, rows: list[Any]) -> None:
         """Rows chosen in the review page: their lines alone, and the model brought to them."""
         matter = self.drawer.review.matter
+        if self.pictures is not None:
+            self.pictures.focus(rows)
         self._lay_lines(rows or (list(matter.rows) if matter is not None else []))
         points = [p for r in rows for m in (r.old, r.new) if m is not None for p in (m.start, m.end)]
         if points:
             self.view.zoom_to(np.array(points), 1500.0)
+
+    def _review_ended(self) -> None:
+        self._lay_lines([])
+        if self.pictures is not None:
+            self._refresh_panel()
 
     def _lay_lines(self, rows: list[Any]) -> None:
         self.view.lines = before_after(rows, self.theme)
@@ -700,6 +721,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
             self.desk = None
+        self._drop_pictures()
         for view in (self.view, *self.pane.views()):
             if not view.released:
                 view.release()

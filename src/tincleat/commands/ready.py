@@ -136,8 +136,12 @@ def delete_snapshot(project: Project, ledger: Ledger, args: Named) -> tuple[str,
 
 def differences(project: Project, first: str, second: str = "now") -> list[Difference]:
     """What differs between two snapshots, or a snapshot and ``now``; raises NotFound, BadFile."""
-    states = [project.members if n == "now" else unpacked(snapshot_named(project, n))["member"] for n in (first, second)]
-    return by_id(states[0], states[1], project.house.units)
+    return by_id(members_of(project, first), members_of(project, second), project.house.units)
+
+
+def members_of(project: Project, name: str) -> "dict[str, Member]":
+    """The members of a snapshot, or as they are ``now``; raises NotFound, BadFile."""
+    return project.members if name == "now" else unpacked(snapshot_named(project, name))["member"]
 
 
 class TakeRevision(msgspec.Struct, forbid_unknown_fields=True):

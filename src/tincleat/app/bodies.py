@@ -199,7 +199,7 @@ class Bodies:
         self.origin[rows] = [f.origin for f in frames]
         self.axes[rows] = [f.axes for f in frames]
         self.length[rows] = [length(m) for m in members]
-        self.half[rows] = [(s.b / 2, s.h / 2) for s in shapes]
+        self.half[rows] = [(s.b / 2, s.reach) for s in shapes]
         self.middle[rows] = self.origin[rows] + self.axes[rows, 0] * self.length[rows, None] / 2
 
     def hide(self, hidden: "frozenset[str]") -> tuple[set[str], set[str]]:

@@ -53,6 +53,7 @@ class Section:
     """One catalogue row; lengths in mm, mass in kg/m.  ``slope`` is the taper of the inner flange face, ``tf`` is at ``tf_at`` from the tip.
 
     Of cold-formed Z and lipped channels ``tw`` is the sheet, ``r1`` the inner bend radius and ``tf_at`` the lip's outer height.
+    A tapered girder is ``h`` deep at its start and ``h_end`` at its end; ``straight`` is the flange along the bar, if either is.
     """
 
     name: str
@@ -67,6 +68,20 @@ class Section:
     slope: float
     tf_at: float
     mass: float
+    h_end: float = 0.0
+    straight: Literal["", "top", "bottom"] = ""
+
+    @property
+    def slopes(self) -> tuple[float, float]:
+        """How far the bottom and the top rise from the start to the end of a tapered girder, mm; nothing of any other section."""
+        grows = self.h_end - self.h if self.h_end else 0.0
+        return {"": (-grows / 2, grows / 2), "top": (-grows, 0.0), "bottom": (0.0, grows)}[self.straight]
+
+    @property
+    def reach(self) -> float:
+        """Farthest that the section lies over or under the middle of its start, anywhere along the bar, mm."""
+        low, high = self.slopes
+        return self.h / 2 + max(0.0, -low, high)
 
     @cached_property
     def outer(self) -> Outline:
@@ -192,7 +207,7 @@ def _by_plain() -> dict[str, Section]:
 
 @cache
 def _bar(key: str) -> Section | None:
-    """Of any size within reason, though not listed: flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange)."""
+    """Of any size within reason, though not listed: flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
     cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if cold:
         h, f, lip, t = (float(v) for v in cold.groups()[1:])
@@ -208,6 +223,13 @@ def _bar(key: str) -> Section | None:
         if 100 <= h <= 4000 and 50 <= b <= 1500 and 3 <= tw <= 100 and 4 <= tf <= 150 and h > 2 * tf + 20 and b > tw + 20:
             made = Section(f"PG {h:g}x{b:g}x{tw:g}x{tf:g}", "I", "welded plates", h, b, tw, tf, 0, 0, 0, 0, 0)
             return replace(made, mass=made.area * STEEL_DENSITY * 1000)
+    tapered = re.fullmatch(r"PG(\d+(?:\.\d+)?)-(\d+(?:\.\d+)?)X(.+?)(TOP|BOTTOM)?", key)
+    if tapered:
+        first, last = (_bar(f"PG{v}X{tapered[3]}") for v in tapered.groups()[:2])
+        if first is not None and last is not None and first.h != last.h:
+            side: Literal["", "top", "bottom"] = "top" if tapered[4] == "TOP" else "bottom" if tapered[4] else ""
+            name = f"PG {first.h:g}-{last.h:g}x{first.b:g}x{first.tw:g}x{first.tf:g}" + (f" {side}" if side else "")
+            return replace(first, name=name, h_end=last.h, straight=side, mass=(first.mass + last.mass) / 2)
     flat = re.fullmatch(r"FL(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if flat:
         w, t = sorted((float(flat[1]), float(flat[2])), reverse=True)
@@ -273,6 +295,14 @@ def row_section(row: "Mapping[str, str]") -> Section:
     if values["mass"] and abs(values["mass"] / weighed - 1) > 0.02:
         raise BadValue(f"its mass {values['mass']:g} kg/m does not go with its sizes, which weigh {weighed:.2f}", name, "within 2 %")
     return made if values["mass"] else replace(made, mass=weighed)
+
+
+@cache
+def at_share(s: Section, share: float) -> tuple[Section, float]:
+    """A tapered girder's section at a share of its length, to a tenth of a millimetre, and how far its middle lies over the start's, mm."""
+    low, high = s.slopes
+    depth = round(s.h + (high - low) * share, 1)
+    return section(f"PG {depth:g}x{s.b:g}x{s.tw:g}x{s.tf:g}"), (low + high) / 2 * share
 
 
 @cache

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import msgspec
 import numpy as np
 
+from tincleat.catalogue.sections import at_share, section
 from tincleat.commands.frame import Length, member_of, point_of, to_mm
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
@@ -14,7 +15,7 @@ from tincleat.geometry.frames import Array, Vec3, unit, vec
 from tincleat.ledger.carry import Moved, come_along, same_place, turned_end
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Cardinal, Connection, Delta, End, Grid, Member, Plane, Role
-from tincleat.project.members import check_member, length, outs_between
+from tincleat.project.members import cardinal_point, check_member, length, outs_between
 from tincleat.project.motion import Motion, moved, reach_plane
 from tincleat.project.project import Project
 
@@ -381,10 +382,27 @@ def split_at(project: Project, m: Member, stations: Sequence[float]) -> tuple[li
     for i, (a, b) in enumerate(zip(points[:-1], points[1:], strict=True)):
         key = m.id if i == 0 else project.new_id("m")
         name = m.name if i == 0 else f"{m.name}/{i + 1}"
+        name_, offset = _tapered_piece(m, [0.0, *cuts][i] / full, [*cuts, full][i] / full)
         outs = outs_between(m, [0.0, *cuts][i], [*cuts, full][i])
         mine = tuple(c for c in m.cuts if (i == 0 and float(np.array(c.normal) @ way) > 0) or (i == len(cuts) and float(np.array(c.normal) @ way) < 0))
-        out.append(check_member(msgspec.structs.replace(m, id=key, name=name, start=a, end=b, cuts=mine, guid=m.guid if i == 0 else "", outs=outs)))
+        out.append(
+            check_member(
+                msgspec.structs.replace(m, id=key, name=name, start=a, end=b, cuts=mine, section=name_, offset=offset, guid=m.guid if i == 0 else "", outs=outs)
+            )
+        )
     return out, out[-1].id
+
+
+def _tapered_piece(m: Member, first: float, last: float) -> tuple[str, tuple[float, float]]:
+    """The section and offset of a member's piece between two shares of its length: a tapered girder's are its own."""
+    shape = section(m.section)
+    if not shape.h_end:
+        return m.section, m.offset
+    (a, rise), (b, _) = at_share(shape, first), at_share(shape, last)
+    hung = [cardinal_point(s, m.cardinal)[1] for s in (shape, a)]
+    side = f" {shape.straight}" if shape.straight else ""
+    name = f"PG {a.h:g}-{b.h:g}x{shape.b:g}x{shape.tw:g}x{shape.tf:g}{side}" if a.h != b.h else a.name
+    return section(name).name, (m.offset[0], m.offset[1] - hung[0] + rise + hung[1])
 
 
 @command("join-members", "Join two members into one", MitreMembers, ("unite", "weld together", "merge"))

@@ -4,7 +4,7 @@ Everything here works in the member's own frame: x along it, y across, z along t
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import numpy as np
@@ -132,23 +132,35 @@ def _sharp(shape: Section) -> Array:
 def bar(shape: Section, per_arc: int) -> Mesh:
     """The member's body from x = 0 to 1; stretch its x to length.  ``per_arc`` 0 leaves radii out."""
     flat = ring_prism(list(_rings(shape, per_arc)), 0.0, 1.0)
-    return Mesh(flat.points[:, [2, 0, 1]], flat.triangles)
+    points = flat.points[:, [2, 0, 1]]
+    if shape.h_end:
+        points[:, 2] += points[:, 0] * _rise(shape, points[:, 2])
+    return Mesh(points, flat.triangles, flat)
+
+
+def _rise(shape: Section, z: Array) -> Array:
+    """How far fibres at heights ``z`` of the start rise towards the end of a tapered girder, mm: each goes with the flange on its side."""
+    low, high = shape.slopes
+    return np.where(z > 0, high, low)
 
 
 def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int = 1, drill: bool = False) -> Mesh:
     """Mesh of the member between ``low`` and ``high`` with its end planes and notches, and holes if ``drill``."""
-    unit_bar = bar(shape, per_arc)
+    unit_bar = bar(replace(shape, h_end=0.0) if shape.h_end else shape, per_arc)
     points = unit_bar.points.copy()
     first = points[:, 0] < 0.5
+    lean = _rise(shape, points[:, 2]) / (high - low) if shape.h_end else np.zeros(len(points))
     starts = [e for e in cuts.ends if e.normal[0] > 1e-6]
     stops = [e for e in cuts.ends if e.normal[0] < -1e-6]
     for ends, chosen, default in ((starts, first, low), (stops, ~first, high)):
         if ends:
             e = ends[0]
-            y, z = points[chosen, 1], points[chosen, 2]
-            points[chosen, 0] = e.point[0] - (e.normal[1] * (y - e.point[1]) + e.normal[2] * (z - e.point[2])) / e.normal[0]
+            y, z, k = points[chosen, 1], points[chosen, 2], lean[chosen]
+            ahead = e.normal[0] * e.point[0] - e.normal[1] * (y - e.point[1]) - e.normal[2] * (z - k * low - e.point[2])
+            points[chosen, 0] = ahead / (e.normal[0] + e.normal[2] * k)
         else:
             points[chosen, 0] = default
+    points[:, 2] += lean * (points[:, 0] - low)
     mesh = Mesh(points, unit_bar.triangles, unit_bar)
     cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
     if drill:
@@ -165,16 +177,24 @@ def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
 
     Plane end cuts are exact (a prism's volume between planes is its area times the length at the centroid); notches that run
     through along y, or along z, are the integral of profile width times notch length over the other axis.  Notches at odd
-    angles, or of both kinds over each other, are cut out of a fine mesh instead.
+    angles, or of both kinds over each other, are cut out of a fine mesh instead.  A tapered girder has flat faces only, so
+    that its mesh is exact too.
     """
+    if shape.h_end:
+        return steel_mesh(shape, Cuts(cuts.ends, cuts.notches), low, high, FINE).volume - _holes_volume(shape, cuts.holes)
     start, stop = end_station(cuts.ends, low, high, *shape.centroid)
     volume = shape.area * (stop - start)
     if cuts.notches:
         volume -= _notches_volume(shape, cuts, low, high)
-    for hole in cuts.holes:
+    return volume - _holes_volume(shape, cuts.holes)
+
+
+def _holes_volume(shape: Section, holes: Sequence[MemberHole]) -> float:
+    volume = 0.0
+    for hole in holes:
         element = next(e for e in shape.elements if e.name == hole.element)
         edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
-        volume -= edge.area * element.thickness
+        volume += edge.area * element.thickness
     return volume
 
 

@@ -150,6 +150,14 @@ class _Writer:
             return f.share("IFCRECTANGLEPROFILEDEF", kind, s.name, None, s.tw, s.h)
         return self._area(s.outer, s.inner, s.name)
 
+    def _tapered(self, s: Section, share: float) -> Ref:
+        """A tapered girder's profile at a share of its length, shifted to where its middle lies there; named as the whole girder."""
+        f = self.f
+        low, high = s.slopes
+        middle = f.share("IFCCARTESIANPOINT", (0.0, (low + high) / 2 * share))
+        at = f.share("IFCAXIS2PLACEMENT2D", middle, None)
+        return f.share("IFCISHAPEPROFILEDEF", Enum("AREA"), s.name, at, s.b, s.h + (high - low) * share, s.tw, s.tf, None, None, None)
+
     def _extruded(self, profile: Ref, frame: Frame, depth: float) -> Ref:
         return self.f.share("IFCEXTRUDEDAREASOLID", profile, self._axes(frame), self.f.share("IFCDIRECTION", (0.0, 0.0, 1.0)), depth)
 
@@ -200,16 +208,15 @@ class _Writer:
         """One member with end cuts, notches and holes."""
         f, shape, full = self.f, section(m.section), length(m)
         frame = axis_frame(m)
-        corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)]
+        corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.reach, shape.reach)]
         low, high = min(c[0] for c in corners), max(c[1] for c in corners)
         # the profile's plane has y to the right and z up, and is drawn along x
-        body = f.add(
-            "IFCEXTRUDEDAREASOLID",
-            self._profile(shape),
-            self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
-            f.share("IFCDIRECTION", (0.0, 0.0, 1.0)),
-            high - low,
-        )
+        laid, upward = self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0))
+        if shape.h_end:
+            first, last = (self._tapered(shape, x / full) for x in (low, high))
+            body = f.add("IFCEXTRUDEDAREASOLIDTAPERED", first, laid, upward, high - low, last)
+        else:
+            body = f.add("IFCEXTRUDEDAREASOLID", self._profile(shape), laid, upward, high - low)
         kind = "SweptSolid"
         for end in cuts.ends:
             if abs(abs(end.normal[0]) - 1.0) > 1e-9:

@@ -288,6 +288,11 @@ class _Reader:
             label = profile.ProfileName or profile.is_a()
             self._as_reference(product, f"its profile {label!r} is like no section of the catalogue")
             return None
+        if body is not None and body.tapered and not section(match.section).h_end:
+            name = _text(product, "Name") or _text(product, "GlobalId")
+            self.out.notes.append(
+                f"{product.is_a()} {name}: it is tapered and came in as {match.section} all along; name it as a tapered girder to change that"
+            )
         return self._steel(product, match, plane, body, line)
 
     def _steel(self, product: Any, match: Match, plane: Array, body: "Extrusion | None", line: "tuple[Array, Array] | None") -> Member:
@@ -319,6 +324,10 @@ class _Reader:
             if math.dist(a, b) > 1.0 and abs(float(unit(b - a) @ x)) > 0.9999:
                 start, end = (a, b) if float((b - a) @ x) > 0 else (b, a)
         roll = roll_for(unit(end - start), z)
+        if s.h_end:
+            # the body starts where it is cut; the girder's own start lies on the line, its middle that much lower or higher
+            share = float((first - start) @ x) / math.dist(start, end)
+            first = first - z * (sum(s.slopes) / 2 * share)
         cardinal, offset = _hung(s, start, first, crossed(z, x), z)
         name = _text(product, "Name")
         return Member(

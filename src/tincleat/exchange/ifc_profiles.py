@@ -20,7 +20,8 @@ def match_profile(profile: Any, scale: float, meanings: Mapping[str, str], notes
     meant = meanings.get(plain(name))
     called = section(meant) if meant else by_name(name) if name else None
     plane = axes(getattr(profile, "Position", None))
-    match = _by_parameters(profile, scale, called)
+    # a profile is one end of a tapered girder only: its name tells the whole
+    match = Match(called.name, 1.0, "name") if called is not None and called.h_end else _by_parameters(profile, scale, called)
     if match is None:
         rings = _rings(profile)
         if rings is not None:
@@ -52,7 +53,7 @@ def _by_parameters(profile: Any, scale: float, called: "Section | None") -> Matc
     kind, name = profile.is_a(), called.name if called is not None else profile.ProfileName or ""
     if kind == "IfcIShapeProfileDef":
         h, b, tw, tf = mm("OverallDepth", "OverallWidth", "WebThickness", "FlangeThickness")
-        return by_sizes("I", h, b, tw, tf, name)
+        return by_sizes("I", h, b, tw, tf, name) or (None if mm("FilletRadius")[0] else _girder(h, b, tw, tf))
     if kind in ("IfcUShapeProfileDef", "IfcTShapeProfileDef"):
         h, b, tw, tf = mm("Depth", "FlangeWidth", "WebThickness", "FlangeThickness")
         return by_sizes("C" if kind == "IfcUShapeProfileDef" else "T", h, b, tw, tf, name)
@@ -68,6 +69,12 @@ def _by_parameters(profile: Any, scale: float, called: "Section | None") -> Matc
     if kind in ("IfcCircleProfileDef", "IfcRectangleProfileDef"):
         return _bar(*mm("Radius")) if kind == "IfcCircleProfileDef" else _bar(*mm("XDim", "YDim"))
     return None
+
+
+def _girder(h: float, b: float, tw: float, tf: float) -> Match | None:
+    """An I without root radii that no list has: plates welded together."""
+    found = by_name(f"PG{h:.1f}X{b:.1f}X{tw:.1f}X{tf:.1f}")
+    return Match(found.name, 0.9, "sizes") if found is not None else None
 
 
 def _bar(first: float, second: float = 0.0) -> Match | None:

@@ -86,11 +86,15 @@ class Placements:
 
 @dataclass(frozen=True, eq=False)
 class Extrusion:
-    """A profile swept along a line: ``matrix`` (4, 4) carries the profile's plane into the world, ``way`` is the sweep as a vector."""
+    """A profile swept along a line: ``matrix`` (4, 4) carries the profile's plane into the world, ``way`` is the sweep as a vector.
+
+    ``tapered`` ones end in another profile.
+    """
 
     profile: Any
     matrix: Array
     way: Array
+    tapered: bool = False
 
 
 def extrusion_of(representation: Any, world: Array) -> Extrusion | None:
@@ -108,7 +112,8 @@ def _extrusion(item: Any, world: Array, depth: int) -> Extrusion | None:
     if item.is_a("IfcExtrudedAreaSolid"):
         matrix = world @ axes(item.Position)
         long = numbers((item.Depth,), 1, "an extrusion's depth")[0]
-        return Extrusion(item.SweptArea, matrix, matrix[:3, :3] @ direction(item.ExtrudedDirection, (0.0, 0.0, 1.0)) * long)
+        way = matrix[:3, :3] @ direction(item.ExtrudedDirection, (0.0, 0.0, 1.0)) * long
+        return Extrusion(item.SweptArea, matrix, way, bool(item.is_a("IfcExtrudedAreaSolidTapered")))
     if item.is_a("IfcBooleanResult"):
         return _extrusion(item.FirstOperand, world, depth + 1)
     if item.is_a("IfcMappedItem"):

@@ -4,10 +4,11 @@ import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 import shapely
 
-from tincleat.catalogue.sections import Section, section
+from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
 from tincleat.joints.case import CHANNELS, Joint, Kind, make_case
@@ -54,7 +55,7 @@ class Finder:
     def _row(self, i: int, member: Member) -> None:
         frame, shape = axis_frame(member), section(member.section)
         self.origin[i], self.axes[i], self.length[i] = frame.origin, frame.axes, length(member)
-        self.half[i] = shape.b / 2, shape.h / 2
+        self.half[i] = shape.b / 2, shape.reach
         self.line[i] = member.start, member.end
 
     def changed(self, ids: Iterable[str]) -> set[str]:
@@ -161,6 +162,8 @@ class Finder:
             x, origin = -np.array(frame.x), frame.o + np.array(frame.x) * length(member)
         z = np.array(frame.z)
         shape = section(member.section)
+        if shape.h_end and end == "end":
+            origin = origin + z * (sum(shape.slopes) / 2)
         if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
             z = -z
         return Frame.of(origin, x, z)
@@ -170,8 +173,9 @@ class Finder:
 
         Its x points away from the joint, for sections that can be turned so; an angle or a zed at its far end keeps its own.
         """
-        member = self.members[key]
-        own, full = axis_frame(member), length(member)
+        full = length(self.members[key])
+        own = axis_frame(self.members[key])
+        member, _, _ = self._local(key, float((np.array(origin) - own.o) @ np.array(own.x)))
         x, z, low, high = np.array(own.x), np.array(own.z), 0.0, full
         shape = section(member.section)
         if end == "end":
@@ -184,6 +188,16 @@ class Finder:
         if shape.symmetric and z[2] < -1e-9:
             z = -z
         return member, Frame(origin, vec(x), vec(z)), low, high
+
+    def _local(self, key: str, station: float) -> tuple[Member, Frame, float]:
+        """A member as it is at a station (mm from its start), its frame there, and how far its middle lies over the start's: of a
+        tapered girder the section at that place."""
+        member = self.members[key]
+        shape, frame = section(member.section), axis_frame(member)
+        if not shape.h_end:
+            return member, frame.moved(x=station), 0.0
+        local, rise = at_share(shape, min(1.0, max(0.0, station / length(member))))
+        return msgspec.structs.replace(member, section=local.name), frame.moved(x=station, z=rise), rise
 
     def _place(self, height: float) -> str:
         near = min(self.levels, key=lambda v: abs(v.elevation - height), default=None)
@@ -290,9 +304,9 @@ class Finder:
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""
-        other = self.members[meeting.other]
+        line = axis_frame(self.members[meeting.other])
+        other, carrier, _ = self._local(meeting.other, float((np.array(point) - line.o) @ np.array(line.x)))
         shape = section(other.section)
-        carrier = axis_frame(other)
         local = carrier.unturn(out.x)
         across, deep = float(local[1]), float(local[2])
         upright = self._is_upright(meeting.other)
@@ -345,12 +359,23 @@ class Finder:
     def _name(self, key: str) -> str:
         return self.members[key].section
 
+    def _risen(self, key: str, end: End, frame: Frame) -> Frame:
+        """A joint's frame on the middle line of a tapered girder, which leans: at the frame's own station, not at the girder's end."""
+        shape = section(self.members[key].section)
+        if not shape.h_end:
+            return frame
+        own, full = axis_frame(self.members[key]), length(self.members[key])
+        share = float((frame.o - own.o) @ np.array(own.x)) / full - (1.0 if end == "end" else 0.0)
+        return Frame(vec(frame.o + np.array(own.z) * (sum(shape.slopes) / 2 * share)), frame.x, frame.z)
+
     def _make(self, kind: Kind, ends: "list[tuple[str, End]]", support: str, frame: Frame, point: Vec3, others: list[str], words: str) -> Joint:
+        frame = self._risen(*ends[0], frame)
         steel = [self._lead(*ends[0], frame.origin)]
         for key in others:
             other = axis_frame(self.members[key])
             station = float((frame.o - other.o) @ np.array(other.x))
-            steel.append((self.members[key], other.moved(x=station), -station, length(self.members[key]) - station))
+            member, at, _ = self._local(key, station)
+            steel.append((member, at, -station, length(member) - station))
         case, mirrored = make_case(kind, frame, steel)
         return Joint(f"{ends[0][0]}.{ends[0][1]}", kind, tuple(ends), support, frame, case, mirrored, words, self._place(point[2]))
 

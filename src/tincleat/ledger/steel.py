@@ -74,7 +74,7 @@ def member_cuts(ledger: Ledger) -> dict[str, Cuts]:
 def cut_length(member: Member, cuts: Cuts) -> float:
     """Length to order, mm: between the outermost points of the cut ends."""
     shape = section(member.section)
-    stations = [end_station(cuts.ends, 0.0, length(member), y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)]
+    stations = [end_station(cuts.ends, 0.0, length(member), y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.reach, shape.reach)]
     return max(s[1] for s in stations) - min(s[0] for s in stations)
 
 

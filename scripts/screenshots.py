@@ -82,6 +82,16 @@ def main() -> int:
         row = next(i for i, r in enumerate(window.drawer.review.matter.rows) if r.name == "GWN4")  # type: ignore[union-attr]
         window.drawer.review.table.selectRow(row)
         shot("true-up")
+        wireframe = window.desk
+        assert wireframe is not None
+        wireframe.run("take-snapshot", name="as it came")
+        wireframe.run("split-stock")
+        wireframe.run("true-up", rules=["floor-beams", "splices"])
+        window.view.fit()
+        window.form = lambda title, words, fields, submit: submit({"first": "as it came", "second": "now"})  # type: ignore[method-assign, assignment]
+        window.do("compare")
+        del window.form
+        shot("compare")
         window.set_desk(Desk.create(Path(scratch) / "import.tincleat"))
         window.rail.choose("Ready")
         ready_deeds.import_ifc(window, str(model))

@@ -281,6 +281,7 @@ def test_stock_is_split_from_the_review(w: Window, tmp_path: Path) -> None:
     assert sorted(round(length(m)) for m in desk(w).project.members.values() if m.name.startswith("ridge")) == [10614, 11000, 11386]
     w.do("stock")
     assert page.matter is not None and not page.matter.rows and page.empty.isVisibleTo(page)
+    assert w.drawer.count.text() == "0 rows"
 
 
 def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -499,3 +500,28 @@ def test_a_bulk_change_is_shown_before_and_after(w: Window, fill: Answer) -> Non
     assert [d.project.members[k].section for k in columns] == ["HEB 240", "HEB 300"] and "connections followed" in w.hint.text()
     deeds.change_members(w, "change-members", ids=columns, section="HEB 9")
     assert "no section" in w.hint.text()
+
+
+def test_a_view_that_shows_everything_goes_on_doing_so(w: Window, fill: Answer) -> None:
+    build_bay(w, fill)
+    w.view.fit()
+    QApplication.processEvents()
+
+    def inside() -> bool:
+        assert w.view.bodies is not None
+        low, high = w.view.bodies.bounds()
+        corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        flat = w.view.camera.project(corners)
+        return bool((flat[:, 0] >= 0).all() and (flat[:, 0] <= w.view.width()).all() and (flat[:, 1] >= 0).all() and (flat[:, 1] <= w.view.height()).all())
+
+    assert inside()
+    wide = w.view.width()
+    w.parts.toggle_pane()
+    QApplication.processEvents()
+    assert w.view.width() < wide * 0.7 and inside()
+    # looked at closely, it stays where it is
+    w.view.zoom_to(np.array([(0.0, 0.0, 0.0)]), 300)
+    stand = w.view._stand()
+    w.parts.toggle_pane()
+    QApplication.processEvents()
+    assert w.view._stand() == stand

@@ -68,6 +68,7 @@ class Drawer(QWidget):
         for page in (self.ledger_table, self.finding_table, self.bill_table, self.review):
             self.stack.addWidget(page)
         self.stack.addWidget(self.empty)
+        self.review.filled.connect(lambda: self._count() if TABS[self.tabs.currentIndex()] == "Review" else None)
         rows.addWidget(self.stack, 1)
         self.ledger: Ledger | None = None
         self.stale = dict.fromkeys(TABS, True)

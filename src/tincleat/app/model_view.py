@@ -102,6 +102,7 @@ class ModelView(QWidget):
         self._pixels = vtkUnsignedCharArray()
         self.image = QImage()
         self.dirty, self.moving, self._begun = True, False, False
+        self._fitted: tuple[float, ...] = ()
         self.frame_ms = 0.0
         self.selected_joints: set[str] = set()
         self.placing = False
@@ -273,10 +274,16 @@ class ModelView(QWidget):
         self.redraw()
 
     def fit(self) -> None:
-        """Show everything."""
+        """Show everything; a view that shows everything goes on doing so when its size changes."""
         if self.bodies is not None:
+            self.camera.width, self.camera.height = self.width(), self.height()
             self.camera.fit(*self.bodies.bounds())
+            self._fitted = self._stand()
         self.redraw()
+
+    def _stand(self) -> tuple[float, ...]:
+        cam = self.camera
+        return (*cam.target.tolist(), cam.yaw, cam.pitch, cam.tall)
 
     def zoom_to(self, points: Array, room: float = 900.0) -> None:
         """Look closely at some points, mm."""
@@ -595,6 +602,8 @@ class ModelView(QWidget):
             super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._fitted == self._stand():
+            self.fit()
         self.redraw()
 
     def overlay_for(self, key: str, colour: str) -> "list[tuple[Mesh, str]]":

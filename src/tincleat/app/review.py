@@ -47,6 +47,7 @@ class ReviewPage(QWidget):
 
     shown = Signal(object)  # rows selected
     ended = Signal()
+    filled = Signal()
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -78,7 +79,9 @@ class ReviewPage(QWidget):
     def look_through(self, matter: Matter) -> None:
         """Show a matter; every row that can be taken is taken until it is left."""
         self.matter, self.left = matter, {r.key for r in matter.rows if not r.can}
+        self.table.clearSelection()
         self._show()
+        self.table.scrollToTop()
 
     def close_matter(self) -> None:
         """Look at nothing any more."""
@@ -98,6 +101,7 @@ class ReviewPage(QWidget):
         if m is None:
             self.empty.setText("Nothing to look through. True up, Stock, Compare and Revise put their rows here.")
             self.table.put([], WIDTHS)
+            self.filled.emit()
             return
         self.empty.setText("Nothing differs: there is nothing to do.")
         self._fill()
@@ -113,6 +117,7 @@ class ReviewPage(QWidget):
         self.go.setEnabled(count > 0)
         for widget in (self.go, self.all, self.none):
             widget.setVisible(some)
+        self.filled.emit()
 
     def _state(self, row: Row) -> str:
         if self.matter is None or self.matter.take is None:

@@ -175,7 +175,7 @@ class Finder:
         """
         full = length(self.members[key])
         own = axis_frame(self.members[key])
-        member, _, _ = self._local(key, float((np.array(origin) - own.o) @ np.array(own.x)))
+        member, _ = self._local(key, own, origin)
         x, z, low, high = np.array(own.x), np.array(own.z), 0.0, full
         shape = section(member.section)
         if end == "end":
@@ -189,15 +189,16 @@ class Finder:
             z = -z
         return member, Frame(origin, vec(x), vec(z)), low, high
 
-    def _local(self, key: str, station: float) -> tuple[Member, Frame, float]:
-        """A member as it is at a station (mm from its start), its frame there, and how far its middle lies over the start's: of a
-        tapered girder the section at that place."""
+    def _local(self, key: str, frame: Frame, point: "Vec3 | Array") -> tuple[Member, float]:
+        """A member as it is beside a point, and how far its middle lies there over its start's: of a tapered girder the section at
+        that place.  ``frame`` is the member's axis frame."""
         member = self.members[key]
-        shape, frame = section(member.section), axis_frame(member)
+        shape = section(member.section)
         if not shape.h_end:
-            return member, frame.moved(x=station), 0.0
+            return member, 0.0
+        station = float((np.asarray(point) - frame.o) @ np.array(frame.x))
         local, rise = at_share(shape, min(1.0, max(0.0, station / length(member))))
-        return msgspec.structs.replace(member, section=local.name), frame.moved(x=station, z=rise), rise
+        return msgspec.structs.replace(member, section=local.name), rise
 
     def _place(self, height: float) -> str:
         near = min(self.levels, key=lambda v: abs(v.elevation - height), default=None)
@@ -304,8 +305,9 @@ class Finder:
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""
-        line = axis_frame(self.members[meeting.other])
-        other, carrier, _ = self._local(meeting.other, float((np.array(point) - line.o) @ np.array(line.x)))
+        carrier = axis_frame(self.members[meeting.other])
+        other, rise = self._local(meeting.other, carrier, point)
+        carrier = carrier.moved(z=rise) if rise else carrier
         shape = section(other.section)
         local = carrier.unturn(out.x)
         across, deep = float(local[1]), float(local[2])
@@ -374,8 +376,8 @@ class Finder:
         for key in others:
             other = axis_frame(self.members[key])
             station = float((frame.o - other.o) @ np.array(other.x))
-            member, at, _ = self._local(key, station)
-            steel.append((member, at, -station, length(member) - station))
+            member, rise = self._local(key, other, frame.o)
+            steel.append((member, other.moved(x=station, z=rise), -station, length(member) - station))
         case, mirrored = make_case(kind, frame, steel)
         return Joint(f"{ends[0][0]}.{ends[0][1]}", kind, tuple(ends), support, frame, case, mirrored, words, self._place(point[2]))
 

@@ -111,9 +111,10 @@ def _measured(ledger: Ledger, key: str, value: str) -> Test:
 
 
 def _joined(ledger: Ledger, key: str, value: str) -> Test:
+    named = {f for f in {c.family for c in ledger.project.connections.values()} if fnmatch.fnmatch(f, value)}
     entries: dict[str, Callable[[Entry], bool]] = {
         "open": lambda e: e.connection is None, "joined": lambda e: e.connection is not None, "apart": lambda e: e.joint.kind in MEETING,
-        "breach": lambda e: e.level == "breach", "family": lambda e: e.connection is not None and fnmatch.fnmatch(e.connection.family, value),
+        "breach": lambda e: e.level == "breach", "family": lambda e: e.connection is not None and e.connection.family in named,
     }  # fmt: skip
     if key == "end" and value not in ("open", "joined", "apart"):
         raise BadValue(f"end:{value} is not known", "query", KEYS["end"])

@@ -13,12 +13,14 @@ from typing import Any
 
 import msgspec
 
-from tincleat.errors import BadFile, BadValue, Refused
+from tincleat.errors import BadFile, BadValue, Refused, TinCleatError
 from tincleat.project.entities import TABLES, Delta, HouseRules
+from tincleat.project.members import check_member
 from tincleat.project.project import Project, inverse
 
 APPLICATION = 0x54696E43  # "TinC"
-VERSION = 2  # 2: runs, references, snapshots; files of version 1 are read, and become 2 with their next change
+# 2: runs, references, snapshots; 3: polygon cuts, locks, tapered girders.  Older files are read, and become this with their next change
+VERSION = 3
 SUFFIX = ".tincleat"
 _HEADER = b"SQLite format 3\x00"
 _SCHEMA = """
@@ -149,6 +151,11 @@ class Store:
                 self.project.apply([Delta(tab, key, None, entity)])
             except BadValue as error:
                 raise BadFile(f"the project is damaged at {tab} {key}: {error}", str(self.path), "restore it from a copy") from error
+        for key, member in self.project.members.items():
+            try:
+                check_member(member)
+            except TinCleatError as error:
+                raise BadFile(f"the project is damaged at member {key}: {error}", str(self.path), "restore it from a copy") from error
 
     def close(self) -> None:
         """Close the file; everything is already kept."""

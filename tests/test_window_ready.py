@@ -402,14 +402,14 @@ def test_snapshots_from_the_window(w: Window, fill: Answer) -> None:
     assert [(r.what, r.words) for r in w.drawer.review.matter.rows] == [("resized", "IPE 300 → IPE 360")]  # type: ignore[union-attr]
     assert not w.drawer.review.go.isVisibleTo(w.drawer.review)
     QApplication.processEvents()
-    assert w.pictures is not None
-    before, after = (p.pixmap().toImage() for p in w.pictures.pictures)
+    assert w.looking.pictures is not None
+    before, after = (p.pixmap().toImage() for p in w.looking.pictures.pictures)
     assert before.width() > 200 and before != after  # the beam stands out in another colour, and is another size
-    pictures = w.pictures
-    w._review_rows([w.drawer.review.matter.rows[0]])  # type: ignore[union-attr]
+    pictures = w.looking.pictures
+    w.looking.rows([w.drawer.review.matter.rows[0]])  # type: ignore[union-attr]
     assert pictures.pictures[0].pixmap().toImage() != before
     w.drawer.review.close_matter()
-    assert w.pictures is None and pictures.released
+    assert w.looking.pictures is None and pictures.released
     pictures.focus([])  # nothing is drawn any more, and nothing breaks
     errors += fill({"name": "bare"})
     w.do("restore")

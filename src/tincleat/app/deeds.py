@@ -136,5 +136,5 @@ def change_members(w: "Window", name: str, /, **args: Any) -> bool:
         w.say(f"{w.hint.text()}; {len(trial.entries)} connections followed" + (f", {bad} need a look" if bad else ""))
         return True
 
-    w.look_through(Matter(trial.title, rows, take, "Change"))
+    w.looking.through(Matter(trial.title, rows, take, "Change"))
     return True

@@ -89,7 +89,7 @@ def true_up(w: "Window", rules: "tuple[str, ...]" = ()) -> None:
         skip = [c.new.id for c in found.changes if c.new.id not in keys]
         return w.run("true-up", rules=list(rules), skip=list(dict.fromkeys(skip)))
 
-    w.look_through(Matter("True up" + (f", {RULES[rules[0]].label.lower()}" if len(rules) == 1 else ""), rows, take, "True up"))
+    w.looking.through(Matter("True up" + (f", {RULES[rules[0]].label.lower()}" if len(rules) == 1 else ""), rows, take, "True up"))
 
 
 def stock(w: "Window") -> None:
@@ -102,7 +102,7 @@ def stock(w: "Window") -> None:
     for o in over_stock(w.desk.ledger):
         words = "pieces " + ", ".join(show(p) for p in o.pieces) if o.at else "no place clear of what meets it"
         rows.append(Row(o.member.id, f"{show(length(o.member))} of {show(o.stock)}", o.member.name, o.member.section, words, None, o.member, bool(o.at)))
-    w.look_through(Matter("Over stock length", rows, lambda keys: w.run("split-stock", ids=keys), "Split"))
+    w.looking.through(Matter("Over stock length", rows, lambda keys: w.run("split-stock", ids=keys), "Split"))
 
 
 def split_typed(w: "Window") -> None:
@@ -154,9 +154,9 @@ def compare(w: "Window") -> None:
         except TinCleatError as error:
             return str(error)
         rows = _difference_rows(found)
-        w.look_through(Matter(f"{v['first']} and {v['second']}", rows, None))
+        w.looking.through(Matter(f"{v['first']} and {v['second']}", rows, None))
         if rows:
-            w.show_pictures(StatePictures(w.theme, (v["first"], v["second"]), states, rows, w.view.camera), len(rows))
+            w.looking.at_pictures(StatePictures(w.theme, (v["first"], v["second"]), states, rows, w.view.camera), len(rows))
         return ""
 
     w.form("Compare", "", [Ask("first", "From", names[-1], names), Ask("second", "To", "now", ["now", *names])], submit)
@@ -198,7 +198,7 @@ def revise(w: "Window", path: str = "") -> None:
                 _look_after(w, before, members)
             return taken
 
-        w.look_through(Matter(f"Revised: {Path(name).name}", _difference_rows(found), take, "Accept"))
+        w.looking.through(Matter(f"Revised: {Path(name).name}", _difference_rows(found), take, "Accept"))
 
     w.work(f"Reading {Path(name).name}", lambda progress: revision(project, name), done)
 
@@ -218,7 +218,7 @@ def _look_after(w: "Window", before: "dict[str, Standing]", members: "dict[str, 
         rows.append(
             Row(look.connection, f"{kind} {look.connection}", member.name if member else look.member, member.section if member else "", look.why, old, new)
         )
-    w.after_review(Matter("Connections to look at", rows, None))
+    w.looking.next(Matter("Connections to look at", rows, None))
 
 
 def query(w: "Window", text: str) -> None:

@@ -31,16 +31,16 @@ from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
 from tincleat.app.jobs import Job, Work
+from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
 from tincleat.app.pane import Pane
 from tincleat.app.parts import Parts
 from tincleat.app.placing import Placing
 from tincleat.app.pointing import Pointing
+from tincleat.app.progress import Progress
 from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
-from tincleat.app.review import Matter, before_after
-from tincleat.app.state_pictures import StatePictures
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
@@ -49,7 +49,6 @@ from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Delta
 from tincleat.proof.finding import Finding
-from tincleat.ready.stock import is_over_stock
 from tincleat.units import parse_length
 
 
@@ -66,14 +65,14 @@ class Window(QMainWindow):
         self.pointing = Pointing(self)
         self.projects = Projects(self)
         self.parts = Parts(self)
+        self.looking = Looking(self)
+        self.progress_ = Progress(self)
         self.palette_: Palette | None = None
         self.help_: Help | None = None
         self.selected: list[str] = []
         self.members: list[str] = []
         self._carded: list[str] = []  # members whose card the panel shows
         self._finding_at = self._open_at = -1
-        self.pictures: StatePictures | None = None  # of the comparison shown, if one is
-        self._over_stock: set[str] | None = None  # members over stock length; None while not known
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
         self.actions_ = {a.name: a for a in build_actions(self)}
@@ -112,8 +111,8 @@ class Window(QMainWindow):
         self.views.setChildrenCollapsible(False)
         self.drawer = Drawer(self.theme)
         self.drawer.query_asked.connect(partial(ready_deeds.query, self))
-        self.drawer.review.shown.connect(self._review_rows)
-        self.drawer.review.ended.connect(self._review_ended)
+        self.drawer.review.shown.connect(self.looking.rows)
+        self.drawer.review.ended.connect(self.looking.ended)
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self._show_finding)
         self.drawer.chosen.connect(self._table_chosen)
@@ -182,7 +181,7 @@ class Window(QMainWindow):
         view.asked.connect(partial(context_menu, self))
 
     def _stage(self, stage: str) -> None:
-        self._mark_stock()
+        self.progress_.mark_stock()
         clear_box(self.action_row)
         for name in STAGE_ACTIONS[stage]:
             if not name:
@@ -216,7 +215,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
         self.desk = desk
-        self._over_stock = None
+        self.progress_.forget()
         self.placing.family, self.selected, self.members = "", [], []
         self.view.placing = False
         if desk is not None:
@@ -290,7 +289,7 @@ class Window(QMainWindow):
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
-        self._count_stock(members, any(c.table == "house" for c in changes))
+        self.progress_.changed(members, any(c.table == "house" for c in changes))
         ground = any(c.table in ("grid", "level", "reference", "underlay") for c in changes)
         self.view.changed(touched, members, ground)
         if self.pane.isVisible():
@@ -304,7 +303,7 @@ class Window(QMainWindow):
         self.view.begin()
         self.drawer.show_ledger(self.desk.ledger if self.desk else None)
         if self._concerns_panel(changes, touched):
-            self._refresh_panel()
+            self.refresh_panel()
         else:
             self._enable()
         self._refresh_counts()
@@ -325,7 +324,7 @@ class Window(QMainWindow):
             points = [self.desk.ledger.entries[k].joint.frame.origin for k in joints if k in self.desk.ledger.entries]
             if points:
                 self.view.zoom_to(np.array(points), 650.0 if len(points) == 1 else 2500.0)
-        self._refresh_panel()
+        self.refresh_panel()
 
     def _picked(self, kind: str, key: str, add: bool) -> None:
         if kind == "joint":
@@ -349,13 +348,14 @@ class Window(QMainWindow):
         else:
             self.select([], [])
 
-    def _refresh_panel(self) -> None:
+    def refresh_panel(self) -> None:
+        """Show in the panel what is selected, or the project."""
         desk = self.desk
         if desk is None:
             return
         self.view.selected_joints = set(self.selected)
         self._carded = []
-        self._drop_pictures()
+        self.looking.drop_pictures()
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
         if entry is not None and entry.connection is not None:
             self.panel.setCurrentWidget(self.detail)
@@ -492,49 +492,7 @@ class Window(QMainWindow):
         """A typed length in mm; raises BadValue."""
         return parse_length(text, self.desk.project.house.units if self.desk is not None else "mm")
 
-    # --- looking through -------------------------------------------------------
-
-    def look_through(self, matter: Matter) -> None:
-        """Put changes into the review page, their lines over the model."""
-        self.drawer.review.look_through(matter)
-        self.drawer.go("Review")
-        self._lay_lines(list(matter.rows))
-        count = f"{len(matter.rows)} row{'s' if len(matter.rows) != 1 else ''}"
-        self.say(f"{count}. Enter or a double click takes or leaves one; nothing has changed yet" if matter.take else count)
-
-    def show_pictures(self, pictures: StatePictures, count: int) -> None:
-        """Put both states of a comparison into the panel; rows chosen in the review are looked at closely in them."""
-        self._drop_pictures()
-        self.pictures = pictures
-        self.show_card(cards.pictures_card(pictures, count))
-
-    def _drop_pictures(self) -> None:
-        if self.pictures is not None:
-            self.pictures.release()
-            self.pictures = None
-
-    def after_review(self, matter: Matter) -> None:
-        """Look through what a taken matter left to do, once its own page has closed."""
-        QTimer.singleShot(0, partial(self.look_through, matter))
-
-    def _review_rows(self, rows: list[Any]) -> None:
-        """Rows chosen in the review page: their lines alone, and the model brought to them."""
-        matter = self.drawer.review.matter
-        if self.pictures is not None:
-            self.pictures.focus(rows)
-        self._lay_lines(rows or (list(matter.rows) if matter is not None else []))
-        points = [p for r in rows for m in (r.old, r.new) if m is not None for p in (m.start, m.end)]
-        if points:
-            self.view.zoom_to(np.array(points), 1500.0)
-
-    def _review_ended(self) -> None:
-        self._lay_lines([])
-        if self.pictures is not None:
-            self._refresh_panel()
-
-    def _lay_lines(self, rows: list[Any]) -> None:
-        self.view.lines = before_after(rows, self.theme)
-        self.view.update()
+    # --- made elsewhere ----------------------------------------------------------
 
     def run_made(self, name: str, args: dict[str, Any], make: "Callable[[Any], tuple[str, list[Delta]]]") -> bool:
         """Keep changes that were worked out already as one command; an error is said and nothing has changed."""
@@ -586,54 +544,18 @@ class Window(QMainWindow):
             return
         self.pages.setCurrentIndex(0)
         self.setWindowTitle(f"{self.desk.project.house.title} · Tin Cleat")
-        self._refresh_panel()
+        self.refresh_panel()
         self._refresh_counts()
 
     def _refresh_counts(self) -> None:
         if self.desk is None:
             return
-        c, p = self.desk.ledger.counts(), self.desk.project
-        bad = c["apart"]
-        self.rail.set_counts({
-            "Frame": (f"{len(p.members)} members", ""),
-            "Ready": self._ready_words(bad),
-            "Join": (f"{c['joined']} / {c['joints']}", ""),
-            "Prove": (f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} notes" if c["note"] else ""), "breach" if c["breach"] else "note" if c["note"] else ""),
-            "Release": ("IFC, bills", ""),
-        })  # fmt: skip
-        house = p.house
+        self.progress_.show()
+        house = self.desk.project.house
         self.facts.setText(f"{house.units}  ·  {house.rule_set}")
         steps = self.desk.store.history(1)
-        self._mark_stock()
         self.kept.setText("everything kept" if steps else "kept")
         self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
-
-    def _count_stock(self, members: set[str], house: bool) -> None:
-        """Keep the members over stock length in step with changed ones; a change of house rules asks for all anew."""
-        if house or self.desk is None or self._over_stock is None:
-            self._over_stock = None
-            return
-        p = self.desk.project
-        for key in members:
-            self._over_stock.discard(key)
-            if key in p.members and is_over_stock(p.house, p.members[key]):
-                self._over_stock.add(key)
-
-    def _mark_stock(self) -> None:
-        """Members over stock length stand out in the model while the frame is made ready."""
-        marked = frozenset(self._over_stock or ()) if self.rail.current == "Ready" else frozenset()
-        for view in (self.view, *self.pane.views()):
-            view.set_marked(marked)
-
-    def _ready_words(self, bad: int) -> tuple[str, str]:
-        assert self.desk is not None
-        p = self.desk.project
-        if self._over_stock is None:
-            self._over_stock = {m.id for m in p.members.values() if is_over_stock(p.house, m)}
-        long = len(self._over_stock)
-        words = [f"{bad} loose end{'s' if bad != 1 else ''}"] if bad else []
-        words += [f"{long} over stock"] if long else []
-        return (", ".join(words) if words else "all ends meet", "note" if words else "")
 
     # --- long work -------------------------------------------------------------
 
@@ -721,7 +643,7 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.desk.close()
             self.desk = None
-        self._drop_pictures()
+        self.looking.drop_pictures()
         for view in (self.view, *self.pane.views()):
             if not view.released:
                 view.release()

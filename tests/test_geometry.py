@@ -118,6 +118,9 @@ def test_where_lines_cross_and_how_far_edges_lie_apart() -> None:
     # parallel: 3-4-5 across, measured in the middle of what both have, x = 20 to 80
     found = between_edges(a, np.array([(80.0, 30.0, 40.0), (20.0, 30.0, 40.0)]))
     assert found.distance == pytest.approx(50) and found.angle == 0.0 and found.first[0] == pytest.approx(50) and found.second == pytest.approx((50, 30, 40))
+    # close to a point, as far as both go: x = 80
+    found = between_edges(a, np.array([(80.0, 30.0, 40.0), (20.0, 30.0, 40.0)]), np.array((95.0, 7.0, 7.0)))
+    assert found.first == pytest.approx((80, 0, 0)) and found.distance == pytest.approx(50)
     # parallel and apart along the line too: still straight across
     assert between_edges(a, np.array([(300.0, 30.0, 40.0), (400.0, 30.0, 40.0)])).distance == pytest.approx(50)
     # they pass each other at 60 degrees, 12 mm apart

@@ -162,6 +162,8 @@ def test_measuring_between_edges(w: Window, fill: Answer) -> None:
     w.pointing.clicked(at(w, (3000, -75, 4000)))
     # the flange of an IPE 300 is 150 mm wide
     assert "150 mm" in w.hint.text() and "parallel" in w.hint.text()
+    spot = w.view.camera.project(w.view.labels[0][0])[0]
+    assert abs(spot[0] - at(w, (3000, 0, 4000)).x()) < 15  # the number stands where it was measured
     w.escape()
     assert not w.view.lines
 

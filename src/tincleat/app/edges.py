@@ -36,8 +36,9 @@ def body_at(view: "ModelView", at: QPointF) -> Mesh | None:
     return None
 
 
-def edge_at(view: "ModelView", at: QPointF) -> Array | None:
-    """The sharp edge (2, 3) of a body nearest to a pixel; of edges over each other the one nearer to the eye."""
+def edge_at(view: "ModelView", at: QPointF) -> tuple[Array, Array] | None:
+    """The sharp edge (2, 3) of a body nearest to a pixel, and the point (3,) of it there; of edges over each other the one nearer
+    to the eye."""
     mesh = body_at(view, at)
     if mesh is None or not len(mesh.sharp_edges):
         return None
@@ -52,8 +53,8 @@ def edge_at(view: "ModelView", at: QPointF) -> Array | None:
     if not len(near):
         return None
     depth = flat[near, 0, 2] + (flat[near, 1, 2] - flat[near, 0, 2]) * t[near]
-    found: Array = ends[near[np.lexsort((-depth, np.round(far[near] / 3)))[0]]]
-    return found
+    i = int(near[np.lexsort((-depth, np.round(far[near] / 3)))[0]])
+    return ends[i], ends[i, 0] + (ends[i, 1] - ends[i, 0]) * t[i]
 
 
 def between_words(found: Between, unit: str) -> str:

@@ -230,10 +230,11 @@ class Pointing:
     def _edges_pointed(self, at: QPointF) -> None:
         v = self.window.view
         under = edge_at(v, at)
-        v.lines = [(e, colour, False) for e, colour in ((self._edge, self.window.theme.slate), (under, self.window.theme.accent)) if e is not None]
+        seen = ((self._edge, self.window.theme.slate), (under[0] if under is not None else None, self.window.theme.accent))
+        v.lines = [(e, colour, False) for e, colour in seen if e is not None]
         v.labels = []
         if self._edge is not None and under is not None:
-            self._show_between(between_edges(self._edge, under))
+            self._show_between(between_edges(self._edge, *under))
         v.update()
 
     def _show_between(self, found: Between) -> str:
@@ -250,11 +251,11 @@ class Pointing:
         if under is None:
             w.say("No edge here: point at the edge of a member, a plate or a bolt head")
         elif self._edge is None:
-            self._edge = under
+            self._edge = under[0]
             w.say("Between edges: click the second edge; Esc ends")
         else:
-            w.view.lines = [(self._edge, w.theme.slate, False), (under, w.theme.slate, False)]
-            words = self._show_between(between_edges(self._edge, under)).replace("\n", "   ")
+            w.view.lines = [(self._edge, w.theme.slate, False), (under[0], w.theme.slate, False)]
+            words = self._show_between(between_edges(self._edge, *under)).replace("\n", "   ")
             self._edge = None
             w.view.update()
             w.say(f"{words}; click two more edges, Esc ends")

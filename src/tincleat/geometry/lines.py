@@ -32,9 +32,10 @@ class Between:
     angle: float
 
 
-def between_edges(a: Array, b: Array) -> Between:
+def between_edges(a: Array, b: Array, near: "Array | None" = None) -> Between:
     """The way between two edges (2, 3): square between parallel ones, else the shortest between the two pieces.
 
+    Between parallel ones it lies as close to the point ``near`` (3,) as both edges go, in the middle if none is given.
     Raises nothing; an edge without length counts as a point.
     """
     u, v = a[1] - a[0], b[1] - b[0]
@@ -42,10 +43,11 @@ def between_edges(a: Array, b: Array) -> Between:
     cosine = min(1.0, abs(float(u @ v)) / sizes) if sizes > 0 else 1.0
     met = crossing(a, b) if sizes > 0 else None
     if met is None and sizes > 0:
-        # from the middle of the stretch both have, or of the gap along them, straight across
+        # on the stretch both have, or in the middle of the gap along them, straight across
         way = u / float(u @ u)
         s = sorted(float((p - a[0]) @ way) for p in b)
-        share = (max(0.0, s[0]) + min(1.0, s[1])) / 2
+        low, high = max(0.0, s[0]), min(1.0, s[1])
+        share = (low + high) / 2 if near is None or low > high else min(high, max(low, float((near - a[0]) @ way)))
         p = a[0] + u * share
         q = b[0] + v * (float((p - b[0]) @ v) / float(v @ v))
         return Between(p, q, float(np.linalg.norm(q - p)), 0.0)

@@ -30,14 +30,16 @@ def _edit(desk: Desk, rng: random.Random) -> None:
     elif what < 0.7:
         desk.run("delete-members", ids=chosen)
     elif what < 0.8:
-        desk.run("change-members", ids=chosen, section="UB 457x191x67")
+        desk.run("change-members", ids=chosen, section=rng.choice(["UB 457x191x67", "PFC 200x75x23", "L 150x150x15", "PG 450-250x180x8x12 top"]))
+    elif what < 0.86:
+        desk.run("mirror-members", ids=chosen, middle="x", copy=rng.random() < 0.5)
     elif what < 0.92:
         desk.undo()
     else:
         desk.redo()
 
 
-@pytest.mark.parametrize("seed", [1, 4])
+@pytest.mark.parametrize("seed", [1, 4, 6])
 def test_kept_in_step_is_built_anew(tmp_path: Path, seed: int) -> None:
     desk = make_demo("boathouse", tmp_path / "b.tincleat")
     desk.ledger.counts()  # from here on only differences are counted

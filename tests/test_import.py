@@ -14,9 +14,15 @@ from tincleat.catalogue.sections import catalogue, section
 from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
+from tincleat.details.parts import Notch
+from tincleat.details.steel import Cuts, steel_mesh
 from tincleat.errors import BadFile, BadValue, Cancelled, TinCleatError
 from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.ifc_bodies import bar_of
 from tincleat.exchange.ifc_in import read_ifc
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, prism
+from tincleat.geometry.outline import Outline
 from tincleat.project.members import axis_frame, length
 
 Head = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('t','',(''),(''),'','','');\nFILE_SCHEMA(('{schema}'));\nENDSEC;\nDATA;\n"
@@ -359,3 +365,43 @@ def test_project_north_goes_out(tmp_path: Path) -> None:
     with pytest.raises(BadValue, match="north at"):
         desk.run("set-house-rules", values={"north_deg": 1000})
     desk.close()
+
+
+@pytest.mark.parametrize("name", ["IPE 300", "UC 203x203x46", "UPN 200", "PFC 200x75x23", "L 150x75x9", "RHS 200x100x8", "CHS 114.3x5", "HSS8X4X1/4"])
+@pytest.mark.parametrize("coped", [False, True])
+def test_bare_bodies_are_fitted_to_the_catalogue(tmp_path: Path, name: str, coped: bool) -> None:
+    """A bar given as nothing but triangles, turned at will: its section, its ends, and its steel lies where the body was."""
+    if coped and name not in ("IPE 300", "UPN 200"):
+        pytest.skip("coped ends are tried on two")
+    shape, frame = section(name), Frame.of((1200.0, -300.0, 2500.0), (0.8, 0.5, 0.2), (0.1, -0.3, 1.0))
+    z = 50.0
+    notch = Notch("n", 0, Frame((0.0, 200.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), Outline.rectangle(-10, z, 300, 200), 400.0)
+    body = steel_mesh(shape, Cuts(notches=(notch,) if coped else ()), 0.0, 3200.0, 4).placed(frame)
+    lines = base("IFC4")
+    points = ",".join(f"({x:.6f},{y:.6f},{z:.6f})" for x, y, z in body.points.tolist())
+    faces = ",".join(f"({a + 1},{b + 1},{c + 1})" for a, b, c in body.triangles.tolist())
+    lines += [
+        f"#20=IFCCARTESIANPOINTLIST3D(({points}));", f"#21=IFCTRIANGULATEDFACESET(#20,$,.T.,({faces}),$);",
+        "#22=IFCSHAPEREPRESENTATION(#6,'Body','Tessellation',(#21));", "#23=IFCPRODUCTDEFINITIONSHAPE($,$,(#22));",
+        "#24=IFCBEAM('0000000000000000000024',$,'bare',$,$,#7,#23,$,$);",
+    ]  # fmt: skip
+    found = read_ifc(write(tmp_path / "b.ifc", "IFC4", lines))
+    assert len(found.members) == 1 and not found.bodies and any("its body is like" in note for note in found.notes), found.notes
+    (m,) = found.members
+    got = section(m.section)
+    assert (got.shape, got.h, got.b) == (shape.shape, pytest.approx(shape.h, abs=1), pytest.approx(shape.b, abs=1))
+    assert length(m) == pytest.approx(3200, abs=0.1)
+    assert {tuple(np.round(p, 0)) for p in (m.start, m.end)} == {tuple(np.round(frame.to_world([(x, 0.0, 0.0)])[0], 0)) for x in (0.0, 3200.0)}
+    made = steel_mesh(got, Cuts(), 0.0, length(m), 4).placed(axis_frame(m))
+    if shape.shape == "CHS":  # chords of one pipe lie between those of the other
+        assert made.volume == pytest.approx(body.volume, rel=0.001)
+    else:
+        assert overlap_volume(made, body) == pytest.approx(body.volume, rel=0.01)
+
+
+def test_bodies_that_are_no_bars_stay_reference(tmp_path: Path) -> None:
+    ball = cylinder(400, 0.0, 300.0, 24)  # as wide as it is long
+    wedge = Mesh(np.array([(0.0, 0, 0), (3000, 0, 0), (0, 400, 0), (0, 0, 300)]), np.array([[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]], dtype=np.int32))
+    block = prism(Outline.rectangle(-210, -333, 210, 333), (), 0.0, 4000.0)
+    for body in (ball, wedge, block):
+        assert bar_of(body.points, body.triangles) is None

@@ -19,7 +19,8 @@ from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.recognise import Match
 from tincleat.catalogue.sections import Section, plain, section
 from tincleat.errors import BadFile, BadValue, Cancelled
-from tincleat.exchange.ifc_profiles import match_profile
+from tincleat.exchange.ifc_bodies import bar_of
+from tincleat.exchange.ifc_profiles import match_profile, section_axes
 from tincleat.exchange.ifc_shapes import Broken, Extrusion, Placements, extrusion_of, line_of, numbers
 from tincleat.geometry.frames import Array, Vec3, crossed, unit
 from tincleat.project.entities import Cardinal, Member, Role
@@ -278,6 +279,9 @@ class _Reader:
         if profile is None:
             if not reps:
                 raise Broken("it has neither a shape nor a profile")
+            found = self._from_body(product, line)
+            if found is not None:
+                return found
             self._as_reference(product, "its shape is no extruded profile")
             return None
         if body is None and line is None:
@@ -294,6 +298,20 @@ class _Reader:
                 f"{product.is_a()} {name}: it is tapered and came in as {match.section} all along; name it as a tapered girder to change that"
             )
         return self._steel(product, match, plane, body, line)
+
+    def _from_body(self, product: Any, line: "tuple[Array, Array] | None") -> Member | None:
+        """A member whose shape is a bare body, if that is a bar of a section; its ends are taken square."""
+        mesh = self._mesh(product)
+        bar = bar_of(*mesh) if mesh is not None else None
+        if bar is None:
+            return None
+        matrix = bar.matrix.copy()
+        matrix[:3, 3] /= self.scale
+        name = _text(product, "Name") or _text(product, "GlobalId")
+        self.out.notes.append(
+            f"{product.is_a()} {name}: its body is like {bar.match.section} ({bar.match.confidence:.0%}); it came in as that, its ends square"
+        )
+        return self._steel(product, bar.match, section_axes(bar.match), Extrusion(None, matrix, bar.way / self.scale), line)
 
     def _steel(self, product: Any, match: Match, plane: Array, body: "Extrusion | None", line: "tuple[Array, Array] | None") -> Member:
         s = section(match.section)
@@ -411,8 +429,14 @@ class _Reader:
             self._leave(product, why)
 
     def _body(self, product: Any) -> bool:
-        if len(self.out.bodies) >= MOST_BODIES:
+        mesh = self._mesh(product) if len(self.out.bodies) < MOST_BODIES else None
+        if mesh is None:
             return False
+        self.out.bodies.append(Body(_text(product, "GlobalId"), _text(product, "Name"), product.is_a(), *mesh))
+        return True
+
+    def _mesh(self, product: Any) -> "tuple[Array, np.ndarray] | None":
+        """A product's body by the geometry engine, in the world: points (n, 3) in mm and triangles (m, 3); None if it cannot be made."""
         settings = _library().geom.settings()
         settings.set("use-world-coords", True)
         try:
@@ -420,11 +444,10 @@ class _Reader:
             points = np.array(shape.geometry.verts, dtype=float).reshape(-1, 3) * 1000.0
             triangles = np.array(shape.geometry.faces, dtype=np.int32).reshape(-1, 3)
         except Exception:  # the engine raises whatever its kernel does
-            return False
+            return None
         if not len(triangles) or len(triangles) > MOST_TRIANGLES or not np.isfinite(points).all():
-            return False
-        self.out.bodies.append(Body(_text(product, "GlobalId"), _text(product, "Name"), product.is_a(), points, triangles))
-        return True
+            return None
+        return points, triangles
 
     def _others(self, seen: set[int]) -> None:
         self._step(0.7, "reference bodies")

@@ -36,13 +36,18 @@ def match_profile(profile: Any, scale: float, meanings: Mapping[str, str], notes
         notes.append(f"profile {name!r} has the shape of {match.section}; its shape was followed")
     if match is None or (match.confidence < SURE and match.by == "outline"):
         return None, plane
+    return match, plane @ section_axes(match)
+
+
+def section_axes(match: Match) -> Array:
+    """The (4, 4) matrix from a section's axes (y, z, along) to the outline it was matched with, about the middle of both."""
     c, s = ((1, 0), (0, 1), (-1, 0), (0, -1))[match.turn % 4]
     turn = np.eye(4)
     # columns: where the section's y and z lie in the profile's plane
     turn[:2, 0], turn[:2, 1] = (c, s), (-s, c)
     if match.mirrored:
         turn = np.diag([-1.0, 1.0, 1.0, 1.0]) @ turn
-    return match, plane @ turn
+    return turn
 
 
 def _by_parameters(profile: Any, scale: float, called: "Section | None") -> Match | None:

@@ -367,12 +367,12 @@ def test_project_north_goes_out(tmp_path: Path) -> None:
     desk.close()
 
 
-@pytest.mark.parametrize("name", ["IPE 300", "UC 203x203x46", "UPN 200", "PFC 200x75x23", "L 150x75x9", "RHS 200x100x8", "CHS 114.3x5", "HSS8X4X1/4"])
-@pytest.mark.parametrize("coped", [False, True])
+BARE = ["IPE 300", "UC 203x203x46", "UPN 200", "PFC 200x75x23", "L 150x75x9", "RHS 200x100x8", "CHS 114.3x5", "HSS8X4X1/4"]
+
+
+@pytest.mark.parametrize(("name", "coped"), [*((name, False) for name in BARE), ("IPE 300", True), ("UPN 200", True)])
 def test_bare_bodies_are_fitted_to_the_catalogue(tmp_path: Path, name: str, coped: bool) -> None:
     """A bar given as nothing but triangles, turned at will: its section, its ends, and its steel lies where the body was."""
-    if coped and name not in ("IPE 300", "UPN 200"):
-        pytest.skip("coped ends are tried on two")
     shape, frame = section(name), Frame.of((1200.0, -300.0, 2500.0), (0.8, 0.5, 0.2), (0.1, -0.3, 1.0))
     z = 50.0
     notch = Notch("n", 0, Frame((0.0, 200.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), Outline.rectangle(-10, z, 300, 200), 400.0)

@@ -4,24 +4,22 @@ The picture is rendered only when something changed; hovering and marks never re
 """
 
 import ctypes
-import math
 import time
 from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-import vtkmodules.vtkRenderingOpenGL2  # noqa: F401 - gives the renderer its implementation
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
-from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPlane, vtkPolyData
-from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkMapper, vtkRenderer, vtkRenderWindow
+from vtkmodules.vtkRenderingCore import vtkActor, vtkMapper
 
 from tincleat.app.bodies import Bodies, placed_bodies
-from tincleat.app.camera import FIELD, Camera
+from tincleat.app.camera import Camera
 from tincleat.app.chunks import GRADES, Chunks, actor, grade_name, line_data, polydata, stick_data
+from tincleat.app.render import give_back, look_from, offscreen, pixels_of
 from tincleat.app.theme import Theme, rgb
 from tincleat.app.underlays import underlay_actor
 from tincleat.app.view_paint import grid_lines, paint_axes, paint_grid, paint_lines, paint_marks
@@ -67,22 +65,9 @@ class ModelView(QWidget):
         self.bodies: Bodies | None = None
         self.chunks: Chunks | None = None
         self.ledger: Ledger | None = None
-        self.window_ = vtkRenderWindow()
-        self.window_.SetOffScreenRendering(1)
-        self.window_.SetMultiSamples(0)
-        self.window_.SwapBuffersOff()  # the picture is read from where it was drawn; a copy to a display nobody sees costs 2 ms
-        self.window_.SetSize(16, 16)
+        self.window_, self.renderer = offscreen()
         self._flush = _flusher()
         vtkMapper.SetResolveCoincidentTopologyToPolygonOffset()
-        self.renderer = vtkRenderer()
-        self.renderer.AutomaticLightCreationOff()
-        light = vtkLight()
-        # one lamp that goes with the eye, a little above and beside it, so that faces of a bar differ in tone
-        light.SetLightTypeToCameraLight()
-        light.SetPosition(-0.25, 0.5, 1.0)
-        light.SetFocalPoint(0.0, 0.0, 0.0)
-        self.renderer.AddLight(light)
-        self.window_.AddRenderer(self.renderer)
         # one overlay for the selection and the ghost: before the steel, behind its edges
         self.overlay = actor(vtkPolyData())
         self.overlay.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(-1.0, -1.0)
@@ -130,9 +115,7 @@ class ModelView(QWidget):
         """Give back what the graphics side holds, while its context is still there; the view shows nothing afterwards."""
         self.set_ledger(None)
         self._rest.stop()
-        self.renderer.RemoveAllViewProps()
-        self.window_.RemoveRenderer(self.renderer)
-        self.window_.Finalize()
+        give_back(self.window_, self.renderer)
         self.released = True
 
     # --- model -----------------------------------------------------------------
@@ -349,11 +332,9 @@ class ModelView(QWidget):
             self._render()
         self._begun = False
         ratio = self.devicePixelRatioF()
-        w, h = self.window_.GetSize()
-        self.window_.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
-        flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
-        self._frame = flipped  # the picture looks at this memory
-        self.image = QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888)
+        self._frame = pixels_of(self.window_, self._pixels)  # the picture looks at this memory
+        h, w = self._frame.shape[:2]
+        self.image = QImage(self._frame.data, w, h, 4 * w, QImage.Format.Format_RGBX8888)
         self.image.setDevicePixelRatio(ratio)
         self.frame_ms = (time.perf_counter() - start) * 1000
 
@@ -369,16 +350,7 @@ class ModelView(QWidget):
         if self.chunks is not None:
             slow = 2.0 if self.frame_ms > 250 and self.moving else 1.0
             self.chunks.show(cam, self.moving, slow)
-        c = self.renderer.GetActiveCamera()
-        c.SetFocalPoint(*cam.target)
-        c.SetPosition(*cam.eye)
-        c.SetViewUp(*cam.axes[1])
-        if cam.perspective:
-            c.ParallelProjectionOff()
-            c.SetViewAngle(math.degrees(FIELD))
-        else:
-            c.ParallelProjectionOn()
-            c.SetParallelScale(cam.tall / 2)
+        look_from(self.renderer, cam)
         self.renderer.ResetCameraClippingRange(self._extent())
         self.window_.Render()
         self._begun = True

@@ -4,18 +4,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
-import vtkmodules.vtkRenderingOpenGL2  # noqa: F401 - gives the renderer its implementation
 from PySide6.QtCore import QSize
 from PySide6.QtGui import QImage, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
-from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
-from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
+from vtkmodules.vtkRenderingCore import vtkActor
 
 from tincleat.app.bodies import member_mesh
 from tincleat.app.camera import Camera
 from tincleat.app.chunks import actor, line_data, polydata
 from tincleat.app.detail_panel import label
+from tincleat.app.render import give_back, look_from, offscreen, pixels_of
 from tincleat.app.review import Row
 from tincleat.app.theme import Theme, rgb
 from tincleat.geometry.mesh import joined
@@ -50,19 +49,8 @@ class StatePictures(QWidget):
     ) -> None:
         super().__init__()
         self._eye = replace(eye, perspective=False)
-        self._window = vtkRenderWindow()
-        self._window.SetOffScreenRendering(1)
-        self._window.SetMultiSamples(0)
-        self._window.SwapBuffersOff()
-        self._renderer = vtkRenderer()
+        self._window, self._renderer = offscreen()
         self._renderer.SetBackground(*rgb(theme.sky))
-        self._renderer.AutomaticLightCreationOff()
-        light = vtkLight()
-        light.SetLightTypeToCameraLight()
-        light.SetPosition(-0.25, 0.5, 1.0)
-        light.SetFocalPoint(0.0, 0.0, 0.0)
-        self._renderer.AddLight(light)
-        self._window.AddRenderer(self._renderer)
         old, new = {r.old.id for r in rows if r.old is not None}, {r.new.id for r in rows if r.new is not None}
         self._states = [_actors(states[0], old, theme.ochre_mark, theme), _actors(states[1], new, theme.accent, theme)]
         for one in (a for some in self._states for a in some):
@@ -112,17 +100,10 @@ class StatePictures(QWidget):
     def _render(self, size: QSize) -> QImage:
         w, h = size.width(), size.height()
         self._window.SetSize(w, h)
-        c = self._renderer.GetActiveCamera()
-        c.SetFocalPoint(*self._eye.target)
-        c.SetPosition(*self._eye.eye)
-        c.SetViewUp(*self._eye.axes[1])
-        c.ParallelProjectionOn()
-        c.SetParallelScale(self._eye.tall / 2)
+        look_from(self._renderer, self._eye)
         self._renderer.ResetCameraClippingRange()
         self._window.Render()
-        self._window.GetRGBACharPixelData(0, 0, w - 1, h - 1, 0, self._pixels, 0)
-        flipped = np.ascontiguousarray(vtk_to_numpy(self._pixels).reshape(h, w, 4)[::-1])
-        return QImage(flipped.data, w, h, 4 * w, QImage.Format.Format_RGBX8888).copy()
+        return QImage(pixels_of(self._window, self._pixels).data, w, h, 4 * w, QImage.Format.Format_RGBX8888).copy()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -132,6 +113,4 @@ class StatePictures(QWidget):
     def release(self) -> None:
         """Give back what the graphics side holds."""
         self.released = True
-        self._renderer.RemoveAllViewProps()
-        self._window.RemoveRenderer(self._renderer)
-        self._window.Finalize()
+        give_back(self._window, self._renderer)

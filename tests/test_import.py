@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import ifcopenshell
+import ifcopenshell.validate
 import numpy as np
 import pytest
 
@@ -24,6 +25,7 @@ from tincleat.geometry.frames import Frame
 from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, prism
 from tincleat.geometry.outline import Outline
 from tincleat.project.members import axis_frame, length
+from tincleat.project.places import crossings
 
 Head = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('t','',(''),(''),'','','');\nFILE_SCHEMA(('{schema}'));\nENDSEC;\nDATA;\n"
 
@@ -405,3 +407,38 @@ def test_bodies_that_are_no_bars_stay_reference(tmp_path: Path) -> None:
     block = prism(Outline.rectangle(-210, -333, 210, 333), (), 0.0, 4000.0)
     for body in (ball, wedge, block):
         assert bar_of(body.points, body.triangles) is None
+
+
+def test_grids_go_out_and_come_back(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "g.tincleat")
+    desk.run("add-grid", name="main", x="3@6000 4500", y="2@5000", origin=[1000, -500, 0], angle_deg=15)
+    desk.run("add-grid", name="lookout", x="4000", y="3500", origin=[40000, 0, 3000], x_labels=["X1", "X2"], y_labels=["Y1", "Y2"])
+    desk.run("add-level", name="deck", elevation=3000)
+    desk.run("add-columns", section="HEB 200", at=["main:A1"], base=0, top=4000)
+    path = export_ifc(desk.ledger, tmp_path / "g.ifc")
+    file = ifcopenshell.open(str(path))
+    logger = ifcopenshell.validate.json_logger()
+    ifcopenshell.validate.validate(file, logger, express_rules=True)
+    assert logger.statements == [] and [len(g.UAxes) + len(g.VAxes) for g in file.by_type("IfcGrid")] == [8, 4]
+    again = Desk.create(tmp_path / "again.tincleat")
+    again.run("import-frame", path=str(path))
+    old, new = list(desk.project.grids.values()), list(again.project.grids.values())
+    for a, b in zip(old, new, strict=True):
+        assert (a.name, a.x, a.y) == (b.name, b.x, b.y) and b.origin == pytest.approx(a.origin, abs=0.001) and b.angle == pytest.approx(a.angle, abs=1e-8)
+    # somebody else's numbers run the other way: the lines stay where they are, with their names
+    other = tmp_path / "other.ifc"
+    axes = next(e for e in file.by_type("IfcGrid") if e.Name == "lookout")
+    axes.UAxes = tuple(reversed(axes.UAxes))
+    axes.VAxes = tuple(reversed(axes.VAxes))
+    file.write(str(other))
+    found = next(g for g in read_ifc(other).grids if g.name == "lookout")
+    assert {tuple(np.round(at, 2)): "".join(k) for k, at in crossings(found).items()} == {
+        tuple(np.round(at, 2)): "".join(k) for k, at in crossings(next(g for g in old if g.name == "lookout")).items()
+    }
+    # axes that are not square to each other: said, and everything else comes in
+    axes.UAxes[0].AxisCurve.Points[0].Coordinates = (900.0, -1500.0)
+    file.write(str(other))
+    report = read_ifc(other)
+    assert len(report.grids) == 1 and len(report.members) == 1 and any("lookout left out" in note and "square" in note for note in report.notes)
+    again.close()
+    desk.close()

@@ -187,6 +187,7 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         [
             ("Members", f"{report['taken']}" + (f": {roles}" if roles else "")),
             ("As reference", str(report["as_reference"])),
+            ("Grids, levels", f"{len(found.grids)}, {len(found.levels)}"),
             ("Left out", str(report["left_out"])),
         ],
     )

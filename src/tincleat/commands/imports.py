@@ -58,6 +58,10 @@ def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[D
         if round(high) not in have:
             have.add(round(high))
             new.append(Level(project.new_id("l"), name, high))
+    laid = {(g.origin, g.angle, g.x, g.y) for g in project.grids.values()}
+    for g in found.grids:
+        if (g.origin, g.angle, g.x, g.y) not in laid:
+            new.append(msgspec.structs.replace(g, id=project.new_id("g")))
     remembered = {m.name: m for m in project.meanings.values()}
     for name, match in found.profiles.items():
         old = remembered.get(name)
@@ -65,6 +69,7 @@ def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[D
             new.append(Meaning(old.id if old else project.new_id("n"), name, match.section))
     count = len(found.members)
     words = f", {len(found.bodies)} reference bodies" if found.bodies else ""
+    words += f", {len(found.grids)} grid{'s' if len(found.grids) != 1 else ''}" if found.grids else ""
     words += f", {len(found.left)} left out" if found.left else ""
     return f"Import {count} member{'s' if count != 1 else ''}{words}", issue(project, source, project.put(*new))
 

@@ -25,13 +25,16 @@ from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cut_length, member_cuts
-from tincleat.project.entities import Member
+from tincleat.project.entities import Grid, Member
 from tincleat.project.members import axis_frame, length
 
 Progress = Callable[[float, str], bool]
 CLASSES = {"column": ("IFCCOLUMN", "COLUMN"), "post": ("IFCCOLUMN", "COLUMN"), "brace": ("IFCMEMBER", "BRACE"), "purlin": ("IFCMEMBER", "PURLIN"),
            "girt": ("IFCMEMBER", "MEMBER"), "rafter": ("IFCMEMBER", "RAFTER"), "joist": ("IFCBEAM", "JOIST"), "beam": ("IFCBEAM", "BEAM"), "other": ("IFCMEMBER", "MEMBER")}  # fmt: skip
 COLOURS = {"steel": (0.61, 0.64, 0.65), "plate": (0.45, 0.50, 0.52), "bolt": (0.18, 0.33, 0.41), "weld": (0.72, 0.51, 0.17), "concrete": (0.80, 0.79, 0.75)}
+
+
+PAST = 1500.0  # mm that grid lines go past the outer ones
 
 
 class _Writer:
@@ -48,6 +51,9 @@ class _Writer:
         context = f.add("IFCGEOMETRICREPRESENTATIONCONTEXT", None, "Model", 3, 1e-5, self.world, north)
         self.body = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Body", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("MODEL_VIEW"), None)
         self.axis = f.add("IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "Axis", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("GRAPH_VIEW"), None)
+        self.footprint = f.add(
+            "IFCGEOMETRICREPRESENTATIONSUBCONTEXT", "FootPrint", "Model", DERIVED, DERIVED, DERIVED, DERIVED, context, None, Enum("MODEL_VIEW"), None
+        )
         units = [f.add("IFCSIUNIT", DERIVED, Enum(kind), Enum(pre) if pre else None, Enum(unit_)) for kind, pre, unit_ in (
             ("LENGTHUNIT", "MILLI", "METRE"), ("AREAUNIT", "", "SQUARE_METRE"), ("VOLUMEUNIT", "", "CUBIC_METRE"), ("PLANEANGLEUNIT", "", "RADIAN"), ("MASSUNIT", "KILO", "GRAM"))]  # fmt: skip
         self.guid_root = p.house.title
@@ -433,6 +439,23 @@ class _Writer:
         self.materials.setdefault(block.material, []).append(element)
         return element
 
+    def grid(self, g: Grid) -> None:
+        """One grid: lines crossed going along its x axis first, a little past the outer ones."""
+        f = self.f
+        c, s = math.cos(g.angle), math.sin(g.angle)
+        at = f.add("IFCLOCALPLACEMENT", self.building_at, self._axes(Frame(g.origin, (c, s, 0.0), (0.0, 0.0, 1.0))))
+        (x0, x1), (y0, y1) = ((family[0][1] - PAST, family[-1][1] + PAST) for family in (g.x, g.y))
+        families: list[list[Ref]] = []
+        curves: list[Ref] = []
+        for lines in ([(n, (v, y0), (v, y1)) for n, v in g.x], [(n, (x0, v), (x1, v)) for n, v in g.y]):
+            made = [(n, f.add("IFCPOLYLINE", [f.share("IFCCARTESIANPOINT", p) for p in ends])) for n, *ends in lines]
+            curves += [curve for _, curve in made]
+            families.append([f.add("IFCGRIDAXIS", n, curve, True) for n, curve in made])
+        drawn = f.add("IFCSHAPEREPRESENTATION", self.footprint, "FootPrint", "GeometricCurveSet", [f.add("IFCGEOMETRICCURVESET", curves)])
+        shape = f.add("IFCPRODUCTDEFINITIONSHAPE", None, None, [drawn])
+        made_grid = f.add("IFCGRID", self._guid("grid", g.id), None, g.name, None, None, at, shape, *families, None, Enum("RECTANGULAR"))
+        self.contained[self._storey(g.origin[2])].append(made_grid)
+
     def finish(self) -> None:
         """Containment and materials."""
         f = self.f
@@ -461,6 +484,8 @@ def export_ifc(ledger: Ledger, path: "str | Path", progress: Progress | None = N
     for i, entry in enumerate(joined):
         step(len(ledger.project.members) + i, "connections")
         writer.connection(entry)
+    for grid in ledger.project.grids.values():
+        writer.grid(grid)
     writer.finish()
     document = writer.f.document("IFC4", Path(path).name, stamp, f"Tin Cleat {__version__}")
     return write_whole(path, lambda part: _write(part, document))

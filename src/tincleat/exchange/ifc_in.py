@@ -13,6 +13,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from tincleat.catalogue.fasteners import grade_names
@@ -20,10 +21,11 @@ from tincleat.catalogue.recognise import Match
 from tincleat.catalogue.sections import Section, plain, section
 from tincleat.errors import BadFile, BadValue, Cancelled
 from tincleat.exchange.ifc_bodies import bar_of
+from tincleat.exchange.ifc_grids import grid_of
 from tincleat.exchange.ifc_profiles import match_profile, section_axes
 from tincleat.exchange.ifc_shapes import Broken, Extrusion, Placements, extrusion_of, line_of, numbers
 from tincleat.geometry.frames import Array, Vec3, crossed, unit
-from tincleat.project.entities import Cardinal, Member, Role
+from tincleat.project.entities import Cardinal, Grid, Member, Role
 from tincleat.project.members import cardinal_point, check_member
 from tincleat.project.motion import roll_for
 
@@ -77,6 +79,7 @@ class Imported:
     left: list[dict[str, str]] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     levels: list[tuple[str, float]] = field(default_factory=list)
+    grids: list[Grid] = field(default_factory=list)
     counts: Counter[str] = field(default_factory=Counter)
     schema: str = ""
 
@@ -85,6 +88,7 @@ class Imported:
         used = Counter(self.counts)
         return {
             "schema": self.schema, "taken": len(self.members), "as_reference": len(self.bodies), "left_out": len(self.left), "notes": self.notes,
+            "grids": [g.name for g in self.grids],
             "roles": dict(sorted(Counter(m.role for m in self.members).items())),
             "profiles": [{"name": n, "section": m.section, "by": m.by, "confidence": round(m.confidence, 3), "members": used[n]} for n, m in sorted(self.profiles.items())],
             "references": dict(sorted(Counter(b.kind for b in self.bodies).items())), "left": self.left,
@@ -190,6 +194,7 @@ class _Reader:
         self._step(0.02, "materials")
         self._associations()
         self._levels()
+        self._grids()
         physical = [p for kind in MEMBER_KINDS for p in self._all(kind)]
         lines = []
         for i, product in enumerate(physical):
@@ -254,6 +259,13 @@ class _Reader:
                         self.predefined[product.id()] = role
             except (RuntimeError, AttributeError):
                 continue
+
+    def _grids(self) -> None:
+        for product in self._all("IfcGrid"):
+            try:
+                self.out.grids.append(grid_of(product, self.places.of(product.ObjectPlacement), self.scale))
+            except (Broken, RuntimeError, AttributeError, TypeError) as error:
+                self.out.notes.append(f"grid {_text(product, 'Name') or _text(product, 'GlobalId')} left out: {error}")
 
     def _levels(self) -> None:
         for storey in self._all("IfcBuildingStorey"):
@@ -493,6 +505,7 @@ class _Reader:
         self.out.members = kept
         self.out.bodies = [Body(b.guid, b.name, b.kind, b.points - shift, b.triangles) for b in self.out.bodies]
         self.out.levels = [(n, z - float(shift[2])) for n, z in self.out.levels]
+        self.out.grids = [msgspec.structs.replace(g, origin=_tidy(np.array(g.origin) - shift)) for g in self.out.grids]
 
 
 def _tidy(p: Array) -> Vec3:

@@ -276,6 +276,9 @@ def test_stock_is_split_from_the_review(w: Window, tmp_path: Path) -> None:
     ridge = page.matter.rows[0].key  # type: ignore[union-attr]
     assert w.view.chunks is not None and w.view.chunks.marked == {ridge}
     assert w.view.chunks._paint([ridge])[0].tolist() != w.view.chunks._paint([next(iter(desk(w).project.members))])[0].tolist()
+    w.parts.toggle_pane()  # a view opened meanwhile shows it too
+    assert w.pane.view.chunks is not None and w.pane.view.chunks.marked == {ridge}
+    w.parts.toggle_pane()
     w.rail.choose("Join")
     assert not w.view.chunks.marked
     w.rail.choose("Ready")

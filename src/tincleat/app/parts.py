@@ -86,3 +86,4 @@ class Parts:
         w.views.setSizes([w.views.width() // 2, w.views.width() // 2])
         w.pane.set_ledger(w.desk.ledger if w.desk else None)
         w.pane.view.set_hidden(self.hidden)
+        w.progress_.mark_stock()

@@ -5,9 +5,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 from tincleat.commands.desk import Desk
 from tincleat.joints.case import Joint
+
+settings.register_profile("untimed", deadline=None)  # how long a case takes is for the bench to say
+settings.load_profile("untimed")
 
 
 def beam(section: str, start: tuple[float, float, float], end: tuple[float, float, float], role: str = "beam", **more: Any) -> dict[str, Any]:

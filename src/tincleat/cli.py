@@ -1,11 +1,13 @@
 """The command line: the same commands without a window.  Exit 0 fine, 1 breaches found, 2 unusable input."""
 
 import argparse
+import contextlib
 import json
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, NoReturn, TextIO
 
 import msgspec
 
@@ -17,14 +19,17 @@ from tincleat.commands.registry import COMMANDS, describe
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
 from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.ifc_in import Imported
 from tincleat.exchange.tables import export_bill
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
+from tincleat.files import read_whole, reason, target_of
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.look import standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.project.limits import shown
 from tincleat.project.members import length
 from tincleat.project.project import Project
 from tincleat.proof.finding import Finding
@@ -97,14 +102,23 @@ def setting_row(setting: Setting, house: HouseRules) -> dict[str, Any]:
 
 def _print(value: Any, as_json: bool) -> None:
     if as_json:
-        print(json.dumps(value, indent=1))
+        _tell(json.dumps(value, indent=1))
         return
     rows = value if isinstance(value, list) else [value]
     for row in rows:
         for key, item in row.items():
-            print(f"{key + ':':<14}{', '.join(f'{k} {v}' for k, v in item.items()) if isinstance(item, dict) else item}")
+            _tell(f"{key + ':':<14}{', '.join(f'{k} {v}' for k, v in item.items()) if isinstance(item, dict) else item}")
         if len(rows) > 1:
-            print()
+            _tell("")
+
+
+def _opened(args: argparse.Namespace) -> Desk:
+    """The project of a command; what is not as it should be in it goes to the error stream.  It is closed when the command ends."""
+    desk = Desk.open(args.file)
+    args.open.append(desk)
+    for words in desk.faults():
+        _tell(f"tincleat: note: {words}", sys.stderr)
+    return desk
 
 
 def _new(args: argparse.Namespace) -> int:
@@ -113,18 +127,18 @@ def _new(args: argparse.Namespace) -> int:
     else:
         title = args.title or Path(args.file).stem
         desk = Desk.create(args.file, inch_house(title) if args.inch else HouseRules(title=title), args.force)
-    print(f"{args.file}: {len(desk.project.members)} members, {len(desk.project.connections)} connections")
+    _tell(f"{args.file}: {len(desk.project.members)} members, {len(desk.project.connections)} connections")
     desk.close()
     return 0
 
 
 def _info(args: argparse.Namespace) -> int:
-    _print(info(Desk.open(args.file)), args.json)
+    _print(info(_opened(args)), args.json)
     return 0
 
 
 def _proof(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     if args.rules and args.rules != desk.project.house.rule_set:
         # proved under another rule set in memory only: the file stays as it is
 
@@ -133,16 +147,16 @@ def _proof(args: argparse.Namespace) -> int:
     rows = all_findings(desk.ledger)
     breaches = [r for r in rows if r["level"] == "breach"]
     if args.json:
-        print(json.dumps(rows, indent=1))
+        _tell(json.dumps(rows, indent=1))
     else:
         for r in rows:
             if r["level"] in ("breach", "note") and (args.all or r["rule"] != "end-open"):
                 unit = f" {r['unit']}" if r["unit"] else ""
-                print(
+                _tell(
                     f"{r['level']:<7}{r['connection']:<7}{r['title']}: {r['actual']:g}{unit}, required {r['sense']} {r['required']:g}{unit} ({r['clause']}); {r['part']}"
                 )
         levels = _count(r["level"] for r in rows if r["rule"] != "end-open")
-        print(
+        _tell(
             f"{', '.join(f'{n} {k}' for k, n in levels.items())}; {sum(r['rule'] == 'end-open' for r in rows)} unjoined ends; rules {desk.project.house.rule_set}"
         )
     return 1 if breaches else 0
@@ -151,12 +165,12 @@ def _proof(args: argparse.Namespace) -> int:
 def _export(args: argparse.Namespace) -> int:
     if not (args.ifc or args.bom):
         raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv")
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     if args.ifc:
-        print(export_ifc(desk.ledger, args.ifc))
+        _tell(str(export_ifc(desk.ledger, args.ifc)))
     if args.bom:
         for path in export_bill(desk.ledger, args.bom):
-            print(path)
+            _tell(str(path))
     return 0
 
 
@@ -170,34 +184,32 @@ def _import(args: argparse.Namespace) -> int:
     asked = ImportFrame(args.source, meanings, args.unit or "")
     found = read(Project(), asked)
     if args.output is not None:
-        desk = Desk.create(args.output, HouseRules(title=Path(args.source).stem), args.force)
-        try:
-            desk.take_in(args.source, found)
-        except TinCleatError:
-            desk.close()
-            Path(args.output).unlink(missing_ok=True)
-            raise
-        desk.close()
+        target_of(args.output, (Path(args.source),), projects=True)
+        Desk.create_whole(args.output, HouseRules(title=Path(args.source).stem), args.force, lambda desk: _take(desk, args.source, found)).close()
     report = found.report()
     if args.json:
-        print(json.dumps(report, indent=1))
+        _tell(json.dumps(report, indent=1))
         return 0
-    print(f"{report['schema']}: {report['taken']} members taken, {report['as_reference']} bodies as reference, {report['left_out']} left out")
+    _tell(f"{report['schema']}: {report['taken']} members taken, {report['as_reference']} bodies as reference, {report['left_out']} left out")
     for row in report["profiles"]:
-        print(f"  {row['name']:<28} {row['section']:<20} by {row['by']}, sure to {row['confidence']:.0%}, {row['members']} members")
+        _tell(f"  {row['name']:<28} {row['section']:<20} by {row['by']}, sure to {row['confidence']:.0%}, {row['members']} members")
     for words in report["notes"]:
-        print(f"  note: {words}")
+        _tell(f"  note: {words}")
     for row in report["left"]:
-        print(f"  left out: {row['kind']} {row['name'] or row['guid']}: {row['why']}")
+        _tell(f"  left out: {row['kind']} {row['name'] or row['guid']}: {row['why']}")
     return 0
 
 
+def _take(desk: Desk, source: str, found: Imported) -> None:
+    desk.take_in(source, found)
+
+
 def _true_up(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     rules = [r for r in (args.rules or "").split(",") if r]
     found = plan(desk.ledger, rules)
     if args.keep and found.changes:
-        print(desk.run("true-up", rules=rules))
+        _tell(desk.run("true-up", rules=rules))
     rows: list[dict[str, Any]] = [
         {
             "rule": c.rule,
@@ -212,22 +224,22 @@ def _true_up(args: argparse.Namespace) -> int:
     ]
     left: list[dict[str, Any]] = [{"rule": x.rule, "member": x.member, "why": x.why} for x in found.left]
     if args.json:
-        print(json.dumps({"checked": found.checked, "changes": rows, "left": left, "kept": bool(args.keep and rows)}, indent=1))
+        _tell(json.dumps({"checked": found.checked, "changes": rows, "left": left, "kept": bool(args.keep and rows)}, indent=1))
         return 0
     for row in rows:
-        print(f"{row['rule']:<20}{row['name']:<10}{row['section']:<18}{row['what']}")
+        _tell(f"{row['rule']:<20}{row['name']:<10}{row['section']:<18}{row['what']}")
     for one in left:
-        print(f"{one['rule']:<20}{one['member']:<10}left: {one['why']}")
-    print(f"{len({c.old.id for c in found.changes})} of {found.checked} members {'trued up' if args.keep else 'would be trued up'}, {len(left)} left")
+        _tell(f"{one['rule']:<20}{one['member']:<10}left: {one['why']}")
+    _tell(f"{len({c.old.id for c in found.changes})} of {found.checked} members {'trued up' if args.keep else 'would be trued up'}, {len(left)} left")
     return 0
 
 
 def _stock(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     rows: list[dict[str, Any]] = [{"member": o.member.id, "name": o.member.name, "section": o.member.section, "length": round(length(o.member), 1), "stock": o.stock, "at": list(o.at),
              "pieces": [round(p, 1) for p in o.pieces]} for o in over_stock(desk.ledger)]  # fmt: skip
     if args.json:
-        print(json.dumps(rows, indent=1))
+        _tell(json.dumps(rows, indent=1))
     else:
         for r in rows:
             way = (
@@ -235,8 +247,8 @@ def _stock(args: argparse.Namespace) -> int:
                 if r["at"]
                 else "no clear place to split"
             )
-            print(f"{r['name']:<10}{r['section']:<18}{r['length']:>9.0f} of {r['stock']:.0f} mm: {way}")
-        print(f"{len(rows)} members over stock length")
+            _tell(f"{r['name']:<10}{r['section']:<18}{r['length']:>9.0f} of {r['stock']:.0f} mm: {way}")
+        _tell(f"{len(rows)} members over stock length")
     return 0
 
 
@@ -246,39 +258,39 @@ def _difference(d: Difference) -> dict[str, Any]:
 
 def _show_differences(rows: "list[Difference]", as_json: bool) -> int:
     if as_json:
-        print(json.dumps([_difference(r) for r in rows], indent=1))
+        _tell(json.dumps([_difference(r) for r in rows], indent=1))
     else:
         for r in rows:
-            print(f"{r.kind:<9}{r.key:<24}{r.label:<12}{r.words}")
-        print(", ".join(f"{n} {k}" for k, n in _count(r.kind for r in rows).items()) or "no difference")
+            _tell(f"{r.kind:<9}{r.key:<24}{r.label:<12}{r.words}")
+        _tell(", ".join(f"{n} {k}" for k, n in _count(r.kind for r in rows).items()) or "no difference")
     return 0
 
 
 def _compare(args: argparse.Namespace) -> int:
-    return _show_differences(differences(Desk.open(args.file).project, args.first, args.second), args.json)
+    return _show_differences(differences(_opened(args).project, args.first, args.second), args.json)
 
 
 def _revise(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     rows = revision(desk.project, args.source, args.unit or "")
     if args.keep:
         before = standing(desk.ledger)
-        print(desk.run("take-revision", path=args.source, unit=args.unit or ""))
+        _tell(desk.run("take-revision", path=args.source, unit=args.unit or ""))
         for look in want_look(before, desk.ledger):
-            print(f"needs a look: {look.connection}: {look.why}")
+            _tell(f"needs a look: {look.connection}: {look.why}")
         return 0
     return _show_differences(rows, args.json)
 
 
 def _select(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     found = [desk.project.members[k] for k in members_like(desk.ledger, args.query)]
     if args.json:
-        print(json.dumps([{"id": m.id, "name": m.name, "role": m.role, "section": m.section, "start": m.start, "end": m.end} for m in found], indent=1))
+        _tell(json.dumps([{"id": m.id, "name": m.name, "role": m.role, "section": m.section, "start": m.start, "end": m.end} for m in found], indent=1))
     else:
         for m in found:
-            print(f"{m.id:<8}{m.name:<12}{m.role:<9}{m.section}")
-        print(f"{len(found)} members")
+            _tell(f"{m.id:<8}{m.name:<12}{m.role:<9}{m.section}")
+        _tell(f"{len(found)} members")
     return 0
 
 
@@ -289,43 +301,40 @@ def _families(args: argparse.Namespace) -> int:
         for f in FAMILIES.values()
     ]
     if args.json:
-        print(json.dumps(rows, indent=1))
+        _tell(json.dumps(rows, indent=1))
     else:
         for row in rows:
-            print(f"{row['name']}: {row['label']} ({', '.join(row['joints'])})")
+            _tell(f"{row['name']}: {row['label']} ({', '.join(row['joints'])})")
             for s in row["settings"]:
-                print(f"  {s['name']:<20}{s['kind']:<10}{s.get('shown', 'worked out'):<18}{s['help']}")
+                _tell(f"  {s['name']:<20}{s['kind']:<10}{s.get('shown', 'worked out'):<18}{s['help']}")
     return 0
 
 
 def _commands(args: argparse.Namespace) -> int:
     rows = [describe(c) for c in COMMANDS.values()]
     if args.json:
-        print(json.dumps(rows, indent=1))
+        _tell(json.dumps(rows, indent=1))
     else:
         for row in rows:
-            print(f"{row['name']:<22}{row['about']}")
+            _tell(f"{row['name']:<22}{row['about']}")
     return 0
 
 
 def _do(args: argparse.Namespace) -> int:
-    path = Path(args.script)
     try:
-        if path.stat().st_size > MOST_SCRIPT:
-            raise BadFile("the script is too large", str(path), "at most 64 MB")
-        text = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise BadFile(f"cannot be read: {error}", str(path), "a text file of one JSON object a line") from None
-    desk = Desk.open(args.file)
+        text = read_whole(args.script, MOST_SCRIPT, "a text file of one JSON object a line").decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise BadFile(f"this is no text: {error.reason} at byte {error.start}", args.script, "a text file of one JSON object a line, in UTF-8") from None
+    desk = _opened(args)
     for title in desk.run_script(text):
-        print(title)
+        _tell(title)
     return 0
 
 
 def _turn(args: argparse.Namespace) -> int:
-    desk = Desk.open(args.file)
+    desk = _opened(args)
     title = desk.undo() if args.verb == "undo" else desk.redo()
-    print(f"{args.verb}: {title}" if title else f"nothing to {args.verb}")
+    _tell(f"{args.verb}: {title}" if title else f"nothing to {args.verb}")
     return 0
 
 
@@ -335,9 +344,18 @@ def _bench(args: argparse.Namespace) -> int:
     return run(args.json, args.quick)
 
 
+class _Parser(argparse.ArgumentParser):
+    """A parser whose complaints do not pass on what steers a terminal."""
+
+    def error(self, message: str) -> NoReturn:
+        _tell(self.format_usage().rstrip(), sys.stderr)
+        _tell(f"{self.prog}: error: {message}", sys.stderr)
+        raise SystemExit(2)
+
+
 def parser() -> argparse.ArgumentParser:
     """The argument parser of ``tincleat``."""
-    top = argparse.ArgumentParser(prog="tincleat", description="Steel connections placed, drawn and proved across a steel model.")
+    top = _Parser(prog="tincleat", description="Steel connections placed, drawn and proved across a steel model.")
     top.add_argument("--version", action="version", version=f"Tin Cleat {__version__}")
     verbs = top.add_subparsers(dest="verb", required=True, metavar="COMMAND")
 
@@ -395,16 +413,40 @@ def parser() -> argparse.ArgumentParser:
 def main(argv: Sequence[str] | None = None) -> int:
     """Run the command line; errors go to the error stream in one line and exit 2."""
     args = parser().parse_args(argv)
+    args.open = []
     try:
-        return int(args.run(args))
+        code = int(args.run(args))
+        sys.stdout.flush()
+        return code
     except TinCleatError as error:
-        print(f"tincleat: {error}", file=sys.stderr)
+        _tell(f"tincleat: {error}", sys.stderr)
         return 2
     except BrokenPipeError:
+        # nobody reads on: what is left in the buffer has nowhere to go
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 0
     except KeyboardInterrupt:
-        print("tincleat: stopped", file=sys.stderr)
+        _tell("tincleat: stopped", sys.stderr)
         return 2
+    except OSError as error:
+        _tell(f"tincleat: cannot be written: {reason(error)}", sys.stderr)
+        with contextlib.suppress(OSError, ValueError):
+            os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 2
+    except (MemoryError, RecursionError) as error:
+        _tell(f"tincleat: this is more than can be worked on here ({type(error).__name__}); nothing was changed", sys.stderr)
+        return 2
+    finally:
+        for desk in args.open:
+            desk.close()
+
+
+def _tell(text: str, stream: "TextIO | None" = None) -> None:
+    """Print a text so that no name in it steers the terminal, and no terminal is too narrow for its letters."""
+    stream = stream or sys.stdout
+    text = shown(text)
+    encoding = getattr(stream, "encoding", None) or "utf-8"
+    stream.write(text.encode(encoding, "backslashreplace").decode(encoding) + "\n")
 
 
 if __name__ == "__main__":

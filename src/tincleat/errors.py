@@ -45,5 +45,9 @@ class NoFit(Refused):
     """A family does not suit a joint; the text gives the joint's own figures."""
 
 
+class Fault(TinCleatError):
+    """Something went wrong inside the program; the text says what has become of the user's work."""
+
+
 class Cancelled(TinCleatError):
     """The user stopped a long piece of work; nothing was changed."""

@@ -121,7 +121,7 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
     line = QLineEdit(first.section if len({m.section for m in found}) == 1 else "")
     line.setFont(font(9, mono=True))
     line.setAccessibleName("Section")
-    names = QCompleter(_section_names(tuple(catalogue())), line)
+    names = QCompleter(_section_names((*map(str, desk.project.own.values()), *catalogue())), line)
     names.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
     names.setFilterMode(Qt.MatchFlag.MatchContains)
     line.setCompleter(names)

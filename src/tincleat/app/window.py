@@ -471,19 +471,20 @@ class Window(QMainWindow):
     @last_section.setter
     def last_section(self, name: str) -> None:
         try:
-            used = section(name).name
+            used = str(self.desk.project.named(name)) if self.desk is not None else section(name).name
         except TinCleatError:
             return  # the form that asked says so
         self.settings.setValue("sections", [used, *(n for n in self.recent_sections() if n != used)][:8])
 
     def section_names(self) -> list[str]:
         """Names to complete a section's from: those used lately first, then the catalogue's."""
-        return list(dict.fromkeys([*self.recent_sections(), *catalogue()]))
+        own = [str(n) for n in self.desk.project.own.values()] if self.desk is not None else []
+        return list(dict.fromkeys([*self.recent_sections(), *own, *catalogue()]))
 
     def section_error(self, name: str) -> str:
         """Why a section name is none, or an empty text."""
         try:
-            section(name)
+            self.desk.project.section(name) if self.desk is not None else section(name)
         except TinCleatError as error:
             return str(error)
         return ""

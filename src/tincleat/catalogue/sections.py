@@ -4,9 +4,9 @@ Profile coordinates are (y, z) in mm about the middle of the bounding box: z alo
 """
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache
 from typing import Literal
 
 from rapidfuzz import fuzz, process
@@ -16,6 +16,7 @@ from tincleat.errors import BadValue, NotFound
 from tincleat.geometry.outline import Outline
 
 Shape = Literal["I", "C", "L", "T", "RHS", "CHS", "FL", "RD", "Z", "CF"]
+MOST_LETTERS = 80  # of a section's name
 STEEL_DENSITY = 7850e-9  # kg/mm³, EN 1991-1-1 table A.4
 SYMMETRIC = ("I", "RHS", "CHS", "FL", "RD")
 SHAPE_WORDS = {
@@ -205,7 +206,7 @@ def _by_plain() -> dict[str, Section]:
     return {plain(name): section for name, section in catalogue().items()}
 
 
-@cache
+@lru_cache(maxsize=16384)
 def _bar(key: str) -> Section | None:
     """Of any size within reason, though not listed: flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
     cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
@@ -242,15 +243,29 @@ def _bar(key: str) -> Section | None:
     return None
 
 
-_OWN: dict[str, Section] = {}
+class OwnName(str):
+    """The name of a section of an office's own, with its shape: it is the same name only where the shape is the same.
 
+    Sections of their own belong to a project; carrying the shape with the name leaves nothing to be looked up elsewhere.
+    """
 
-def own(made: "Iterable[Section]") -> None:
-    """Add sections of the office's own, or put new rows in the place of ones of the same name; listed sections keep their names."""
-    for s in made:
-        if plain(s.name) not in _by_plain():
-            _OWN[plain(s.name)] = s
-    section.cache_clear()
+    __slots__ = ("shape",)
+    shape: Section
+
+    @classmethod
+    def of(cls, made: Section) -> "OwnName":
+        """The name of a section."""
+        out = cls(made.name)
+        out.shape = made
+        return out
+
+    def __eq__(self, other: object) -> bool:
+        return str.__eq__(self, other) is True and (not isinstance(other, OwnName) or self.shape == other.shape)
+
+    def __ne__(self, other: object) -> bool:
+        return not self == other
+
+    __hash__ = str.__hash__
 
 
 def row_section(row: "Mapping[str, str]") -> Section:
@@ -297,7 +312,7 @@ def row_section(row: "Mapping[str, str]") -> Section:
     return made if values["mass"] else replace(made, mass=weighed)
 
 
-@cache
+@lru_cache(maxsize=65536)
 def at_share(s: Section, share: float) -> tuple[Section, float]:
     """A tapered girder's section at a share of its length, to a tenth of a millimetre, and how far its middle lies over the start's, mm."""
     low, high = s.slopes
@@ -305,20 +320,30 @@ def at_share(s: Section, share: float) -> tuple[Section, float]:
     return section(f"PG {depth:g}x{s.b:g}x{s.tw:g}x{s.tf:g}"), (low + high) / 2 * share
 
 
-@cache
 def section(name: str) -> Section:
     """The section called ``name``, however spaced; raises :class:`NotFound` with near names."""
+    return name.shape if isinstance(name, OwnName) else _listed(name)
+
+
+def is_listed(name: str) -> bool:
+    """Whether a name is that of a section of the catalogue, or of a bar of any size."""
+    return plain(name) in _by_plain() or _bar(plain(name)) is not None
+
+
+@lru_cache(maxsize=16384)
+def _listed(name: str) -> Section:
     key = plain(name)
-    found = _by_plain().get(key) or _bar(key) or _OWN.get(key)
+    found = _by_plain().get(key) or _bar(key) if len(key) <= MOST_LETTERS else None
     if found:
         return found
+    name = name[:MOST_LETTERS]
     near = ", ".join(suggest(name, 3))
     raise NotFound(f"there is no section {name!r} in the catalogue", right=f"near it: {near}" if near else "for example UB 305x165x40")
 
 
 def suggest(text: str, count: int = 8) -> list[str]:
     """Names for a half-typed one: those that begin with it first, then the nearest spellings."""
-    key = plain(text)
+    key = plain(text[:MOST_LETTERS])
     if not key:
         return []
     begins = [s.name for k, s in _by_plain().items() if k.startswith(key)]

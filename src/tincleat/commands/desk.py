@@ -1,24 +1,30 @@
 """A project open for work: commands run, kept, undone and redone; derived things kept in step."""
 
+import contextlib
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from tincleat.commands import bodies, connections, frame, house, imports, layout, picking, ready, runs, sawing, shape, underlay  # noqa: F401 - they declare their commands
 from tincleat.commands.registry import checked
-from tincleat.errors import BadValue, TinCleatError
+from tincleat.errors import BadValue, Fault, TinCleatError
 from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
 from tincleat.project.entities import Delta, HouseRules
+from tincleat.project.limits import check_changes
 from tincleat.project.project import Project, inverse
-from tincleat.project.store import Store
+from tincleat.project.store import Store, Turn
 
-MOST_LINE = 1_000_000
+MOST_LINE, MOST_STEPS = 1_000_000, 100_000
 Listener = Callable[[Sequence[Delta], set[str]], None]
+
+
+def _no_constant(word: str) -> float:
+    raise ValueError(f"{word} is no number that can be kept")
 
 
 @dataclass(frozen=True)
@@ -53,6 +59,29 @@ class Desk:
         """Make a new project file; raises :class:`BadFile`."""
         return cls(Store.create(path, rules, overwrite))
 
+    @classmethod
+    def create_whole(cls, path: "str | Path", rules: HouseRules | None, overwrite: bool, fill: "Callable[[Desk], None]") -> "Desk":
+        """Make a new project file that ``fill`` has filled: it appears at its path complete, or not at all; raises :class:`BadFile` and what ``fill`` raises."""
+
+        def make(part: Path) -> None:
+            desk = cls(Store.create(part, rules))
+            try:
+                fill(desk)
+            finally:
+                desk.close()
+
+        return cls(Store.create_whole(path, make, overwrite))
+
+    def faults(self) -> list[str]:
+        """What is not as it should be in the file, for whoever opens it: notes of the store, and connections that cannot be built."""
+        out = list(self.store.notes)
+        if self.store.read_only:
+            out.insert(0, f"read-only, since {self.store.read_only}; nothing can be kept here, Save a copy makes a project that can be worked on")
+        for entry in self.ledger.entries.values():
+            if entry.problem and entry.connection is not None:
+                out.append(f"connection {entry.connection.id}: {entry.problem}")
+        return out + [f"connection {key}: {why}" for key, why in self.ledger.lost.items()]
+
     def close(self) -> None:
         """Close the file."""
         self.store.close()
@@ -67,59 +96,44 @@ class Desk:
 
     def keep(self, name: str, args: dict[str, Any], make: "Callable[[Project], tuple[str, list[Delta]]]") -> str:
         """Keep changes that something slow worked out before, under a command's name; the title.  On any error nothing has changed."""
-        number = self.project.last_number
-        try:
+        with self._whole() as work:
             title, made = make(self.project)
-            self.project.apply(made)
-            try:
-                more = runs.follow(self.project, made)
-                self.project.apply(more)
-                made = [*made, *more]
-                self.store.commit([(name, title, args, made)])
-            except BaseException:
-                self.project.apply(inverse(made))
-                raise
-        except BaseException:
-            self.project.last_number = number
-            raise
-        self._tell(made, self.ledger.changed(made))
+            work.apply(name, title, args, made)
+            work.keep()
+        self._tell(work.changes, work.touched)
         return title
 
     def run_all(self, steps: "Sequence[tuple[str, dict[str, Any]]]") -> list[str]:
         """Run commands in order and keep all of them in one transaction, or none; an error names the step that failed."""
-        done: list[tuple[str, str, object, Sequence[Delta]]] = []
-        pending: list[Delta] = []  # applied, but not yet known to the ledger
-        touched: set[str] = set()
-        number = self.project.last_number
-        try:
+        with self._whole() as work:
             for i, (name, args) in enumerate(steps):
                 try:
                     found, checked_args = checked(name, args)
-                    if pending and (found.needs_joints or picking.asks(args)):
-                        touched |= self.ledger.changed(pending)
-                        pending = []
+                    if found.needs_joints or picking.asks(args):
+                        work.bring_in_step()
                     title, made = found.do(self.project, self.ledger, checked_args)
+                    work.apply(name, title, args, made)
                 except TinCleatError as error:
                     raise (error.at(f"step {i + 1}, {name}") if len(steps) > 1 else error) from None
-                if made:
-                    self.project.apply(made)
-                    done.append((name, title, args, made))
-                    more = runs.follow(self.project, made)
-                    self.project.apply(more)
-                    done[-1] = (name, title, args, [*made, *more])
-                    pending += done[-1][3]
-            if done:
-                self.store.commit(done)
-        except BaseException:
-            for *_, changes in reversed(done):
-                self.project.apply(inverse(changes))
+                except RecursionError:
+                    raise BadValue("its arguments are nested too deeply", name) from None
+            work.keep()
+        self._tell(work.changes, work.touched)
+        return [title for _, title, *_ in work.done] or ["nothing to change"]
+
+    @contextlib.contextmanager
+    def _whole(self) -> "Iterator[_Piece]":
+        """A piece of work that is done whole: on any error the model and the ledger are what they were, and nothing was kept."""
+        work = _Piece(self)
+        number = self.project.last_number
+        try:
+            yield work
+        except BaseException as error:
+            work.take_back()
             self.project.last_number = number
-            if touched:
-                self.ledger.rebuild()
+            if isinstance(error, Exception) and not isinstance(error, TinCleatError):
+                raise Fault(f"something went wrong inside ({type(error).__name__}: {str(error)[:200]}); nothing was changed") from error
             raise
-        touched |= self.ledger.changed(pending)
-        self._tell([c for step in done for c in step[3]], touched)
-        return [title for _, title, *_ in done] or ["nothing to change"]
 
     def trial(self, name: str, /, **args: Any) -> "Trial":
         """What one command would do, tried on the model and taken back: nothing is kept and nobody is told.  Raises what the command raises."""
@@ -127,6 +141,7 @@ class Desk:
         found, checked_args = checked(name, args)
         title, made = found.do(self.project, self.ledger, checked_args)
         made = list(made)
+        check_changes(made)
         try:
             self.project.apply(made)
             more = runs.follow(self.project, made)
@@ -143,7 +158,8 @@ class Desk:
 
     def run_script(self, text: str) -> list[str]:
         """Run a script of one JSON object a line, ``{"do": name, ...arguments}``; all or nothing, errors name the line."""
-        steps, lines = [], []
+        steps: list[tuple[str, dict[str, Any]]] = []
+        lines: list[int] = []
         for number, line in enumerate(text.splitlines(), 1):
             if not line.strip() or line.lstrip().startswith("#"):
                 continue
@@ -151,11 +167,13 @@ class Desk:
             if len(line) > MOST_LINE:
                 raise BadValue("the line is too long", where)
             try:
-                row = json.loads(line)
+                row = json.loads(line, parse_constant=_no_constant)
             except (ValueError, RecursionError) as error:
                 raise BadValue(f"this is not JSON: {error}", where, '{"do": "add-level", "name": "eaves", "elevation": 6000}') from None
             if not isinstance(row, dict) or not isinstance(row.get("do"), str):
                 raise BadValue("the line does not name a command", where, '{"do": "add-level", ...}')
+            if len(steps) >= MOST_STEPS:
+                raise BadValue("the script has too many lines", where, f"at most {MOST_STEPS} commands at a time")
             steps.append((row.pop("do"), row))
             lines.append(number)
         try:
@@ -169,18 +187,78 @@ class Desk:
             raise
 
     def undo(self) -> str:
-        """Take the last command back, kept at once; its title, or an empty text."""
-        return self._turned(self.store.next_undo(), self.store.undo())
+        """Take the last command back, kept at once; its title, or an empty text.  On any error nothing has changed."""
+        return self._turned(self.store.undo_turn())
 
     def redo(self) -> str:
-        """Do the last undone command again; its title, or an empty text."""
-        return self._turned(self.store.next_redo(), self.store.redo())
+        """Do the last undone command again; its title, or an empty text.  On any error nothing has changed."""
+        return self._turned(self.store.redo_turn())
 
-    def _turned(self, title: str, changes: Sequence[Delta]) -> str:
-        self._tell(changes, self.ledger.changed(changes))
-        return title
+    def _turned(self, turn: "Turn | None") -> str:
+        if turn is None:
+            return ""
+        with self._whole() as work:
+            work.put(turn.changes)
+            work.bring_in_step()
+            self.store.keep_turn(turn)
+        self._tell(work.changes, work.touched)
+        return turn.title
 
     def _tell(self, changes: Sequence[Delta], touched: set[str]) -> None:
-        if changes:
-            for listener in self.listeners:
+        """Tell every listener; one that fails does not keep the others from hearing, and what was kept stays kept."""
+        failed: Exception | None = None
+        for listener in self.listeners if changes else ():
+            try:
                 listener(changes, touched)
+            except Exception as error:
+                failed = error
+        if failed is not None:
+            raise Fault(f"the change is kept, but it could not be shown ({type(failed).__name__}: {str(failed)[:200]})", right="open the project again") from failed
+
+
+class _Piece:
+    """Commands run one after the other on a desk's model, kept together."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+        self.done: list[tuple[str, str, object, Sequence[Delta]]] = []
+        self.changes: list[Delta] = []  # applied, in order
+        self.touched: set[str] = set()
+        self._known = 0  # how many of them the ledger was told of
+        self._ledger_moved = False
+
+    def put(self, made: Sequence[Delta]) -> None:
+        """Apply changes to the model."""
+        made = list(made)
+        check_changes(made)
+        self.changes += made  # before they are applied: half applied ones are taken back too
+        self.desk.project.apply(made)
+
+    def apply(self, name: str, title: str, args: object, made: Sequence[Delta]) -> None:
+        """Apply a command's changes, and those of runs that follow."""
+        if not made:
+            return
+        first = len(self.changes)
+        self.put(made)
+        self.put(runs.follow(self.desk.project, list(made)))
+        self.done.append((name, title, args, self.changes[first:]))
+
+    def bring_in_step(self) -> None:
+        """Tell the ledger what it does not know yet."""
+        fresh = self.changes[self._known :]
+        if fresh:
+            self._known = len(self.changes)
+            self._ledger_moved = True
+            self.touched |= self.desk.ledger.changed(fresh)
+
+    def keep(self) -> None:
+        """Bring the ledger in step, then write everything to the file: that is the last step that can fail."""
+        self.bring_in_step()
+        if self.done:
+            self.desk.store.commit(self.done)
+
+    def take_back(self) -> None:
+        """Everything as it was before."""
+        self.desk.project.apply(inverse(self.changes))
+        if self._ledger_moved:
+            self.desk.ledger.rebuild()

@@ -7,7 +7,6 @@ import msgspec
 import numpy as np
 
 from tincleat.catalogue.fasteners import strengths
-from tincleat.catalogue.sections import section
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, TinCleatError
@@ -15,7 +14,8 @@ from tincleat.geometry.frames import Vec3, vec
 from tincleat.ledger.ledger import Ledger
 from tincleat.project import motion
 from tincleat.project.entities import Cardinal, Delta, Grid, Level, Member, Role
-from tincleat.project.members import FARTHEST, check_member
+from tincleat.project.limits import FARTHEST
+from tincleat.project.members import check_member
 from tincleat.project.places import place
 from tincleat.project.project import Project
 from tincleat.units import parse_length, parse_spacings
@@ -30,7 +30,7 @@ def to_mm(value: Length, project: Project, label: str) -> float:
     except BadValue as error:
         raise error.at(label) from None
     if not math.isfinite(out) or abs(out) > FARTHEST:
-        raise BadValue(f"{value!r} is no length in a building", label, "within 10 km")
+        raise BadValue(f"{value!r} is no length in a building", label, "within 100 km")
     return out
 
 
@@ -131,11 +131,11 @@ def member_of(
     offset: tuple[float, float] = (0.0, 0.0), label: str = "", run: str = "",
 ) -> Member:  # fmt: skip
     """A new member with a fresh id, checked; the grade follows the section's standard if not given; raises NotFound, BadValue."""
-    shape = section(name)
+    shape = project.section(name)
     grade = grade or ("A992" if shape.standard.startswith("ASTM") else "S355")
     strengths("grades", grade)
     key = project.new_id("m")
-    return check_member(Member(key, label or key.upper(), role, shape.name, grade, start, end, math.radians(roll_deg), cardinal, offset, run=run))
+    return check_member(Member(key, label or key.upper(), role, project.named(name), grade, start, end, math.radians(roll_deg), cardinal, offset, run=run))
 
 
 def _made(args: NewMember, project: Project) -> Member:
@@ -176,7 +176,7 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
     """Change section, grade, role, name, roll, cardinal point or ends; their connections follow."""
     new = {}
     if args.section is not None:
-        new["section"] = section(args.section).name
+        new["section"] = project.named(args.section)
     if args.grade is not None:
         strengths("grades", args.grade)
         new["grade"] = args.grade

@@ -5,7 +5,6 @@ from typing import Any
 
 import msgspec
 
-from tincleat.catalogue.sections import section
 from tincleat.commands.registry import command
 from tincleat.errors import BadFile, BadValue
 from tincleat.exchange.ifc_in import Imported, Progress, read_ifc
@@ -32,7 +31,7 @@ def import_frame(project: Project, ledger: Ledger, args: ImportFrame) -> tuple[s
 
 def read(project: Project, args: ImportFrame, progress: "Progress | None" = None) -> Imported:
     """Read the file with what is remembered of its names; raises BadFile, NotFound for a meaning that is no section."""
-    meanings = {m.name: m.section for m in project.meanings.values()} | {k: section(v).name for k, v in args.meanings.items()}
+    meanings = {m.name: m.section for m in project.meanings.values()} | {k: project.named(v) for k, v in args.meanings.items()}
     return read_ifc(args.path, meanings, args.unit, progress)
 
 
@@ -87,4 +86,4 @@ def set_meaning(project: Project, ledger: Ledger, args: SetMeaning) -> tuple[str
     if not args.name.strip():
         raise BadValue("the profile has no name", "set-meaning", "a name as the file has it")
     old = next((m for m in project.meanings.values() if m.name == args.name), None)
-    return f"{args.name} means {args.section}", project.put(Meaning(old.id if old else project.new_id("n"), args.name, section(args.section).name))
+    return f"{args.name} means {args.section}", project.put(Meaning(old.id if old else project.new_id("n"), args.name, project.named(args.section)))

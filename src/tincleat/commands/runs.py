@@ -6,14 +6,13 @@ from typing import Any
 import msgspec
 
 from tincleat.catalogue.fasteners import strengths
-from tincleat.catalogue.sections import section
 from tincleat.commands.frame import to_mm
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.commands.shape import several
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Bracing, Delta, Girts, Joists, Member, Portals, Purlins, Run
+from tincleat.project.entities import Bracing, Delta, Girts, Joists, Member, Portals, Purlins, Run, encoded
 from tincleat.project.members import check_member
 from tincleat.project.project import Project
 from tincleat.runs.kinds import REFERS, lay, referred
@@ -49,13 +48,13 @@ def _read(project: Project, ledger: Ledger, kind: str, settings: dict[str, Any],
         body[name] = value
     for name in ("section", "column", "rafter"):
         if isinstance(body.get(name), str):
-            body[name] = section(body[name]).name
+            body[name] = str(project.named(body[name]))
     try:
         run: Run = msgspec.convert(body, made, strict=False)
     except msgspec.ValidationError as error:
         raise BadValue(f"its settings do not fit: {error}", kind, "the settings " + ", ".join(names)) from None
     strengths("grades", run.grade)
-    return run
+    return project.resolved(run)  # type: ignore[no-any-return]
 
 
 def _laid(project: Project, run: Run, members: "dict[str, Member]") -> list[Delta]:
@@ -69,7 +68,7 @@ def _laid(project: Project, run: Run, members: "dict[str, Member]") -> list[Delt
             name = project.new_id("m")
             old = Member(name, name.upper(), one.role, one.section, run.grade, one.start, one.end, run=key)
         new = msgspec.structs.replace(
-            old, section=section(one.section).name, grade=run.grade, role=one.role, start=one.start, end=one.end, roll=one.roll, cardinal=one.cardinal
+            old, section=project.named(one.section), grade=run.grade, role=one.role, start=one.start, end=one.end, roll=one.roll, cardinal=one.cardinal
         )
         out.append(check_member(new))
     if not out and not before:
@@ -96,7 +95,7 @@ class ChangeRun(msgspec.Struct, forbid_unknown_fields=True):
 def change_run(project: Project, ledger: Ledger, args: ChangeRun) -> tuple[str, list[Delta]]:
     """Change a run's settings; members at the same place in it stay the same, with their connections."""
     old = project.find("run", args.id)
-    body = msgspec.to_builtins(old)
+    body = msgspec.json.decode(encoded(old))
     run = _read(project, ledger, body["kind"], args.settings, args.id, body)
     deltas = _laid(project, run, project.members)
     return f"Change {body['kind']}: {several(len(deltas))} differ", [*project.put(run), *deltas]

@@ -103,9 +103,8 @@ def members() -> list[dict[str, Any]]:
     return _portals() + _crew() + _lookout() + _braces()
 
 
-def build(path: "str | Path", overwrite: bool = False) -> Desk:
+def fill(desk: Desk) -> None:
     """Make the demo project: members, then the commoner base plates and fin plates; the rest is left to the user."""
-    desk = Desk.create(path, HouseRules(title="Plover Spit boathouse"), overwrite)
     levels = (("slab", 0.0), ("crew floor", CREW), ("eaves", EAVES), ("lookout", LOOKOUT), ("ridge", RIDGE), ("cabin roof", CABIN))
     frame: list[tuple[str, dict[str, Any]]] = [("add-grid", {"name": "main", "x": f"6@{BAY:g} {BAY:g} 4000", "y": "5000 4000 5000"})]
     frame += [("add-level", {"name": name, "elevation": z}) for name, z in levels]
@@ -120,4 +119,8 @@ def build(path: "str | Path", overwrite: bool = False) -> Desk:
     desk.run("place-all", family="fin-plate", like="S5.start")
     desk.run("place-connection", family="fin-plate", at=["Nab.start"], settings={"edge_distance": 22.0})
     desk.run("place-connection", family="base-plate", at=["K2.start"], settings={"plate_thickness": 18.0})
-    return desk
+
+
+def build(path: "str | Path", overwrite: bool = False) -> Desk:
+    """The demo project, whole or not at all; raises BadFile."""
+    return Desk.create_whole(path, HouseRules(title="Plover Spit boathouse"), overwrite, fill)

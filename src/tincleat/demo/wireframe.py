@@ -84,12 +84,15 @@ def members() -> list[dict[str, Any]]:
     return _flat(boathouse.members()) + _purlins() + _gangway() + _plan_bracing() + ridge
 
 
-def build(path: "str | Path", overwrite: bool = False) -> Desk:
+def fill(desk: Desk) -> None:
     """Make the wireframe project, as an import would leave it."""
-    desk = Desk.create(path, HouseRules(title="Plover Spit, engineer's wireframe"), overwrite)
     levels = (("slab", 0.0), ("crew floor", CREW), ("eaves", EAVES), ("lookout", LOOKOUT), ("ridge", RIDGE), ("cabin roof", CABIN))
     frame: list[tuple[str, dict[str, Any]]] = [("add-grid", {"name": "main", "x": f"6@{BAY:g} {BAY:g} 4000", "y": "5000 4000 5000"})]
     frame += [("add-level", {"name": name, "elevation": z}) for name, z in levels]
     frame.append(("add-members", {"members": members()}))
     desk.run_all(frame)
-    return desk
+
+
+def build(path: "str | Path", overwrite: bool = False) -> Desk:
+    """The demo project, whole or not at all; raises BadFile."""
+    return Desk.create_whole(path, HouseRules(title="Plover Spit, engineer's wireframe"), overwrite, fill)

@@ -18,8 +18,8 @@ from tincleat.details.assembled import bolt_frame
 from tincleat.details.parts import Block, Bolts, EndCut, Plate, Rod, Weld
 from tincleat.details.steel import Cuts, end_station, steel_volume
 from tincleat.errors import Cancelled
-from tincleat.exchange.safely import write_whole
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
+from tincleat.files import write_whole
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry

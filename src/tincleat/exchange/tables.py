@@ -7,7 +7,7 @@ from pathlib import Path
 import xlsxwriter
 
 from tincleat.errors import BadFile
-from tincleat.exchange.safely import write_whole
+from tincleat.files import write_whole
 from tincleat.ledger.ledger import Ledger
 from tincleat.release.bill import BoltLine, Line, bill, bolt_list
 

@@ -125,7 +125,7 @@ class Ledger:
                 self._hung.setdefault(c.new.member, {})[c.id] = None
         members = list(dict.fromkeys(c.id for c in changes if c.table == "member"))
         wide = len(members) > max(200, len(self.project.members) // 10)
-        if wide or any(c.table in ("house", "level") for c in changes):
+        if wide or any(c.table in ("house", "level", "section") for c in changes):
             before = self.entries
             self.rebuild()
             keys = set(before) | set(self.entries)

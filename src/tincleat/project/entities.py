@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 import msgspec
 
+from tincleat.catalogue.sections import OwnName
 from tincleat.geometry.frames import Vec3
 
 Units = Literal["mm", "m", "in", "ft-in"]
@@ -312,6 +313,20 @@ class Delta(msgspec.Struct, frozen=True, gc=False):
     def inverse(self) -> "Delta":
         """The change that takes this one back."""
         return Delta(self.table, self.id, self.new, self.old)
+
+
+def _plainly(value: object) -> object:
+    if isinstance(value, OwnName):
+        return str(value)
+    raise NotImplementedError(f"{type(value).__name__} is not kept")
+
+
+_encoder = msgspec.json.Encoder(enc_hook=_plainly)
+
+
+def encoded(value: object) -> bytes:
+    """An entity, or plain data, as the JSON it is kept as."""
+    return _encoder.encode(value)
 
 
 def inch_house(title: str) -> HouseRules:

@@ -8,10 +8,11 @@ import numpy as np
 from tincleat.catalogue.sections import Section, section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, Frame, unit, vec
+from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import PARALLEL
 from tincleat.project.entities import Cutout, Member
+from tincleat.project.limits import FARTHEST
 
-FARTHEST = 1e7  # mm; ten kilometres from the origin is no building
 SHORTEST = 1.0  # mm
 
 
@@ -76,7 +77,7 @@ def check_member(member: Member) -> Member:
     section(member.section)
     for label, point in (("start", member.start), ("end", member.end)):
         if not all(math.isfinite(v) and abs(v) <= FARTHEST for v in point):
-            raise BadValue(f"{label} {tuple(point)} is not a place in the model", member.name or member.id, "three finite lengths within 10 km of the origin")
+            raise BadValue(f"{label} {tuple(point)} is not a place in the model", member.name or member.id, "three finite lengths within 100 km of the origin")
     if length(member) < SHORTEST:
         raise BadValue("start and end are the same point", member.name or member.id, "ends at least 1 mm apart")
     for plane in member.cuts:
@@ -85,6 +86,12 @@ def check_member(member: Member) -> Member:
     for out in member.outs:
         if len(out.corners) < 3 or len(out.corners) != len(out.radii) or not all(math.isfinite(v) for c in out.corners for v in c):
             raise BadValue("a polygon cut has no proper corners", member.name or member.id, "three corners or more, a radius for each")
+        try:
+            Frame.of(out.point, out.x, out.z)
+            if not Outline.rounded(list(out.corners), list(out.radii)).area > 0:
+                raise BadValue("its corners enclose nothing")
+        except (ValueError, ArithmeticError) as error:
+            raise BadValue(f"a polygon cut makes no shape: {error}", member.name or member.id, "corners about an area, radii that fit between them") from None
     if not math.isfinite(member.roll):
         raise BadValue("the roll is not a number", member.name or member.id, "an angle")
     return member

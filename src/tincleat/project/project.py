@@ -3,7 +3,9 @@
 from collections.abc import Iterable, Sequence
 from typing import Any, TypeVar
 
-from tincleat.catalogue.sections import own, row_section
+import msgspec
+
+from tincleat.catalogue.sections import OwnName, Section, is_listed, plain, row_section, section
 from tincleat.errors import NotFound, Refused
 from tincleat.project.entities import (
     TABLES,
@@ -24,6 +26,7 @@ from tincleat.project.entities import (
 )
 
 T = TypeVar("T", bound=Entity)
+SECTION_FIELDS = ("section", "column", "rafter")
 
 
 class Project:
@@ -33,6 +36,8 @@ class Project:
         self.tables: dict[str, dict[str, Any]] = {name: {} for name in TABLES}
         self.tables["house"]["house"] = HouseRules()
         self.last_number = 0
+        self.identity = ""  # of the project, whatever it is called and wherever it lies; identities of what is exported hang on it
+        self.own: dict[str, OwnName] = {}  # sections of the office's own, by plain name
 
     @property
     def house(self) -> HouseRules:
@@ -108,14 +113,55 @@ class Project:
 
     def apply(self, changes: Iterable[Delta]) -> None:
         """Put every change into the tables, in order."""
+        renewed: set[str] = set()
         for change in changes:
             table = self.tables[change.table]
-            if isinstance(change.new, OwnSection):
-                own([row_section(change.new.row)])
+            for row in (change.old, change.new):
+                if isinstance(row, OwnSection):
+                    renewed.add(plain(row.row.get("designation", "")))
             if change.new is None:
                 table.pop(change.id, None)
             else:
-                table[change.id] = change.new
+                table[change.id] = self.resolved(change.new)
+        if renewed:
+            self._renew(renewed)
+
+    def section(self, name: str) -> Section:
+        """The section called ``name`` in this project, its own ones included; raises NotFound with near names."""
+        return section(self.own.get(plain(name), name))
+
+    def named(self, name: str) -> str:
+        """A section's proper name as members of this project carry it; raises NotFound with near names."""
+        return self.own.get(plain(name)) or section(name).name
+
+    def resolved(self, entity: Any) -> Any:
+        """An entity whose names of own sections carry their shapes."""
+        if not self.own and not any(isinstance(getattr(entity, f, None), OwnName) for f in SECTION_FIELDS):
+            return entity
+        found = {f: own for f in SECTION_FIELDS if (own := self._own_name(getattr(entity, f, None))) is not None}
+        return msgspec.structs.replace(entity, **found) if found else entity
+
+    def _own_name(self, name: Any) -> str | None:
+        """The name to put in place of one, if any: with the shape it has here, or without one if it has none any more."""
+        if not isinstance(name, str):
+            return None
+        own = self.own.get(plain(name))
+        if own is None:
+            return str(name) if isinstance(name, OwnName) else None
+        return None if isinstance(name, OwnName) and name == own else own
+
+    def _renew(self, names: set[str]) -> None:
+        """Bring everything that bears one of these names in step with the rows of own sections."""
+        rows = {plain(s.row.get("designation", "")): s.row for s in self.tables["section"].values()}
+        for key in names:
+            self.own.pop(key, None)
+            if key in rows and not is_listed(key):
+                self.own[key] = OwnName.of(row_section(rows[key]))
+        for name in ("member", "run", "meaning"):
+            table = self.tables[name]
+            for key, entity in table.items():
+                if any(plain(v) in names for f in SECTION_FIELDS if isinstance(v := getattr(entity, f, None), str)):
+                    table[key] = self.resolved(entity)
 
     def put(self, *entities: Entity) -> list[Delta]:
         """Changes that add or replace entities (nothing is applied yet)."""

@@ -145,7 +145,7 @@ def test_joists(desk: Desk) -> None:
         ("purlins", {"rafters": ["?role:rafter y:<10000"], "section": "Z 200x65x20x2", "eaves": 9000, "ridge": 9000}, "lies past the last"),
         ("purlins", {"rafters": ["?role:rafter y:<10000"], "section": "Q 12"}, "no section"),
         ("bracing", {"columns": ["?role:column"], "section": "RD 24"}, "6 columns"),
-        ("bracing", {"columns": ["?role:column y:0 x:<7000"], "section": "RD 24", "pattern": "Y"}, "do not fit"),
+        ("bracing", {"columns": ["?role:column y:0 x:<7000"], "section": "RD 24", "pattern": "Y"}, "pattern: 'Y' is none of the choices"),
         ("portals", {"origin": [0, 0, 0], "span": 10, "eaves": 5000, "ridge": 6000, "bays": "6000", "column": "HEA 300", "rafter": "IPE 400"}, "span over"),
     ],
 )

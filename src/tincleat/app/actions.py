@@ -1,12 +1,12 @@
 """Every action of the window, declared once for the action line, the search, the menus and the shortcuts."""
 
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
+from tincleat.app.asking import save_path
 from tincleat.app.body_forms import body_actions
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
@@ -56,6 +56,7 @@ def build_actions(w: "Window") -> list[Action]:
         Action("demo-fresh", "Start the demo afresh", ("boathouse", "reset"), "", lambda: w.projects.open_demo(fresh=True), tip="Plover Spit boathouse as it comes"),
         Action("close", "Close the project", ("start card",), "Ctrl+W", lambda: w.set_desk(None), opened, "Back to the start card; everything is kept"),
         Action("save-copy", "Save a copy…", ("snapshot", "backup", "save as"), "Ctrl+S", lambda: _copy(w), opened, "Everything is kept as you work; this writes a copy elsewhere"),
+        Action("save-elsewhere", "Save elsewhere and go on there…", ("save as", "move", "read-only"), "", lambda: deeds.save_elsewhere(w), opened, "Write the project to another file and work in that one"),
         Action("undo", "Undo", ("back", "revert"), "Ctrl+Z", w.undo, opened, "Take the last command back"),
         Action("redo", "Redo", ("again",), "Ctrl+Shift+Z", w.redo, opened, "Do it again"),
         Action("search", "All actions", ("find", "command"), "Ctrl+K", partial(menus.search, w), tip="Search every action by what it does"),
@@ -106,11 +107,10 @@ def _open(w: "Window") -> None:
 
 def _copy(w: "Window") -> None:
     assert w.desk is not None
-    name, _ = QFileDialog.getSaveFileName(
-        w, "Save a copy", str(w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")), f"Tin Cleat projects (*{SUFFIX})"
-    )
-    if name:
-        deeds.save_copy(w, Path(name if name.endswith(SUFFIX) else name + SUFFIX))
+    start = w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")
+    path = save_path(w, "Save a copy", start, f"Tin Cleat projects (*{SUFFIX})", (SUFFIX,))
+    if path is not None:
+        deeds.save_copy(w, path)
 
 
 def _add_grid(w: "Window") -> None:
@@ -123,7 +123,7 @@ def _add_grid(w: "Window") -> None:
 
 def _add_level(w: "Window") -> None:
     w.form("Add a level", "", [Ask("name", "Name", "", hint="eaves"), Ask("elevation", "Elevation", "", hint="6000")],
-           lambda v: w.command_error("add-level", name=v["name"] or "level", elevation=v["elevation"]))  # fmt: skip
+           lambda v: w.command_error("add-level", name=v["name"], elevation=v["elevation"]))  # fmt: skip
 
 
 def _add_member(w: "Window") -> None:
@@ -176,15 +176,15 @@ def _house(w: "Window") -> None:
 
 def _ifc(w: "Window") -> None:
     assert w.desk is not None
-    name, _ = QFileDialog.getSaveFileName(w, "Export IFC", str(w.desk.store.path.with_suffix(".ifc")), "IFC (*.ifc)")
-    if name:
+    path = save_path(w, "Export IFC", w.desk.store.path.with_suffix(".ifc"), "IFC (*.ifc)", (".ifc",))
+    if path is not None:
         ledger = w.desk.ledger
-        w.work("Writing IFC", lambda progress: export_ifc(ledger, name, progress), lambda path: w.say(f"Written: {path}"))
+        w.work("Writing IFC", lambda progress: export_ifc(ledger, path, progress), lambda made: w.say(f"Written: {made}"))
 
 
 def _bill(w: "Window") -> None:
     assert w.desk is not None
-    name, _ = QFileDialog.getSaveFileName(w, "Export bills", str(w.desk.store.path.with_suffix(".xlsx")), "Excel workbook (*.xlsx);;CSV (*.csv)")
-    if name:
+    path = save_path(w, "Export bills", w.desk.store.path.with_suffix(".xlsx"), "Excel workbook (*.xlsx);;CSV (*.csv)", (".xlsx", ".csv"))
+    if path is not None:
         ledger = w.desk.ledger
-        w.work("Writing bills", lambda progress: export_bill(ledger, name), lambda paths: w.say("Written: " + ", ".join(str(p) for p in paths)))
+        w.work("Writing bills", lambda progress: export_bill(ledger, path), lambda made: w.say("Written: " + ", ".join(str(p) for p in made)))

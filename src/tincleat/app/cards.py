@@ -6,9 +6,10 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QStringListModel, Qt
-from PySide6.QtWidgets import QComboBox, QCompleter, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button, label
+from tincleat.app.fields import Choice, Line
 from tincleat.app.theme import font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
@@ -98,8 +99,10 @@ def _section_names(names: tuple[str, ...]) -> QStringListModel:
     return QStringListModel(list(names))
 
 
-def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Callable[[str], None], change_run: Callable[[str], None]) -> QWidget:
-    """One member, or several changed together."""
+def member_card(
+    desk: Desk, ids: list[str], run: Callable[..., bool], known: Callable[[str], str], show: Callable[[str], None], change_run: Callable[[str], None]
+) -> QWidget:
+    """One member, or several changed together; ``known`` says why a section is none."""
     found = [desk.project.members[i] for i in ids if i in desk.project.members]
     first = found[0]
     unit = desk.project.house.units
@@ -118,26 +121,26 @@ def member_card(desk: Desk, ids: list[str], run: Callable[..., bool], show: Call
         ]
     grid = QGridLayout()
     grid.setColumnStretch(1, 1)
-    line = QLineEdit(first.section if len({m.section for m in found}) == 1 else "")
-    line.setFont(font(9, mono=True))
+
+    def change_section(text: str) -> str:
+        why = known(text)
+        if why or run("change-members", ids=ids, section=text):
+            return why
+        return "the section was not changed"
+
+    line = Line(first.section if len({m.section for m in found}) == 1 else "", change_section)
     line.setAccessibleName("Section")
     names = QCompleter(_section_names((*map(str, desk.project.own.values()), *catalogue())), line)
     names.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
     names.setFilterMode(Qt.MatchFlag.MatchContains)
     line.setCompleter(names)
     line.setPlaceholderText("several sections")
-
-    def change_section() -> None:
-        if line.text().strip() and line.text() != first.section and not run("change-members", ids=ids, section=line.text()):
-            line.setText(first.section)
-
-    line.returnPressed.connect(change_section)
-    grade = QComboBox()
-    grade.addItems(list(grade_names("grades")))
+    grade = Choice()
+    grade.addItems(list(dict.fromkeys([first.grade, *grade_names("grades")])) if first.grade not in grade_names("grades") else list(grade_names("grades")))
     grade.setCurrentText(first.grade)
     grade.setAccessibleName("Grade")
     grade.activated.connect(lambda _: run("change-members", ids=ids, grade=grade.currentText()))
-    role = QComboBox()
+    role = Choice()
     role.addItems(list(ROLES))
     role.setCurrentText(first.role)
     role.setAccessibleName("Role")
@@ -214,6 +217,19 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         rows.addWidget(label("NOTES", "group"))
         for words in report["notes"][:40]:
             rows.addWidget(label(words, "quiet", True))
+    rows.addStretch(1)
+    return card
+
+
+def faults_card(name: str, faults: list[str], elsewhere: "Callable[[], None] | None") -> QWidget:
+    """What was found when a project was opened that is not as it should be."""
+    card, rows = _column(name, f"Opened, with {len(faults)} thing{'s' if len(faults) != 1 else ''} to know of.")
+    for words in faults[:60]:
+        rows.addWidget(label(f"{words[:1].upper()}{words[1:]}.", "breach" if "set aside" in words or "read-only" in words else "", True))
+    if len(faults) > 60:
+        rows.addWidget(label(f"and {len(faults) - 60} more", "quiet"))
+    if elsewhere is not None:
+        rows.addWidget(button("Save elsewhere and go on there…", elsewhere, "go"))
     rows.addStretch(1)
     return card
 

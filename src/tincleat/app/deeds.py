@@ -4,12 +4,15 @@ import getpass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from tincleat.app.asking import save_path
 from tincleat.app.dialogs import Ask, FormDialog
 from tincleat.app.review import Matter, Row
+from tincleat.app.tables import id_of
 from tincleat.errors import TinCleatError
 from tincleat.joints.case import MEETING
 from tincleat.ledger.entries import Entry
 from tincleat.project.entities import Member
+from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
 
 if TYPE_CHECKING:
@@ -24,8 +27,8 @@ def next_open_end(w: "Window") -> None:
     if not ends:
         w.say("Every member end meets something")
         return
-    w._open_at = (w._open_at + 1) % len(ends)
-    entry = ends[w._open_at]
+    w.open_at = (w.open_at + 1) % len(ends)
+    entry = ends[w.open_at]
     w.select([entry.joint.key], [], True)
     w.say(entry.joint.words)
 
@@ -61,26 +64,59 @@ def save_copy(w: "Window", path: Path) -> None:
     """Write a whole copy of the project."""
     if w.desk is not None:
         try:
-            w.desk.store.copy_to(path)
+            lacks = w.desk.store.copy_to(path)
         except TinCleatError as error:
             w.fail(str(error))
         else:
-            w.say(f"Copy written: {path}")
+            w.say(f"Copy written: {path}" + (f"; {lacks}" if lacks else ""))
+
+
+def save_elsewhere(w: "Window") -> None:
+    """Write the project to another file and go on working in that one."""
+    if w.desk is None:
+        return
+    store = w.desk.store
+    path = save_path(w, "Save elsewhere", store.path.with_name(f"{store.path.stem} copy{SUFFIX}"), f"Tin Cleat projects (*{SUFFIX})", (SUFFIX,))
+    if path is None:
+        return
+    try:
+        lacks = store.copy_to(path)
+    except TinCleatError as error:
+        w.fail(str(error))
+        return
+    if w.projects.open_path(path):
+        w.say(f"Now working in {path}" + (f"; {lacks}" if lacks else ""))
 
 
 def next_finding(w: "Window", step: int = 1) -> None:
     """Go from finding to finding."""
     w.drawer.go("Findings")
     table = w.drawer.finding_table
-    count = table.filter.rowCount()
-    if not count:
-        w.say("No breaches and no notes")
+    # all of them, whatever the filter hides; accepted ones need nobody to go there
+    rows = [(i, row.data) for i, row in enumerate(table.rows.rows) if row.state in ("breach", "note")]
+    if not rows:
+        accepted = sum(row.state == "concession" for row in table.rows.rows)
+        w.say("No breaches and no notes" + (f"; {accepted} accepted" if accepted else ""))
         return
-    w._finding_at = (w._finding_at + step) % count
-    table.selectRow(w._finding_at)
-    found = table.selected()
-    if found:
-        w._show_finding(found[0])
+    names = [id_of(data) for _, data in rows]
+    if w.finding_seen in names:
+        at = (names.index(w.finding_seen) + step) % len(rows)
+    else:  # the one looked at last is mended or accepted: what came after it has its place now
+        at = (w.finding_at if step > 0 else w.finding_at - 1) % len(rows)
+    w.finding_at, w.finding_seen = at, names[at]
+    row, data = rows[at]
+    index = table.filter.mapFromSource(table.rows.index(row, 0))
+    hidden = len(rows) - sum(table.filter.mapFromSource(table.rows.index(i, 0)).isValid() for i, _ in rows)
+    if index.isValid():
+        table.selectRow(index.row())
+        table.scrollTo(index)
+    else:
+        table.clearSelection()
+    w._show_finding(data)
+    if hidden:
+        words = "this one and " if not index.isValid() and hidden > 1 else "this one" if not index.isValid() else ""
+        others = hidden - (not index.isValid())
+        w.say(f"{w.hint.text()}  (the filter hides {words}{f'{others} of {len(rows)}' if others else ''})")
 
 
 def accept(w: "Window", found: tuple[Entry, Finding]) -> None:

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tincleat.app.fields import Choice, mark_bad
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.sheet_view import SheetView
 from tincleat.app.tables import amount, limit
@@ -75,9 +76,9 @@ class DetailPanel(QWidget):
     show_asked = Signal(object)
     enlarge_asked = Signal()
 
-    def __init__(self, theme: Theme, run: Run, say: Callable[[str], None]) -> None:
+    def __init__(self, theme: Theme, run: Run, say: Callable[[str], None], fail: Callable[[str], None]) -> None:
         super().__init__()
-        self.theme, self.run, self.say = theme, run, say
+        self.theme, self.run, self.say, self.fail = theme, run, say, fail
         self.desk: Desk | None = None
         self.key = ""
         self._fields: dict[str, QWidget] = {}
@@ -93,7 +94,7 @@ class DetailPanel(QWidget):
         top = QHBoxLayout()
         self.title, self.words, self.place = label("", "heading"), label("", "", True), label("", "quiet")
         top.addWidget(self.title, 1)
-        self.scope = QComboBox()
+        self.scope = Choice()
         self.scope.setAccessibleName("Edit applies to")
         self.scope.setToolTip("What an edit applies to")
         top.addWidget(self.scope)
@@ -270,7 +271,7 @@ class DetailPanel(QWidget):
             made = self.desk.ledger.make(entry.joint, self.kind.name, settings)
         except TinCleatError as error:
             self.sheet.set_bad(str(error))
-            self.say(str(error))
+            self.fail(f"{self.kind.setting(name).label}: {error}")
             return None
         self.sheet.set_bad("")
         return made
@@ -387,6 +388,7 @@ class DetailPanel(QWidget):
             self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name))
 
     def _build_form(self, chosen: list[Setting]) -> None:
+        at = next((name for name, w in self._fields.items() if w.hasFocus()), "")
         clear_box(self.form_box)
         self._fields = {}
         groups: dict[str, list[Setting]] = {}
@@ -411,13 +413,13 @@ class DetailPanel(QWidget):
                 grid.addWidget(editor, row, 1)
                 self._fields[s.name] = editor
             self.form_box.addLayout(grid)
+        if at:
+            self._fields.get(at, self.sheet).setFocus()
 
     def _editor(self, s: Setting) -> QWidget:
         if s.kind == "choice":
-            box = QComboBox()
+            box = Choice()
             box.addItems(list(s.choices))
-            box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-            box.wheelEvent = lambda event: event.ignore()  # type: ignore[method-assign]
             box.activated.connect(lambda _, s=s, box=box: self._set(s, box.currentText()))
             return box
         if s.kind == "flag":
@@ -441,8 +443,8 @@ class DetailPanel(QWidget):
             editor.setText(show(s, typed, self._unit()) if typed is not None else "")
             editor.setPlaceholderText(worked)
             if editor.property("bad"):
-                editor.setProperty("bad", False)
-                editor.style().polish(editor)
+                mark_bad(editor, "")
+                editor.setToolTip(s.help)
             editor.setModified(False)
         editor.blockSignals(False)
 
@@ -453,15 +455,20 @@ class DetailPanel(QWidget):
         try:
             value = parse(s, line.text(), self._unit()) if line.text().strip() else None
         except TinCleatError as error:
-            line.setProperty("bad", True)
-            line.style().polish(line)
-            self.say(str(error))
+            mark_bad(line, str(error))
+            self.fail(f"{s.label}: {error}")
+            line.setFocus()
+            line.selectAll()
             return
         self._set(s, value)
 
     def _set(self, s: Setting, value: Value | None) -> None:
-        if value is not None:
-            value = check(s, value)
+        try:
+            value = check(s, value) if value is not None else None
+        except TinCleatError as error:
+            mark_bad(self._fields[s.name], str(error))
+            self.fail(f"{s.label}: {error}")
+            return
         if not self.run("change-connections", ids=self.targets(), settings={s.name: value}):
             self.refresh()
 

@@ -1,5 +1,6 @@
 """Small dialogs: add a grid, a level, members, move, house rules, accept a finding; the search over all actions; help."""
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -21,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from tincleat.app.detail_panel import label
+from tincleat.app.fields import Choice, mark_bad
 from tincleat.app.theme import font
 
 
@@ -53,7 +55,7 @@ class FormDialog(QDialog):
         self.fields: dict[str, QWidget] = {}
         for ask in fields:
             if ask.choices:
-                box = QComboBox()
+                box = Choice()
                 box.addItems(list(ask.choices))
                 box.setCurrentText(ask.text)
                 self.fields[ask.name] = box
@@ -76,7 +78,7 @@ class FormDialog(QDialog):
         buttons.accepted.connect(self._ok)
         buttons.rejected.connect(self.reject)
         rows.addWidget(buttons)
-        self._submit = submit
+        self._submit, self._asks = submit, tuple(fields)
 
     def values(self) -> dict[str, str]:
         """What is filled in, by name."""
@@ -84,9 +86,27 @@ class FormDialog(QDialog):
 
     def _ok(self) -> None:
         message = self._submit(self.values())
+        wrong = self._wrong(message)
+        for ask in self._asks:
+            mark_bad(self.fields[ask.name], message if ask is wrong else "")
+        if wrong is not None:
+            message = re.sub(rf"(?<!\w){re.escape(wrong.name)}(?!\w)", wrong.label.lower(), message, count=1)
+            self.fields[wrong.name].setFocus()
+            if isinstance(line := self.fields[wrong.name], QLineEdit):
+                line.selectAll()
         self.error.setText(message)
         if not message:
             self.accept()
+
+    def _wrong(self, message: str) -> Ask | None:
+        """The field that a message is about: the one it names first, by its name or its label."""
+        found = []
+        for ask in self._asks:
+            for words in {ask.name, ask.name.replace("_", " "), ask.label, ask.label.split(",")[0]}:
+                hit = re.search(rf"(?<!\w){re.escape(words)}(?!\w)", message, re.IGNORECASE)
+                if hit:
+                    found.append((hit.start(), -len(words), ask))
+        return min(found, key=lambda f: f[:2])[2] if found else None
 
 
 @dataclass(frozen=True)

@@ -39,6 +39,8 @@ class Job(QThread):
             self.failed.emit(str(error))
         except TinCleatError as error:
             self.failed.emit(str(error))
+        except Exception as error:  # whatever it is, the window must be freed and the user told
+            self.failed.emit(f"this could not be done ({type(error).__name__}: {str(error)[:200]}); nothing was changed")
         else:
             self.done.emit(result)
         finally:

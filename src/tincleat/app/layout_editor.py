@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout
 
 from tincleat.app.detail_panel import button, label
@@ -46,6 +46,8 @@ class LayoutEditor(QDialog):
         close.rejected.connect(self.accept)
         rows.addWidget(close)
         self.fill()
+        for keys, turn in (("Ctrl+Z", window.undo), ("Ctrl+Shift+Z", window.redo)):
+            QShortcut(QKeySequence(keys), self, lambda turn=turn: self._turn(turn))  # type: ignore[misc]
         self.grids.cellChanged.connect(self._grid_typed)
         self.levels.cellChanged.connect(self._level_typed)
 
@@ -55,7 +57,7 @@ class LayoutEditor(QDialog):
         table.setHorizontalHeaderLabels(list(head))
         table.verticalHeader().hide()
         table.setFont(font(9, mono=True))
-        table.setTabKeyNavigation(True)
+        table.setTabKeyNavigation(False)  # Tab leaves the table; arrows go from cell to cell
         for column in range(len(head)):
             table.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch if column in stretch else QHeaderView.ResizeMode.Interactive)
         if len(head) == len(GRID_HEAD):
@@ -64,6 +66,12 @@ class LayoutEditor(QDialog):
         else:
             table.setColumnWidth(1, 160)
         return table
+
+    def _turn(self, turn: Callable[[], None]) -> None:
+        """Undo or redo in the window, seen here."""
+        turn()
+        self.error.setText("")
+        self.fill()
 
     def _buttons(self, noun: str, add: Callable[[], None], delete: Callable[[], None]) -> QHBoxLayout:
         line = QHBoxLayout()
@@ -94,6 +102,7 @@ class LayoutEditor(QDialog):
         return (g.name, gaps(g.x), " ".join(n for n, _ in g.x), gaps(g.y), " ".join(n for n, _ in g.y), origin, f"{math.degrees(g.angle):g}")
 
     def _show(self, table: QTableWidget, rows: "list[tuple[str, tuple[str, ...]]]") -> None:
+        at = (table.currentRow(), table.currentColumn())
         table.blockSignals(True)
         table.setRowCount(len(rows))
         for i, (key, cells) in enumerate(rows):
@@ -101,6 +110,8 @@ class LayoutEditor(QDialog):
                 item = QTableWidgetItem(text)
                 item.setData(Qt.ItemDataRole.UserRole, key)
                 table.setItem(i, j, item)
+        if 0 <= at[0] < len(rows):
+            table.setCurrentCell(*at)
         table.blockSignals(False)
 
     def _run(self, table: QTableWidget, row: int, column: int, command: str, /, **args: Any) -> None:
@@ -137,7 +148,10 @@ class LayoutEditor(QDialog):
                     raise BadValue(f"{text!r} is not two lengths", "origin", "such as 0, 6000")
                 args = {"origin": [*(parse_length(p, self._unit) for p in parts), old.origin[2]]}
             else:
-                args = {"angle_deg": float(text.rstrip("°"))}
+                try:
+                    args = {"angle_deg": float(text.rstrip("° "))}
+                except ValueError:
+                    raise BadValue(f"{text!r} is no angle", "turned", "degrees, such as 22.5") from None
         except ValueError as error:
             self.error.setText(str(error))
             item.setForeground(QColor(self.window_.theme.breach))

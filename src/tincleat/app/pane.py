@@ -5,9 +5,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import button
+from tincleat.app.fields import Choice
 from tincleat.app.model_view import ModelView
 from tincleat.app.theme import Theme
 from tincleat.commands.shape import grid_hits
@@ -35,7 +36,7 @@ class Pane(QWidget):
         rows.setSpacing(0)
         line = QHBoxLayout()
         line.setContentsMargins(6, 2, 6, 2)
-        self.choice = QComboBox()
+        self.choice = Choice()
         self.choice.setAccessibleName("Plan or elevation")
         self.choice.activated.connect(lambda _: self.show_slice())
         line.addWidget(self.choice, 1)

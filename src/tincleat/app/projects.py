@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
+from tincleat.app.asking import save_path
 from tincleat.app.ready_deeds import IFC, import_ifc
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
@@ -73,9 +74,8 @@ class Projects:
 
     def new(self, inch: bool) -> None:
         """Ask for a place and make an empty project."""
-        name, _ = QFileDialog.getSaveFileName(self.window, "New project", str(Path.home() / f"untitled{SUFFIX}"), FILTER)
-        if name:
-            path = Path(name if name.endswith(SUFFIX) else name + SUFFIX)
+        path = save_path(self.window, "New project", Path.home() / f"untitled{SUFFIX}", FILTER, (SUFFIX,))
+        if path is not None:
             try:
                 self.window.set_desk(Desk.create(path, inch_house(path.stem) if inch else HouseRules(title=path.stem), overwrite=True))
                 self.window.rail.choose("Frame")

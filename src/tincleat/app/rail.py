@@ -32,7 +32,7 @@ class Rail(QWidget):
         self.current = "Join"
         self.counts: dict[str, tuple[str, str]] = dict.fromkeys(STAGES, ("", ""))
         self.setFixedWidth(WIDTH)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Stages")
         self.setMouseTracking(True)
         self._hover = -1

@@ -34,6 +34,8 @@ class Field(QLineEdit):
             self.stepped.emit(1 if event.key() == Qt.Key.Key_Up else -1)
         else:
             super().keyPressEvent(event)
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                event.accept()  # the sheet would open the field again with it
 
 
 class SheetView(QWidget):
@@ -308,10 +310,12 @@ class SheetView(QWidget):
             self.abandoned.emit(setting)
 
     def finish(self) -> None:
-        """Close the field."""
+        """Close the field; the focus goes to the sheet only from there."""
+        had = self.field.hasFocus()
         self.editing = ""
+        if had:
+            self.setFocus()
         self.field.hide()
-        self.setFocus()
         self.update()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

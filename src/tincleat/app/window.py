@@ -1,5 +1,6 @@
 """The main window: rail, action line, model, drawer, panel, status line; every change goes through the desk."""
 
+import math
 from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Any
@@ -9,8 +10,10 @@ from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
+    QDialog,
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QMainWindow,
     QMessageBox,
     QProgressBar,
@@ -23,13 +26,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app import cards, deeds, forms, ready_deeds
+from tincleat.app import asking, cards, deeds, forms, ready_deeds
 from tincleat.app import theme as themes
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
 from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
+from tincleat.app.fields import name_of, same_field
 from tincleat.app.jobs import Job, Work
 from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
@@ -48,6 +52,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Delta
+from tincleat.project.limits import shown
 from tincleat.proof.finding import Finding
 from tincleat.units import parse_length
 
@@ -72,7 +77,9 @@ class Window(QMainWindow):
         self.selected: list[str] = []
         self.members: list[str] = []
         self._carded: list[str] = []  # members whose card the panel shows
-        self._finding_at = self._open_at = -1
+        self.open_at, self.finding_at = -1, 0
+        self.finding_seen: Any = None  # the finding gone to last
+        self._closing = False
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
         self.actions_ = {a.name: a for a in build_actions(self)}
@@ -81,6 +88,9 @@ class Window(QMainWindow):
             if a.shortcut:
                 QShortcut(QKeySequence(a.shortcut), self, partial(self.act, a))
         QShortcut(QKeySequence("Esc"), self, self.escape)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.focusChanged.connect(self._focus_changed)
         self._refresh_all()
 
     # --- layout ----------------------------------------------------------------
@@ -116,7 +126,7 @@ class Window(QMainWindow):
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self._show_finding)
         self.drawer.chosen.connect(self._table_chosen)
-        self.detail = DetailPanel(self.theme, self.run, self.say)
+        self.detail = DetailPanel(self.theme, self.run, self.say, self.fail)
         self.detail.previewed.connect(self._previewed)
         self.detail.accept_asked.connect(partial(deeds.accept, self))
         self.detail.show_asked.connect(self._show_finding)
@@ -227,8 +237,15 @@ class Window(QMainWindow):
         self.view.set_ledger(desk.ledger if desk else None)
         self.pane.set_ledger(desk.ledger if desk and self.pane.isVisible() else None)
         self.drawer.show_ledger(desk.ledger if desk else None)
+        self.finding_at, self.finding_seen = 0, None
         self._refresh_all()
         self.rail.choose(self.rail.current)
+        if desk is not None:
+            self.view.setFocus()
+            if faults := desk.faults():
+                elsewhere = partial(deeds.save_elsewhere, self) if desk.store.read_only else None
+                self.show_card(cards.faults_card(desk.project.house.title, faults, elsewhere))
+                self.fail(faults[0] + (f"; and {len(faults) - 1} more, listed on the right" if len(faults) > 1 else ""))
 
     # --- doing -----------------------------------------------------------------
 
@@ -252,10 +269,19 @@ class Window(QMainWindow):
         try:
             title = self.desk.run(name, **args)
         except TinCleatError as error:
-            self.fail(str(error))
+            self.refused(str(error))
             return False
         self.say(title)
         return True
+
+    def refused(self, text: str) -> None:
+        """Say why a change was not kept; where the project's file is not to be had any more, offer to save elsewhere."""
+        self.fail(text)
+        if self.desk is None:
+            return
+        self._refresh_counts()
+        if self.boxes and self.desk.store.trouble() and asking.sure(self, "Not kept", f"{text}\n\nSave elsewhere now, and go on there?"):
+            deeds.save_elsewhere(self)
 
     def say(self, text: str) -> None:
         """Put a line in the status line."""
@@ -277,18 +303,28 @@ class Window(QMainWindow):
 
     def undo(self) -> None:
         """Take the last command back."""
-        if self.desk is not None:
-            title = self.desk.undo()
-            self.say(f"Undone: {title}" if title else "Nothing to undo")
+        self._turn(lambda desk: desk.undo(), "Undone", "Nothing to undo")
 
     def redo(self) -> None:
         """Do the last undone command again."""
-        if self.desk is not None:
-            title = self.desk.redo()
-            self.say(f"Done again: {title}" if title else "Nothing to redo")
+        self._turn(lambda desk: desk.redo(), "Done again", "Nothing to redo")
+
+    def _turn(self, turn: Callable[[Desk], str], done: str, nothing: str) -> None:
+        if self.desk is None or self.job is not None:
+            return
+        try:
+            title = turn(self.desk)
+        except TinCleatError as error:
+            self.refused(str(error))
+        else:
+            self.say(f"{done}: {title}" if title else nothing)
 
     def _changed(self, changes: Sequence[Delta], touched: set[str]) -> None:
         members = {c.id for c in changes if c.table == "member"}
+        if any(c.table == "section" for c in changes) and self.desk is not None:
+            members = set(self.desk.project.members)  # whichever of them are of that section
+        if any(c.table == "house" for c in changes):
+            self._title()
         self.progress_.changed(members, any(c.table == "house" for c in changes))
         ground = any(c.table in ("grid", "level", "reference", "underlay") for c in changes)
         self.view.changed(touched, members, ground)
@@ -341,7 +377,12 @@ class Window(QMainWindow):
 
     def escape(self) -> None:
         """Leave placing or picking points, else drop the selection."""
-        if self.pointing.mode:
+        popup = QApplication.activePopupWidget()
+        if popup is not None:
+            popup.hide()
+        elif self.drawer.search.hasFocus() and self.drawer.search.text():
+            self.drawer.search.clear()
+        elif self.pointing.mode:
             self.pointing.stop()
         elif self.placing.family:
             self.placing.stop()
@@ -368,7 +409,7 @@ class Window(QMainWindow):
             elif self.members:
                 self._carded = list(self.members)
                 card = cards.member_card(
-                    desk, self.members, partial(deeds.change_members, self), lambda k: self.select([k], [], True), partial(forms.change_run, self)
+                    desk, self.members, partial(deeds.change_members, self), self._section_known, lambda k: self.select([k], [], True), partial(forms.change_run, self)
                 )
             else:
                 card = cards.project_card(desk, self._next_step)
@@ -452,10 +493,10 @@ class Window(QMainWindow):
     def number_error(values: dict[str, str], name: str) -> str:
         """Why a field is no number, or an empty text."""
         try:
-            float(values[name])
+            good = math.isfinite(float(values[name]))
         except ValueError:
-            return f"{name.replace('_', ' ')}: {values[name]!r} is not a number"
-        return ""
+            good = False
+        return "" if good else f"{name}: {values[name]!r} is not a number"
 
     def recent_sections(self) -> list[str]:
         """Sections used lately, the latest first."""
@@ -488,6 +529,12 @@ class Window(QMainWindow):
         except TinCleatError as error:
             return str(error)
         return ""
+
+    def _section_known(self, name: str) -> str:
+        why = self.section_error(name)
+        if why:
+            self.fail(why)
+        return why
 
     def mm(self, text: str) -> float:
         """A typed length in mm; raises BadValue."""
@@ -544,9 +591,21 @@ class Window(QMainWindow):
             self.hint.setText("")
             return
         self.pages.setCurrentIndex(0)
-        self.setWindowTitle(f"{self.desk.project.house.title} · Tin Cleat")
+        self._title()
         self.refresh_panel()
         self._refresh_counts()
+
+    def _focus_changed(self, old: QWidget | None, new: QWidget | None) -> None:
+        """When what had the focus is taken away, the model gets it, not the next field in a row that nobody chose."""
+        if isinstance(new, QLineEdit) and old is not None and self.desk is not None and self.isAncestorOf(new):
+            gone = not old.isVisible() or (old.window() is not self and not isinstance(old.window(), QDialog))
+            if gone and old is not self.detail.sheet.field and not self.start_page.isAncestorOf(old):
+                self.view.setFocus()
+
+    def _title(self) -> None:
+        if self.desk is not None:
+            only = ", read-only" if self.desk.store.read_only else ""
+            self.setWindowTitle(f"{shown(self.desk.project.house.title)}{only} · Tin Cleat")
 
     def _refresh_counts(self) -> None:
         if self.desk is None:
@@ -555,8 +614,14 @@ class Window(QMainWindow):
         house = self.desk.project.house
         self.facts.setText(f"{house.units}  ·  {house.rule_set}")
         steps = self.desk.store.history(1)
-        self.kept.setText("everything kept" if steps else "kept")
-        self.kept.setToolTip(f"{self.desk.store.path}\nlast: {steps[0].title}" if steps else str(self.desk.store.path))
+        trouble = self.desk.store.trouble()
+        bad = "read-only" if self.desk.store.read_only else "nothing is kept any more" if trouble else ""
+        self.kept.setText(bad or ("everything kept" if steps else "kept"))
+        if self.kept.objectName() != ("breach" if bad else "quiet"):
+            self.kept.setObjectName("breach" if bad else "quiet")
+            self.kept.style().polish(self.kept)
+        why = f"\n{self.desk.store.read_only or trouble}" if bad else ""
+        self.kept.setToolTip(f"{self.desk.store.path}{why}" + (f"\nlast: {steps[0].title}" if steps else ""))
 
     # --- long work -------------------------------------------------------------
 
@@ -575,10 +640,17 @@ class Window(QMainWindow):
             self.job = None
             (self.fail if bad else self.say)(text)
             self._enable()
+            if self._closing:
+                self.close()
 
         def finished(result: Any) -> None:
             ended("", False)
-            done(result)
+            if self._closing:
+                return
+            try:
+                done(result)
+            except TinCleatError as error:
+                self.refused(str(error))
 
         def stepped(share: float, what: str) -> None:
             self.progress.setValue(int(share * 100))
@@ -639,8 +711,14 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.job is not None:
-            self.job.cancel()
-            self.job.wait(5000)
+            event.ignore()
+            words = f"{self.hint.text()}\n\nStop this and close? Nothing is left half done."
+            if not self._closing and (not self.boxes or asking.sure(self, "Tin Cleat", words)) and self.job is not None:
+                self._closing = True
+                self.job.cancel()
+                self.say("Stopping; the window closes as soon as that is done")
+            return
+        self._closing = False
         if self.desk is not None:
             self.desk.close()
             self.desk = None
@@ -653,11 +731,15 @@ class Window(QMainWindow):
 
 def put_card(area: QScrollArea, card: QWidget) -> None:
     """Show a card; the old one may be in the middle of an event and is deleted only afterwards."""
+    focus = QApplication.focusWidget()
     old = area.takeWidget()
+    name = name_of(focus) if old is not None and focus is not None and old.isAncestorOf(focus) else ("", "")
     if old is not None:
-        old.hide()
+        old.setParent(None)
         old.deleteLater()
     area.setWidget(card)
+    if name != ("", "") and (same := same_field(card, name)) is not None:
+        same.setFocus()
 
 
 assert set(STAGE_ACTIONS) == set(STAGES)

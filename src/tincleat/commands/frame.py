@@ -9,7 +9,7 @@ import numpy as np
 from tincleat.catalogue.fasteners import strengths
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, TinCleatError
+from tincleat.errors import BadValue, Refused, TinCleatError
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.ledger.ledger import Ledger
 from tincleat.project import motion
@@ -34,6 +34,16 @@ def to_mm(value: Length, project: Project, label: str) -> float:
     return out
 
 
+def free_name(project: Project, table: str, name: str, own: str = "") -> str:
+    """A name for a grid or level that no other has, blanks about it taken off; raises BadValue for a blank one, Refused for a taken one."""
+    name = name.strip()
+    if not name:
+        raise BadValue("the name is blank", f"{table} name", "a name of its own")
+    if any(getattr(e, "name", "") == name and e.id != own for e in project.tables[table].values()):
+        raise Refused(f"there is a {table} {name!r} already", f"{table} name", "a name of its own")
+    return name
+
+
 class AddGrid(msgspec.Struct, forbid_unknown_fields=True):
     """A grid by spacing lists."""
 
@@ -54,10 +64,14 @@ def grid_lines(project: Project, text: str, labels: "Sequence[str]", axis: str) 
         raise error.at(f"grid {axis}") from None
     if any(g <= 0 for g in gaps):
         raise BadValue("a spacing is not positive", f"grid {axis}", "for example 6@6000")
+    if not gaps and len(labels) != 1:
+        raise BadValue("no spacing is given", f"grid {axis}", "such as 6@6000; for one line alone give its label")
     offsets = [0.0, *np.cumsum(gaps).tolist()]
     names = list(labels) or [_letters(i) if axis == "y" else str(i + 1) for i in range(len(offsets))]
     if len(names) != len(offsets):
         raise BadValue(f"{len(names)} labels for {len(offsets)} lines", f"grid {axis}", f"{len(offsets)} labels")
+    if not all(n.strip() for n in names):
+        raise BadValue("a line's label is blank", f"grid {axis}", "a label for every line")
     if len(set(names)) < len(names):
         raise BadValue("two lines have one label", f"grid {axis}", "a label of its own for every line")
     return tuple(zip(names, offsets, strict=True))
@@ -74,7 +88,7 @@ def add_grid(project: Project, ledger: Ledger, args: AddGrid) -> tuple[str, list
 
     grid = Grid(
         project.new_id("g"),
-        args.name,
+        free_name(project, "grid", args.name),
         args.origin,
         math.radians(args.angle_deg),
         grid_lines(project, args.x, args.x_labels, "x"),
@@ -93,7 +107,8 @@ class AddLevel(msgspec.Struct, forbid_unknown_fields=True):
 @command("add-level", "Add a level", AddLevel, ("elevation", "floor"))
 def add_level(project: Project, ledger: Ledger, args: AddLevel) -> tuple[str, list[Delta]]:
     """Add a named elevation."""
-    return f"Add level {args.name}", project.put(Level(project.new_id("l"), args.name, to_mm(args.elevation, project, "elevation")))
+    name = free_name(project, "level", args.name)
+    return f"Add level {name}", project.put(Level(project.new_id("l"), name, to_mm(args.elevation, project, "elevation")))
 
 
 class NewMember(msgspec.Struct, forbid_unknown_fields=True):
@@ -180,6 +195,8 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
     if args.grade is not None:
         strengths("grades", args.grade)
         new["grade"] = args.grade
+    if args.name is not None and not args.name.strip():
+        raise BadValue("the name is blank", "change-members", "a name")
     for name in ("role", "name", "cardinal"):
         if getattr(args, name) is not None:
             new[name] = getattr(args, name)

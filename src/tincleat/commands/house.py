@@ -8,7 +8,7 @@ import msgspec
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.catalogue.sections import catalogue, row_section
-from tincleat.commands.registry import command
+from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
@@ -33,7 +33,9 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
     try:
         house = msgspec.convert({**body, **args.values}, HouseRules)
     except msgspec.ValidationError as error:
-        raise BadValue(str(error), "house rules", "a value of the field's type") from None
+        raise BadValue(in_words(error), "house rules", "a value of the field's kind") from None
+    if not house.title.strip():
+        raise BadValue("the title is blank", "house rules", "a name for the project")
     bolt_size(house.bolt)
     anchor_size(house.anchor)
     strengths("grades", house.plate_grade)

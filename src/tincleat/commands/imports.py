@@ -53,14 +53,15 @@ def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[D
         points, triangles = tuple(vec(p) for p in b.points.round(2)), tuple((int(i), int(j), int(k)) for i, j, k in b.triangles)
         new.append(Reference(project.new_id("b"), b.name, b.kind, b.guid, points, triangles))
     have = {round(v.elevation) for v in project.levels.values()}
+    taken = {table: {e.name for e in project.tables[table].values()} for table in ("level", "grid")}
     for name, high in found.levels:
         if round(high) not in have:
             have.add(round(high))
-            new.append(Level(project.new_id("l"), name, high))
+            new.append(Level(project.new_id("l"), _other(name, taken["level"]), high))
     laid = {(g.origin, g.angle, g.x, g.y) for g in project.grids.values()}
     for g in found.grids:
         if (g.origin, g.angle, g.x, g.y) not in laid:
-            new.append(msgspec.structs.replace(g, id=project.new_id("g")))
+            new.append(msgspec.structs.replace(g, id=project.new_id("g"), name=_other(g.name, taken["grid"])))
     remembered = {m.name: m for m in project.meanings.values()}
     for name, match in found.profiles.items():
         old = remembered.get(name)
@@ -71,6 +72,16 @@ def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[D
     words += f", {len(found.grids)} grid{'s' if len(found.grids) != 1 else ''}" if found.grids else ""
     words += f", {len(found.left)} left out" if found.left else ""
     return f"Import {count} member{'s' if count != 1 else ''}{words}", issue(project, source, project.put(*new))
+
+
+def _other(name: str, taken: set[str]) -> str:
+    """The name, or one like it that is not taken; it is taken from then on."""
+    name = name.strip() or "unnamed"
+    i = 1
+    while (found := name if i == 1 else f"{name} ({i})") in taken:
+        i += 1
+    taken.add(found)
+    return found
 
 
 class SetMeaning(msgspec.Struct, forbid_unknown_fields=True):

@@ -4,7 +4,7 @@ import math
 
 import msgspec
 
-from tincleat.commands.frame import Length, grid_lines, member_of, to_mm
+from tincleat.commands.frame import Length, free_name, grid_lines, member_of, to_mm
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Refused, TinCleatError
 from tincleat.geometry.frames import Vec3
@@ -32,7 +32,7 @@ def change_grid(project: Project, ledger: Ledger, args: ChangeGrid) -> tuple[str
     """Change a grid's name, spacings, labels, origin or angle; members stay where they are."""
     old = project.find("grid", args.id)
     assert isinstance(old, Grid)
-    new = msgspec.structs.replace(old, name=args.name if args.name is not None else old.name, origin=args.origin or old.origin)
+    new = msgspec.structs.replace(old, name=free_name(project, "grid", args.name, old.id) if args.name is not None else old.name, origin=args.origin or old.origin)
     if args.angle_deg is not None:
         new = msgspec.structs.replace(new, angle=math.radians(args.angle_deg))
     for axis in ("x", "y"):
@@ -43,6 +43,8 @@ def change_grid(project: Project, ledger: Ledger, args: ChangeGrid) -> tuple[str
         if text is None:
             if len(labels) != len(before):
                 raise BadValue(f"{len(labels)} labels for {len(before)} lines", f"grid {axis}", f"{len(before)} labels")
+            if not all(n.strip() for n in labels) or len(set(labels)) < len(labels):
+                raise BadValue("a label is blank or given twice", f"grid {axis}", "a label of its own for every line")
             lines = tuple(zip(labels, (at for _, at in before), strict=True))
         else:
             lines = grid_lines(project, text, labels or (), axis)
@@ -76,7 +78,8 @@ def change_level(project: Project, ledger: Ledger, args: ChangeLevel) -> tuple[s
     old = project.find("level", args.id)
     assert isinstance(old, Level)
     high = old.elevation if args.elevation is None else to_mm(args.elevation, project, "elevation")
-    return f"Change level {args.name or old.name}", project.put(Level(old.id, args.name or old.name, high))
+    name = old.name if args.name is None else free_name(project, "level", args.name, old.id)
+    return f"Change level {name}", project.put(Level(old.id, name, high))
 
 
 @command("delete-levels", "Delete levels", Named, ("remove level",))

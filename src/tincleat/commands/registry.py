@@ -1,5 +1,6 @@
 """The registry that feeds menus, the search, the command line and the history."""
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
@@ -48,7 +49,33 @@ def checked(name: str, args: object) -> tuple[Command, msgspec.Struct]:
         return found, msgspec.convert(args, found.args, strict=True)
     except msgspec.ValidationError as error:
         fields = ", ".join(f.name for f in msgspec.structs.fields(found.args))
-        raise BadValue(f"its arguments do not fit: {error}", name, f"the fields {fields}") from None
+        raise BadValue(in_words(error), name, f"the fields {fields}") from None
+    except RecursionError:
+        raise BadValue("its arguments are nested too deeply", name) from None
+
+
+_KINDS = {
+    "int": "a whole number", "float": "a number", "str": "a text", "bool": "true or false", "array": "a list", "object": "a table of names and values", "null": "nothing",
+}  # fmt: skip
+
+
+def in_words(error: Exception) -> str:
+    """What a value's type complains of, in words: the field first, then what is wanted and what came."""
+    text, _, place = str(error).partition(" - at ")
+    field = place.strip("` ").removeprefix("$").removeprefix(".").replace("[...]", "").replace("_", " ")
+    wanted = re.fullmatch(r"Expected `(.+?)`, got `(.+?)`", text)
+    if wanted:
+        kinds = " or ".join(_KINDS.get(k.strip(), k.strip()) for k in wanted[1].split("|"))
+        words = f"{kinds} is wanted, not {_KINDS.get(wanted[2], wanted[2])}"
+    elif missing := re.search(r"missing required field `(.+?)`", text):
+        words = f"{missing[1].replace('_', ' ')} is missing"
+    elif more := re.search(r"unknown field `(.+?)`", text):
+        words = f"there is no field {more[1]!r}"
+    elif choice := re.search(r"Invalid enum value '?(.*?)'?$", text):
+        words = f"{choice[1]!r} is none of the choices"
+    else:
+        words = text[:1].lower() + text[1:]
+    return f"{field}: {words}" if field else words
 
 
 def describe(found: Command) -> dict[str, object]:

@@ -8,7 +8,7 @@ import msgspec
 from tincleat.catalogue.fasteners import strengths
 from tincleat.commands.frame import to_mm
 from tincleat.commands.picking import picked
-from tincleat.commands.registry import command
+from tincleat.commands.registry import command, in_words
 from tincleat.commands.shape import several
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger
@@ -52,7 +52,7 @@ def _read(project: Project, ledger: Ledger, kind: str, settings: dict[str, Any],
     try:
         run: Run = msgspec.convert(body, made, strict=False)
     except msgspec.ValidationError as error:
-        raise BadValue(f"its settings do not fit: {error}", kind, "the settings " + ", ".join(names)) from None
+        raise BadValue(in_words(error), kind, "the settings " + ", ".join(names)) from None
     strengths("grades", run.grade)
     return project.resolved(run)  # type: ignore[no-any-return]
 

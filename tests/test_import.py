@@ -20,7 +20,7 @@ from tincleat.details.steel import Cuts, steel_mesh
 from tincleat.errors import BadFile, BadValue, Cancelled, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_bodies import bar_of
-from tincleat.exchange.ifc_in import read_ifc
+from tincleat.exchange.ifc_in import import_ifc as read_ifc
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, prism
 from tincleat.geometry.outline import Outline
@@ -183,7 +183,7 @@ def test_metres_outlines_mapped_items_and_names(tmp_path: Path) -> None:
 def test_analysis_members_and_the_mapping_table(tmp_path: Path) -> None:
     lines = [*base("IFC4"), "#20=IFCVERTEXPOINT(#4);", "#21=IFCCARTESIANPOINT((0.,0.,5000.));", "#22=IFCVERTEXPOINT(#21);", "#23=IFCEDGE(#20,#22);", "#24=IFCTOPOLOGYREPRESENTATION(#6,'Reference','Edge',(#23));",
              "#25=IFCPRODUCTDEFINITIONSHAPE($,$,(#24));", "#26=IFCSTRUCTURALCURVEMEMBER('0000000000000000000026',$,'N1',$,$,#7,#25,.RIGID_JOINED_MEMBER.,#8);",
-             "#27=IFCMATERIAL('S275JR',$,$);", "#28=IFCISHAPEPROFILEDEF(.AREA.,'Stock 17',$,111.,222.,3.3,4.4,5.,$,$);", "#29=IFCMATERIALPROFILE($,$,#27,#28,$,$);",
+             "#27=IFCMATERIAL('S275JR',$,$);", "#28=IFCASYMMETRICISHAPEPROFILEDEF(.AREA.,'Stock 17',$,111.,222.,3.3,4.4,5.,90.,4.4,$,$,$,$,$);", "#29=IFCMATERIALPROFILE($,$,#27,#28,$,$);",
              "#30=IFCMATERIALPROFILESET($,$,(#29),$);", "#31=IFCRELASSOCIATESMATERIAL('0000000000000000000031',$,$,$,(#26),#30);"]  # fmt: skip
     path = write(tmp_path / "s.ifc", "IFC4", lines)
     found = read_ifc(path)

@@ -18,7 +18,7 @@ from tincleat.details.parts import EndCut
 from tincleat.details.steel import Cuts, steel_mesh, steel_volume
 from tincleat.errors import NotFound
 from tincleat.exchange.ifc import export_ifc
-from tincleat.exchange.ifc_in import read_ifc
+from tincleat.exchange.ifc_in import import_ifc as read_ifc
 from tincleat.ledger.steel import cuts_of, net_mass, own_cuts
 from tincleat.project.members import length
 

@@ -94,10 +94,15 @@ class _Reader:
 
     def factor_(self) -> tuple[float, bool]:
         mark = self.peek()
-        if mark in ("-", "−", "+"):
+        sign = 1
+        while mark in ("-", "−", "+"):
+            sign = sign if mark == "+" else -sign
             self.at += 1
-            value, plain = self.factor_()
-            return (value if mark == "+" else -value), plain
+            mark = self.peek()
+        value, plain = self._value(mark)
+        return sign * value, plain
+
+    def _value(self, mark: str) -> tuple[float, bool]:
         if mark == "(":
             self.depth += 1
             if self.depth > 20:

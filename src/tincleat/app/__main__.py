@@ -6,6 +6,35 @@ import sys
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+
+def _size(text: str) -> tuple[int, int]:
+    width, _, height = text.partition("x")
+    if not (width.isascii() and width.isdigit() and height.isascii() and height.isdigit()) or not (1 <= len(width) <= 4 and 1 <= len(height) <= 4):
+        raise argparse.ArgumentTypeError(f"{text!r} is no size; such as 1280x800")
+    if not (400 <= int(width) <= 8000 and 300 <= int(height) <= 8000):
+        raise argparse.ArgumentTypeError(f"{text!r} is out of reach; 400x300 to 8000x8000")
+    return int(width), int(height)
+
+
+def _shot(window: "QWidget", name: str) -> str:
+    """Write a picture of the window by the way everything is written; why it could not be, or an empty text."""
+    from tincleat.errors import BadFile
+    from tincleat.files import write_whole
+
+    def write(part: Path) -> None:
+        if not window.grab().save(str(part)):
+            raise BadFile("the picture cannot be written there", name, "a name ending in .png in a folder you may write to")
+
+    try:
+        write_whole(name, write)
+    except BadFile as error:
+        return str(error)
+    return ""
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -14,7 +43,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     parser.add_argument("file", nargs="?", help="project file to open")
     parser.add_argument("--demo", nargs="?", const="boathouse", help="open a demo project")
     parser.add_argument("--shot", metavar="FILE.png", help="render the main window to a picture and leave; needs no monitor")
-    parser.add_argument("--size", default="1280x800", help="window size for --shot")
+    parser.add_argument("--size", default="1280x800", type=_size, metavar="WIDTHxHEIGHT", help="window size for --shot")
     parser.add_argument("--theme", choices=("light", "dark"), help="colours")
     parser.add_argument("--select", metavar="END", help="select the joint of a member end, such as m12.start, for --shot")
     args = parser.parse_args(argv)
@@ -43,8 +72,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         chosen = theme.THEMES[args.theme or str(settings.value("theme", "light"))]
         theme.apply(app, chosen)
         window = Window(chosen, settings)
-        width, _, height = args.size.partition("x")
-        window.resize(int(width), int(height))
+        window.resize(*_size(args.size) if isinstance(args.size, str) else args.size)
         window.boxes = not args.shot
         window.show()
         if args.demo:
@@ -61,11 +89,11 @@ def main(argv: Sequence[str] | None = None) -> int:
             window.view.moving = False
             window.view.redraw()
             app.processEvents()
-            good = window.grab().save(args.shot)
+            good = _shot(window, args.shot)
             window.close()
-            if not good:
-                print(f"tincleat: {args.shot}: the picture cannot be written there", file=sys.stderr)
-            return 0 if good else 2
+            if good:
+                print(f"tincleat: {good}", file=sys.stderr)
+            return 2 if good else 0
         return app.exec()
 
 

@@ -32,31 +32,88 @@ class Match:
     mirrored: bool = False
 
 
+_N = r"(\d+(?:\.\d+)?)"
 _FORMS = (
     (re.compile(r"^HE(\d+)-?([ABM])$"), r"HE\2\1"),
     (re.compile(r"^HE([ABM])-?(\d+)$"), r"HE\1\2"),
     (re.compile(r"^(?:I|IPE)[-X](\d+)$"), r"IPE\1"),
-    (re.compile(r"^U(\d+)$"), r"UPN\1"),
-    (re.compile(r"^(?:RO|ROR|CHS|TUBO)D?(\d+(?:\.\d+)?)[X*](\d+(?:\.\d+)?)$"), r"CHS\1X\2"),
-    (re.compile(r"^(?:QRO|SHS)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)$"), r"SHS\1X\1X\2"),
-    (re.compile(r"^(?:RRO|RHS|VHP)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)$"), r"RHS\1X\2X\3"),
-    (re.compile(r"^(?:EA|UA|RSA|LNP)(\d+.*)$"), r"L\1"),
-    (re.compile(r"^L(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)$"), r"L\1X\1X\2"),
-    (re.compile(r"^(?:FLAT|FLT|PL|BAR)(\d+.*)$"), r"FL\1"),
-    (re.compile(r"^(?:ROUND|RND|ROD|D)(\d+(?:\.\d+)?)$"), r"RD\1"),
+    (re.compile(r"^(?:U|UNP)-?(\d+)$"), r"UPN\1"),
+    (re.compile(r"^INP-?(\d+)$"), r"IPN\1"),
+    (re.compile(rf"^(?:RO|ROR|CHS|TUBO|D|Ø|DIA){_N}[X/]{_N}$"), r"CHS\1X\2"),
+    (re.compile(rf"^CHS(?:RO|D|Ø){_N}[X/]{_N}$"), r"CHS\1X\2"),
+    (re.compile(rf"^(?:QRO|SHS|QHP){_N}[X/]{_N}$"), r"SHS\1X\1X\2"),
+    (re.compile(rf"^(?:RRO|RHS|VHP|MSH){_N}[X/]{_N}[X/]{_N}$"), r"RHS\1X\2X\3"),
+    (re.compile(rf"^(?:RRO|RHS|SHS|QRO|MSH|VHP){_N}[X/]\1[X/]{_N}$"), r"SHS\1X\1X\2"),
+    (re.compile(r"^(?:EA|UA|RSA|UKA|LNP)(\d+.*)$"), r"L\1"),
+    (re.compile(rf"^L{_N}X{_N}$"), r"L\1X\1X\2"),
+    (re.compile(r"^(?:FLAT|FLT|FB|PL|BAR|BL|FLA)(\d+.*)$"), r"FL\1"),
+    (re.compile(rf"^(?:ROUND|RND|ROD|D|Ø|DIA|RB){_N}$"), r"RD\1"),
+    (re.compile(rf"^C{_N}X{_N}X{_N}X{_N}$"), r"CF\1X\2X\3X\4"),
+    (re.compile(r"^(\d[\dX.]*)(UB|UC|UBP|PFC|UKB|UKC|UKBP|UKPFC|RSJ)$"), r"\2\1"),
 )
+_UK = {"UKB": "UB", "UKC": "UC", "UKBP": "UBP", "UKPFC": "PFC"}
+# nominal depths of American shapes in mm, by their inches, as metric editions of ASTM A6 call them
+_METRIC_DEPTH = {
+    3: 75, 4: 100, 5: 130, 6: 150, 7: 180, 8: 200, 9: 230, 10: 250, 12: 310, 14: 360, 15: 380, 16: 410, 18: 460, 21: 530, 24: 610, 27: 690, 30: 760, 33: 840, 36: 920,
+    40: 1000, 44: 1100,
+}  # fmt: skip
+_FRACTIONS = {0.0625 * i: f"{i // g}/{16 // g}" for i in range(1, 16) for g in [max(d for d in (1, 2, 4, 8) if i % d == 0)]}
 
 
 def by_name(name: str) -> Section | None:
-    """The section a name means, in the spellings in use; None if none."""
-    key = re.sub(r"[*_]", "X", plain(name)).replace(",", ".")
-    key = re.sub(r"(\d)\.0+(?=X|$)", r"\1", key)
-    for text in dict.fromkeys([key, key.replace("-", ""), *(form.sub(into, key) for form, into in _FORMS)]):
+    """The section a name means, in the spellings in use; a grade behind it and a material before it are passed over.  None if it means none."""
+    for text in dict.fromkeys([name, name.rpartition(":")[2], re.sub(r"[\s,;(]+-?\s*(?:GR(?:ADE)?\.?\s*)?(?:S\s?\d{3}|ST\s?\d{2}|A\s?\d{2,3}|E\s?\d{3}|Q\s?\d{3})\S*\s*\)?$", "", name.rpartition(":")[2], flags=re.IGNORECASE)]):
+        found = _spelt(text)
+        if found is not None:
+            return found
+    return None
+
+
+def _spelt(name: str) -> Section | None:
+    if not name.strip() or len(name) > 60:
+        return None
+    key = re.sub(r"[*_]", "X", plain(name)).replace(",", ".").rstrip("-")
+    key = re.sub(r"(\d)\.0+(?=X|/|$)", r"\1", key)
+    key = re.sub(r"(\.\d*?[1-9])0+(?=X|/|$)", r"\1", key)
+    texts = [key, key.replace("-", ""), *(form.sub(into, key) for form, into in _FORMS)]
+    for long, short in _UK.items():
+        texts += [re.sub(rf"^{long}(?=\d)", short, t) for t in texts]
+    texts += [f"{t}CF" for t in texts if re.match(r"^[RSC]HS\d", t)]  # of a size that is rolled cold only
+    texts += [_fractions(t) for t in texts if re.match(r"^(?:HSS|L|WT|MC)\d", t)]
+    for text in dict.fromkeys(texts):
         try:
             return section(text)
         except NotFound:
             continue
-    return None
+    return _metric(key)
+
+
+def _fractions(text: str) -> str:
+    """Decimal inches as the fractions American names have: HSS8X8X.5 is HSS8X8X1/2."""
+
+    def part(found: "re.Match[str]") -> str:
+        value = float(found[0])
+        whole = int(value)
+        rest = next((f for v, f in _FRACTIONS.items() if abs(v - (value - whole)) < 0.0065), None)
+        if rest is None:
+            return found[0]
+        return f"{whole}-{rest}" if whole else rest
+
+    return re.sub(r"(?<![\d.])\d*\.\d+", part, text)
+
+
+def _metric(key: str) -> Section | None:
+    """An American shape by its metric name, such as W360X110: nominal depth in mm and mass in kg/m."""
+    found = re.fullmatch(rf"(W|S|M|C|MC|HP){_N}X{_N}", key)
+    if not found:
+        return None
+    depth, mass = float(found[2]), float(found[3])
+    best = None
+    for s in catalogue().values():
+        inches = re.match(rf"{found[1]}(\d+)X", s.name)
+        if inches and _METRIC_DEPTH.get(int(inches[1])) == depth and abs(s.mass - mass) < 0.51 + 0.004 * mass and (best is None or abs(s.mass - mass) < abs(best.mass - mass)):
+            best = s
+    return best
 
 
 @cache
@@ -65,8 +122,20 @@ def _table() -> tuple[list[Section], Array]:
     return rows, np.array([(s.h, s.b, s.tw, s.tf) for s in rows])
 
 
-def by_sizes(shape: Shape, h: float, b: float, tw: float, tf: float = 0.0, name: str = "") -> Match | None:
-    """The section of a shape with these sizes (mm); of several the one called ``name``, else the nearest.  None if none is near."""
+def by_sizes(shape: Shape, h: float, b: float, tw: float, tf: float = 0.0, name: str = "", outer: float = 0.0) -> Match | None:
+    """The section of a shape with these sizes (mm); of several the one called ``name``, else the nearest, hollow ones by their ``outer`` corner.
+
+    A hollow wall of 0.93 of a nominal one is the design wall of ASTM A500.  None if none is near.
+    """
+    found = _sized(shape, h, b, tw, tf, name, outer)
+    if found is None and shape in ("RHS", "CHS"):
+        thicker = _sized(shape, h, b, tw / 0.93, tf, name, outer)
+        if thicker is not None and section(thicker.section).standard == "ASTM A500":
+            return thicker
+    return found
+
+
+def _sized(shape: Shape, h: float, b: float, tw: float, tf: float, name: str, outer: float) -> Match | None:
     if shape in ("FL", "RD", "Z", "CF"):
         return None
     rows, sizes = _table()
@@ -82,6 +151,8 @@ def by_sizes(shape: Shape, h: float, b: float, tw: float, tf: float = 0.0, name:
             continue
         called = [i for i in near.tolist() if plain(rows[i].name) == plain(name)]
         error = (gap[near] / np.maximum(want, 1.0)).max(axis=1)
+        if outer:  # hot and cold formed tubes of one size differ at their corners only
+            error += np.array([abs(rows[i].r1 - outer) for i in near]) * 1e-3
         i = called[0] if called else int(near[int(error.argmin())])
         found = Match(rows[i].name, 1.0 - float((gap[i] / np.maximum(want, 1.0)).max()), "sizes", turn)
         if best is None or found.confidence > best.confidence:

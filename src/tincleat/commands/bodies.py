@@ -21,6 +21,7 @@ from tincleat.project.project import Project
 
 Place = str | tuple[Length, Length]
 MOST_RISE = 190.0  # mm of a riser when the number of steps is worked out
+MOST_STEPS, MOST_PLACES = 500, 2000
 
 
 def _spot(project: Project, value: Place, label: str) -> Spot:
@@ -56,6 +57,7 @@ def _body(project: Project, kind: str, name: str, mesh: Mesh) -> Reference:
 def _plans(project: Project, at: "list[Place]", label: str) -> list[Spot]:
     """Plan points of crossings and pairs; ``A1:C4`` is every crossing in that box."""
     out: dict[Spot, None] = {}
+    _few(at, label)
     for value in at:
         first, colon, last = value.partition(":") if isinstance(value, str) else ("", "", "")
         if colon and first not in {n for g in project.grids.values() for n in (g.id, g.name)}:
@@ -104,6 +106,7 @@ class AddWall(msgspec.Struct, forbid_unknown_fields=True):
 @command("add-wall", "Add a wall", AddWall, ("concrete", "masonry", "reference"))
 def add_wall(project: Project, ledger: Ledger, args: AddWall) -> tuple[str, list[Delta]]:
     """Stand a wall along a line of places, mitred at its corners."""
+    _few(args.through, "through")
     line = [_spot(project, p, f"place {i + 1}") for i, p in enumerate(args.through)]
     if len(line) < 2:
         raise BadValue("a wall needs two places or more", "add-wall", "such as A1, A4")
@@ -136,7 +139,13 @@ def add_slab(project: Project, ledger: Ledger, args: AddSlab) -> tuple[str, list
     return "Add a slab", project.put(_body(project, "slab", args.name, mesh))
 
 
+def _few(places: "list[Place]", label: str) -> None:
+    if len(places) > MOST_PLACES:
+        raise BadValue(f"{len(places)} places", label, f"at most {MOST_PLACES}")
+
+
 def _outline(project: Project, corners: "list[Place]", label: str) -> Polygon:
+    _few(corners, label)
     if len(corners) == 1 and isinstance(corners[0], str) and ":" in corners[0]:
         spots = np.array(_plans(project, corners, label))
         return box(*spots.min(axis=0), *spots.max(axis=0))
@@ -173,6 +182,8 @@ def add_stair(project: Project, ledger: Ledger, args: AddStair) -> tuple[str, li
     if math.dist(foot, other) < 1.0 or high - low < 1.0:
         raise BadValue("the flight leads nowhere", "add-stair", "a place to go towards, and a top over the base")
     steps = args.steps or math.ceil((high - low) / MOST_RISE)
+    if not 1 <= steps <= MOST_STEPS:
+        raise BadValue(f"a flight of {steps} steps", "add-stair", f"1 to {MOST_STEPS}")
     way = unit((other[0] - foot[0], other[1] - foot[1], 0.0))
     sizes = [_size(project, v, n) for n, v in (("going", args.going), ("width", args.width), ("waist", args.waist))]
     mesh = _made(lambda: stair(np.array([*foot, low]), way, high - low, steps, *sizes), "add-stair")

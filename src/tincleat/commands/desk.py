@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from tincleat.commands import bodies, connections, frame, house, imports, layout, picking, ready, runs, sawing, shape, underlay  # noqa: F401 - they declare their commands
+from tincleat.commands.crowd import check_crowd
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, Fault, TinCleatError
 from tincleat.exchange.ifc_in import Imported
@@ -247,6 +248,8 @@ class _Piece:
         """Tell the ledger what it does not know yet."""
         fresh = self.changes[self._known :]
         if fresh:
+            members = self.desk.project.members
+            check_crowd(self.desk.project, [members[key] for key in dict.fromkeys(c.id for c in fresh if c.table == "member") if key in members])
             self._known = len(self.changes)
             self._ledger_moved = True
             self.touched |= self.desk.ledger.changed(fresh)

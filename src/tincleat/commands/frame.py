@@ -7,6 +7,7 @@ import msgspec
 import numpy as np
 
 from tincleat.catalogue.fasteners import strengths
+from tincleat.catalogue.grades import usual_grade
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Refused, TinCleatError
@@ -147,7 +148,7 @@ def member_of(
 ) -> Member:  # fmt: skip
     """A new member with a fresh id, checked; the grade follows the section's standard if not given; raises NotFound, BadValue."""
     shape = project.section(name)
-    grade = grade or ("A992" if shape.standard.startswith("ASTM") else "S355")
+    grade = grade or usual_grade(shape)
     strengths("grades", grade)
     key = project.new_id("m")
     return check_member(Member(key, label or key.upper(), role, project.named(name), grade, start, end, math.radians(roll_deg), cardinal, offset, run=run))

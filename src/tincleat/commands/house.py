@@ -1,6 +1,7 @@
 """Commands for house rules, sections of the office's own, and concessions."""
 
 import csv
+import io
 from pathlib import Path
 from typing import Any
 
@@ -10,11 +11,12 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.catalogue.sections import catalogue, row_section
 from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
+from tincleat.files import read_whole
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
 from tincleat.project.project import Project
 
-MOST_CSV = 5_000_000
+MOST_CSV, MOST_ROWS = 5_000_000, 5000
 
 
 class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
@@ -69,12 +71,12 @@ def import_sections(project: Project, ledger: Ledger, args: ImportSections) -> t
     """Add sections of the office's own from a CSV with the columns designation, shape, h, b, tw, tf, r1, r2, slope, tf_at, mass."""
     path = Path(args.path)
     try:
-        if path.stat().st_size > MOST_CSV:
-            raise BadFile("the file is too large", str(path), "at most 5 MB")
-        with path.open(newline="", encoding="utf-8-sig") as file:
-            rows = [{k: v for k, v in row.items() if isinstance(k, str) and isinstance(v, str)} for row in csv.DictReader(file)]
-    except (OSError, UnicodeDecodeError, csv.Error) as error:
+        text = read_whole(path, MOST_CSV, "a CSV file with a head line").decode("utf-8-sig")
+        rows = [{k: v for k, v in row.items() if isinstance(k, str) and isinstance(v, str)} for row in csv.DictReader(io.StringIO(text, newline=""))]
+    except (UnicodeDecodeError, csv.Error) as error:
         raise BadFile(f"cannot be read: {error}", str(path), "a CSV file with a head line") from None
+    if len(rows) > MOST_ROWS:
+        raise BadFile(f"it holds {len(rows)} sections", str(path), f"at most {MOST_ROWS} at a time")
     if not rows or "designation" not in rows[0]:
         raise BadFile("it holds no sections", str(path), "a head line with designation, shape, h, b, tw, tf and a row a section")
     have = {s.row["designation"]: s for s in project.tables["section"].values()}

@@ -79,7 +79,7 @@ def change_level(project: Project, ledger: Ledger, args: ChangeLevel) -> tuple[s
     assert isinstance(old, Level)
     high = old.elevation if args.elevation is None else to_mm(args.elevation, project, "elevation")
     name = old.name if args.name is None else free_name(project, "level", args.name, old.id)
-    return f"Change level {name}", project.put(Level(old.id, name, high))
+    return f"Change level {name}", project.put(msgspec.structs.replace(old, name=name, elevation=high))
 
 
 @command("delete-levels", "Delete levels", Named, ("remove level",))

@@ -14,7 +14,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import net_mass, own_cuts
 from tincleat.project.entities import Cutout, Delta, Member
-from tincleat.project.members import axis_frame, check_member, length
+from tincleat.project.members import MOST_CORNERS, axis_frame, check_member, length
 from tincleat.project.project import Project
 
 VIEWS = ("side", "top")
@@ -41,6 +41,8 @@ def cut_polygon(project: Project, ledger: Ledger, args: CutPolygon) -> tuple[str
         raise BadValue(f"there is no view {args.view!r}", "cut-polygon, view", "side or top")
     if args.origin not in ("start", "end"):
         raise BadValue(f"{args.origin!r} is no end of a member", "cut-polygon, origin", "start or end")
+    if len(args.corners) > MOST_CORNERS:
+        raise BadValue(f"{len(args.corners)} corners", "cut-polygon", f"at most {MOST_CORNERS}")
     corners = [(to_mm(u, project, f"corner {i + 1}, along"), to_mm(v, project, f"corner {i + 1}, across")) for i, (u, v) in enumerate(args.corners)]
     plan = Polygon(corners) if len(corners) > 2 else Polygon()
     if not plan.is_valid or plan.area < 1.0:

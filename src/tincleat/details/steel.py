@@ -14,7 +14,7 @@ from shapely.geometry import LineString, MultiPolygon, Polygon, box
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import EndCut, MemberHole, Notch
 from tincleat.geometry.frames import Array, Frame, vec
-from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism
+from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism, trimmed
 from tincleat.geometry.outline import Outline
 
 
@@ -162,6 +162,8 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
             points[chosen, 0] = default
     points[:, 2] += lean * (points[:, 0] - low)
     mesh = Mesh(points, unit_bar.triangles, unit_bar)
+    for e in (*starts[1:], *stops[1:]):  # an end of several planes is what all of them leave
+        mesh = trimmed(mesh, e.point, e.normal)
     cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
     if drill:
         for h in cuts.holes:
@@ -180,13 +182,18 @@ def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     angles, or of both kinds over each other, are cut out of a fine mesh instead.  A tapered girder has flat faces only, so
     that its mesh is exact too.
     """
-    if shape.h_end:
+    if shape.h_end or _pointed(cuts):
         return steel_mesh(shape, Cuts(cuts.ends, cuts.notches), low, high, FINE).volume - _holes_volume(shape, cuts.holes)
     start, stop = end_station(cuts.ends, low, high, *shape.centroid)
     volume = shape.area * (stop - start)
     if cuts.notches:
         volume -= _notches_volume(shape, cuts, low, high)
     return volume - _holes_volume(shape, cuts.holes)
+
+
+def _pointed(cuts: Cuts) -> bool:
+    """Whether an end is cut by several planes, so that its fibres end on one or another."""
+    return any(len({(e.point, e.normal) for e in cuts.ends if e.normal[0] * side > 1e-6}) > 1 for side in (1, -1))
 
 
 def _holes_volume(shape: Section, holes: Sequence[MemberHole]) -> float:

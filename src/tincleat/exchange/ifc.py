@@ -24,8 +24,8 @@ from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import cut_length, member_cuts
-from tincleat.project.entities import Grid, Member
+from tincleat.ledger.steel import cut_length, member_cuts, own_cuts
+from tincleat.project.entities import Grid, Member, Site
 from tincleat.project.members import axis_frame, length
 
 Progress = Callable[[float, str], bool]
@@ -43,6 +43,7 @@ class _Writer:
     def __init__(self, ledger: Ledger, name: str, stamp: str) -> None:
         self.ledger, self.project, self.f = ledger, ledger.project, Spf()
         f, p = self.f, self.project
+        self.place: Site = p.tables["site"].get("site", Site())
         self.stamp = stamp
         self.origin = f.share("IFCCARTESIANPOINT", (0.0, 0.0, 0.0))
         self.world = self._axes(Frame())
@@ -56,17 +57,19 @@ class _Writer:
         )
         units = [f.add("IFCSIUNIT", DERIVED, Enum(kind), Enum(pre) if pre else None, Enum(unit_)) for kind, pre, unit_ in (
             ("LENGTHUNIT", "MILLI", "METRE"), ("AREAUNIT", "", "SQUARE_METRE"), ("VOLUMEUNIT", "", "CUBIC_METRE"), ("PLANEANGLEUNIT", "", "RADIAN"), ("MASSUNIT", "KILO", "GRAM"))]  # fmt: skip
-        self.guid_root = p.house.title
+        self.guid_root = p.identity
+        self._map(context)
         self.top = f.add("IFCPROJECT", self._guid("project"), None, p.house.title or name, None, None, None, None, [context], f.add("IFCUNITASSIGNMENT", units))
-        self.site_at = f.add("IFCLOCALPLACEMENT", None, self.world)
+        shift = vec(np.array(self.place.shift) * 1000.0)
+        self.site_at = f.add("IFCLOCALPLACEMENT", None, self._axes(Frame(shift)))
         site = f.add("IFCSITE", self._guid("site"), None, "Site", None, None, self.site_at, None, None, Enum("ELEMENT"), None, None, None, None, None)
         self.building_at = f.add("IFCLOCALPLACEMENT", self.site_at, self.world)
-        building = f.add(
-            "IFCBUILDING", self._guid("building"), None, p.house.title or name, None, None, self.building_at, None, None, Enum("ELEMENT"), None, None, None
-        )
         f.add("IFCRELAGGREGATES", self._guid("site in"), None, None, None, self.top, [site])
-        f.add("IFCRELAGGREGATES", self._guid("building in"), None, None, None, site, [building])
         levels = sorted(p.levels.values(), key=lambda v: v.elevation) or []
+        self.row = {v.id: i for i, v in enumerate(levels)}
+        names = list(dict.fromkeys(v.building for v in levels)) or [""]
+        buildings = {n: f.add("IFCBUILDING", self._guid("building", n), None, n or p.house.title or name, None, None, self.building_at, None, None, Enum("ELEMENT"), None, None, None) for n in names}
+        f.add("IFCRELAGGREGATES", self._guid("building in"), None, None, None, site, list(buildings.values()))
         self.heights = [v.elevation for v in levels] or [0.0]
         self.storeys: list[Ref] = []
         self.storey_at: list[Ref] = []
@@ -75,11 +78,13 @@ class _Writer:
             at = f.add("IFCLOCALPLACEMENT", self.building_at, self._axes(Frame((0.0, 0.0, height))))
             label = levels[i].name if levels else "Ground"
             self.storeys.append(
-                f.add("IFCBUILDINGSTOREY", self._guid("storey", str(i)), None, label, None, None, at, None, None, Enum("ELEMENT"), float(height))
+                f.add("IFCBUILDINGSTOREY", self._guid("storey", levels[i].id if levels else "ground"), None, label, None, None, at, None, None, Enum("ELEMENT"), float(height))
             )
             self.storey_at.append(at)
             self.contained.append([])
-        f.add("IFCRELAGGREGATES", self._guid("storeys in"), None, None, None, building, self.storeys)
+        for n, building in buildings.items():
+            mine = [s for i, s in enumerate(self.storeys) if not levels or levels[i].building == n]
+            f.add("IFCRELAGGREGATES", self._guid("storeys in", n), None, None, None, building, mine)
         self.maps: dict[object, Ref] = {}
         self.styles = {k: self._style(k, c) for k, c in COLOURS.items()}
         self.materials: dict[str, list[Ref]] = {}
@@ -102,6 +107,16 @@ class _Writer:
             return f.share("IFCAXIS2PLACEMENT3D", self._point(frame.origin), None, None)
         z, x = (f.share("IFCDIRECTION", Typed("(" + ",".join(f"{v:.12f}".rstrip("0") for v in d) + ")")) for d in (frame.z, frame.x))
         return f.share("IFCAXIS2PLACEMENT3D", self._point(frame.origin), z, x)
+
+    def _map(self, context: Ref) -> None:
+        """Where the model stands on the map, as it came in; our lengths are mm, the map's metres."""
+        f, s = self.f, self.place
+        if s.eastings is None and s.northings is None and not s.crs:
+            return
+        metre = f.add("IFCSIUNIT", DERIVED, Enum("LENGTHUNIT"), None, Enum("METRE"))
+        words = [s.crs_words or None, s.datum or None, s.vertical or None, s.projection or None, s.zone or None]
+        crs = f.add("IFCPROJECTEDCRS", s.crs or "unnamed", *words, metre)
+        f.add("IFCMAPCONVERSION", context, crs, s.eastings or 0.0, s.northings or 0.0, s.height or 0.0, s.abscissa, s.ordinate, Typed(repr(s.scale if s.scale is not None else 0.001)))
 
     def _storey(self, z: float) -> int:
         return max(0, bisect_right(self.heights, z + 100.0) - 1)
@@ -228,7 +243,7 @@ class _Writer:
             if abs(abs(end.normal[0]) - 1.0) > 1e-9:
                 body, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(end)), "Clipping"
         self._styled(body, "steel")
-        storey = self._storey(min(m.start[2], m.end[2]))
+        storey = self.row.get(m.level, self._storey(min(m.start[2], m.end[2])))
         at = self._placed(frame, storey)
         name, predefined = CLASSES[m.role]
         system = np.round(frame.to_local((m.start, m.end)), 6) + 0.0
@@ -247,7 +262,7 @@ class _Writer:
             self._opening(element, at, f"{m.id} hole {i}", self._extruded(self._area(edge), along, t), "hole")
         volume = steel_volume(shape, cuts, 0.0, full)
         self._facts(element, m.id, {"IFCCOLUMN": "Pset_ColumnCommon", "IFCBEAM": "Pset_BeamCommon"}.get(name, "Pset_MemberCommon"), {"Reference": m.section})
-        self._facts(element, m.id, "TinCleat_Member", {"Section": m.section, "Grade": m.grade, "Role": m.role, "Cardinal": m.cardinal, "Roll": float(m.roll)})
+        self._facts(element, m.id, "TinCleat_Member", {"Section": m.section, "Grade": m.grade, "Role": m.role, "Cardinal": m.cardinal, "Roll": float(m.roll), **_own_ends(m)})
         self._quantities(
             element,
             m.id,
@@ -461,9 +476,21 @@ class _Writer:
         f = self.f
         for i, elements in enumerate(self.contained):
             if elements:
-                f.add("IFCRELCONTAINEDINSPATIALSTRUCTURE", self._guid("in storey", str(i)), None, None, None, elements, self.storeys[i])
+                f.add("IFCRELCONTAINEDINSPATIALSTRUCTURE", self._guid("in storey", next((k for k, row in self.row.items() if row == i), "ground")), None, None, None, elements, self.storeys[i])
         for name, elements in self.materials.items():
             f.add("IFCRELASSOCIATESMATERIAL", self._guid("material", name), None, None, None, elements, f.add("IFCMATERIAL", name, None, None))
+
+
+def _own_ends(m: Member) -> "dict[str, str | float | int | bool]":
+    """How many of a member's leaning end planes are its own, and where it is cut square of itself (mm from its start): what else its body shows is its connections'."""
+    out: dict[str, str | float | int | bool] = {}
+    leaning = 0
+    for end in own_cuts(m).ends:
+        if abs(abs(end.normal[0]) - 1.0) > 1e-9:
+            leaning += 1
+        else:
+            out["Own start" if end.normal[0] > 0 else "Own end"] = float(end.point[0])
+    return {"Own planes": leaning, **out}
 
 
 def export_ifc(ledger: Ledger, path: "str | Path", progress: Progress | None = None) -> Path:

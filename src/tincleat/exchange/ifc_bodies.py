@@ -8,6 +8,8 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from tincleat.catalogue.recognise import SURE, Match, by_outline
+from tincleat.catalogue.sections import Section
+from tincleat.exchange.ifc_solids import Halfspace
 from tincleat.geometry.frames import Array, crossed, unit
 from tincleat.geometry.mesh import Mesh
 
@@ -26,8 +28,8 @@ class Bar:
     way: Array
 
 
-def bar_of(points: Array, triangles: "np.ndarray") -> Bar | None:
-    """The bar that a closed body (n, 3) mm is, by the best fit of a cut across it to the catalogue; None if it is like none."""
+def bar_of(points: Array, triangles: "np.ndarray", called: "Section | None" = None) -> Bar | None:
+    """The bar that a closed body (n, 3) mm is, by the best fit of a cut across it to the catalogue and to the section it is ``called``; None if it is like none."""
     points, index = np.unique(points.round(3), axis=0, return_inverse=True)
     triangles = index.reshape(-1)[triangles].astype(np.int32)
     body = Mesh(points, triangles)
@@ -49,7 +51,7 @@ def bar_of(points: Array, triangles: "np.ndarray") -> Bar | None:
     best: Bar | None = None
     for share in STATIONS:
         for plane in _cuts(local, triangles, float(low[2] + share * (high[2] - low[2]))):
-            found = _fitted(plane)
+            found = _fitted(plane, called)
             if found is None or (best is not None and found[0].confidence <= best.match.confidence):
                 continue
             match, at, turn = found
@@ -80,14 +82,14 @@ def _cuts(local: Array, triangles: "np.ndarray", at: float) -> Iterator[Polygon]
         yield max(faces, key=lambda p: Polygon(p.exterior).area)
 
 
-def _fitted(plane: Polygon) -> "tuple[Match, Array, Array] | None":
+def _fitted(plane: Polygon, called: "Section | None") -> "tuple[Match, Array, Array] | None":
     """The section an outline is like, where its middle lies (2,), and the axes (2, 2) it was measured along."""
     box = np.asarray(shapely.minimum_rotated_rectangle(plane).exterior.coords)
     side = box[1] - box[0]
     u = side / np.hypot(*side)
     turn = np.array([u, (-u[1], u[0])])
     rings = [_round(np.asarray(r.simplify(0.02).coords)[:-1]) @ turn.T for r in (plane.exterior, *plane.interiors)]
-    match, middle = by_outline(rings)
+    match, middle = by_outline(rings, called)
     return None if match is None else (match, np.array(middle) @ turn, turn)
 
 
@@ -99,4 +101,27 @@ def _round(ring: Array) -> Array:
         return ring
     turn = np.arange(96) * (2 * np.pi / 96)
     out: Array = middle + float(far.mean()) * np.column_stack([np.cos(turn), np.sin(turn)])
+    return out
+
+
+def end_planes(points: Array, triangles: "np.ndarray", bar: Bar, scale: float) -> list[Halfspace]:
+    """The planes a bar's body ends in where an end is one plane not square to it, in the file's unit (``scale`` mm): ends of several planes stay square."""
+    x = unit(bar.way)
+    corners = points[triangles]
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    areas = np.linalg.norm(normals, axis=1)
+    good = areas > 1e-6
+    corners, normals, areas = corners[good], normals[good] / areas[good, None], areas[good]
+    middle = bar.matrix[:3, 3] + bar.way / 2
+    lean = normals @ x
+    out = []
+    for side in (-1.0, 1.0):
+        cap = (np.sign(lean) == side) & (np.abs(lean) > 0.02) & (((corners.mean(axis=1) - middle) @ x) * side > 0)
+        if not cap.any():
+            continue
+        normal = unit((normals[cap] * areas[cap, None]).sum(axis=0))
+        point = corners[cap][int(areas[cap].argmax())].mean(axis=0)
+        flat = float(np.abs((corners[cap].reshape(-1, 3) - point) @ normal).max())
+        if flat < 0.5 and abs(float(normal @ x)) < 1.0 - 1e-7:
+            out.append(Halfspace(point / scale, -normal))
     return out

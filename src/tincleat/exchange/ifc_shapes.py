@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,10 @@ MOST_POINTS = 20_000
 
 class Broken(Exception):
     """One entity cannot be read; the words say why, for the report."""
+
+
+class Unread(Broken):
+    """An entity is in order, but of a kind that is not read as numbers; a geometry engine may know it."""
 
 
 def numbers(values: Any, count: int, what: str) -> list[float]:
@@ -60,6 +63,26 @@ def axes(entity: Any) -> Array:
     ])  # fmt: skip
 
 
+def _virtual(v: Any) -> Array:
+    """Where two grid axes cross, moved by the offsets of a virtual intersection, (3,) in the grid's frame."""
+    lines = []
+    offsets = [*numbers(v.OffsetDistances, min(3, len(v.OffsetDistances)), "an offset"), 0.0, 0.0, 0.0]
+    for axis, off in zip(v.IntersectingAxes, offsets[:2], strict=True):
+        points = np.array(list(curve_points(axis.AxisCurve)), dtype=float).reshape(-1, 3)
+        if len(points) < 2:
+            raise Broken("a grid axis is no line")
+        way = (points[-1] - points[0])[:2]
+        way = way / max(float(np.hypot(*way)), 1e-12) * (1.0 if axis.SameSense in (None, True) else -1.0)
+        lines.append((points[0][:2] + off * np.array([-way[1], way[0]]), way))
+    (a, u), (b, w) = lines
+    den = float(u[0] * w[1] - u[1] * w[0])
+    if abs(den) < 1e-9:
+        raise Broken("the axes of a grid placement do not cross")
+    t = float((b - a)[0] * w[1] - (b - a)[1] * w[0]) / den
+    x, y = a + u * t
+    return np.array([float(x), float(y), offsets[2]])
+
+
 class Placements:
     """World matrices of local placements, each worked out once."""
 
@@ -79,62 +102,71 @@ class Placements:
             placement = getattr(placement, "PlacementRelTo", None)
         matrix = np.eye(4) if placement is None else self._known[placement.id()]
         for p in reversed(chain):
-            matrix = matrix @ axes(getattr(p, "RelativePlacement", None))
+            matrix = matrix @ self._own(p)
             self._known[p.id()] = matrix
         return matrix
 
+    def _own(self, p: Any) -> Array:
+        """A placement's own matrix, by what kind it is; Broken for kinds that are not read."""
+        if p.is_a("IfcGridPlacement"):
+            return self._on_grid(p)
+        if p.is_a("IfcLinearPlacement"):
+            if getattr(p, "CartesianPosition", None) is not None:
+                return axes(p.CartesianPosition)
+            raise Unread("it is placed along an alignment")
+        return axes(getattr(p, "RelativePlacement", None))
 
-@dataclass(frozen=True, eq=False)
-class Extrusion:
-    """A profile swept along a line: ``matrix`` (4, 4) carries the profile's plane into the world, ``way`` is the sweep as a vector.
-
-    ``tapered`` ones end in another profile.
-    """
-
-    profile: Any
-    matrix: Array
-    way: Array
-    tapered: bool = False
-
-
-def extrusion_of(representation: Any, world: Array) -> Extrusion | None:
-    """The first extrusion in a representation, through clippings and mapped items; None if there is none."""
-    for item in representation.Items or ():
-        found = _extrusion(item, world, 0)
-        if found is not None:
-            return found
-    return None
-
-
-def _extrusion(item: Any, world: Array, depth: int) -> Extrusion | None:
-    if depth > DEEPEST:
-        raise Broken("its shape refers to itself")
-    if item.is_a("IfcExtrudedAreaSolid"):
-        matrix = world @ axes(item.Position)
-        long = numbers((item.Depth,), 1, "an extrusion's depth")[0]
-        way = matrix[:3, :3] @ direction(item.ExtrudedDirection, (0.0, 0.0, 1.0)) * long
-        return Extrusion(item.SweptArea, matrix, way, bool(item.is_a("IfcExtrudedAreaSolidTapered")))
-    if item.is_a("IfcBooleanResult"):
-        return _extrusion(item.FirstOperand, world, depth + 1)
-    if item.is_a("IfcMappedItem"):
-        source = item.MappingSource
-        inner = world @ _operator(item.MappingTarget) @ np.linalg.inv(axes(source.MappingOrigin))
-        for one in source.MappedRepresentation.Items or ():
-            found = _extrusion(one, inner, depth + 1)
-            if found is not None:
-                return found
-    return None
+    def _on_grid(self, p: Any) -> Array:
+        at = _virtual(p.PlacementLocation)
+        toward = p.PlacementRefDirection
+        x = np.array([1.0, 0.0, 0.0])
+        if toward is not None:
+            x = _virtual(toward) - at if toward.is_a("IfcVirtualGridIntersection") else np.array(direction(toward, (1.0, 0.0, 0.0)))
+        else:
+            one = np.array(list(curve_points(p.PlacementLocation.IntersectingAxes[0].AxisCurve)), dtype=float).reshape(-1, 3)
+            x = one[-1] - one[0]
+        x[2] = 0.0
+        size = float(np.linalg.norm(x))
+        if size < 1e-9:
+            raise Broken("its direction on the grid has no length")
+        x = x / size
+        own = np.eye(4)
+        own[:3, 0], own[:3, 1], own[:3, 3] = x, (-x[1], x[0], 0.0), at
+        axis = p.PlacementLocation.IntersectingAxes[0]
+        grids = [g for name in ("PartOfU", "PartOfV", "PartOfW") for g in (getattr(axis, name, None) or ())]
+        # where the placement names no frame of its own, the grid's frame is the one meant
+        if getattr(p, "PlacementRelTo", None) is None and grids and grids[0].ObjectPlacement is not None:
+            if grids[0].ObjectPlacement.id() == p.id():
+                raise Broken("its placement refers to itself")
+            return self.of(grids[0].ObjectPlacement) @ own
+        return own
 
 
-def _operator(t: Any) -> Array:
+def operator(t: Any) -> tuple[Array, bool]:
+    """(4, 4) matrix of a transformation operator, and whether it keeps shapes like themselves (one scale all ways)."""
     out = np.eye(4)
-    x, y = np.array(direction(t.Axis1, (1.0, 0.0, 0.0))), np.array(direction(t.Axis2, (0.0, 1.0, 0.0)))
+    x = np.array(direction(t.Axis1, (1.0, 0.0, 0.0)))
+    flat = t.is_a("IfcCartesianTransformationOperator2D")
     third = getattr(t, "Axis3", None)
-    z = np.array(direction(third, (0.0, 0.0, 1.0))) if third is not None else np.cross(x, y)
-    scale = numbers((t.Scale if t.Scale is not None else 1.0,), 1, "a scale")[0]
-    out[:3, 0], out[:3, 1], out[:3, 2] = x * scale, y * scale, z * scale
+    z = np.array(direction(third, (0.0, 0.0, 1.0))) if third is not None else np.array([0.0, 0.0, 1.0])
+    if third is None and not flat and t.Axis1 is not None and t.Axis2 is not None:
+        z = np.cross(x, direction(t.Axis2, (0.0, 1.0, 0.0)))
+    # the axes are squared up as ISO 10303-42 does: the second keeps its side
+    z = z / np.linalg.norm(z)
+    x = x - z * float(x @ z)
+    if np.linalg.norm(x) < 1e-9:
+        raise Broken("the axes of a transformation are parallel")
+    x = x / np.linalg.norm(x)
+    y = np.cross(z, x)
+    if t.Axis2 is not None and float(y @ direction(t.Axis2, (0.0, 1.0, 0.0))) < 0:
+        y = -y
+    first = numbers((t.Scale if t.Scale is not None else 1.0,), 1, "a scale")[0]
+    scales = [first, *(numbers((v if v is not None else first,), 1, "a scale")[0] for v in (getattr(t, "Scale2", None), getattr(t, "Scale3", None)))]
+    if any(abs(v) < 1e-9 for v in scales):
+        raise Broken("a transformation has no scale")
+    out[:3, 0], out[:3, 1], out[:3, 2] = x * scales[0], y * scales[1], z * scales[2]
     out[:3, 3] = numbers(t.LocalOrigin.Coordinates, 3, "an origin")
-    return out
+    return out, max(scales) - min(scales) < 1e-9
 
 
 def line_of(representation: Any, world: Array) -> tuple[Array, Array] | None:

@@ -33,6 +33,8 @@ def come_along(ledger: Ledger, made: "Sequence[Moved]", mirrors: bool, new_id: "
     would be another detail than the one that was approved.
     """
     sources = _sources(ledger, made)
+    if not sources:
+        return [], 0
     finder = ledger.finder.beside({m.member.id: m.member for m in made})
     found = {end: joint for joint in finder.joints([m.member.id for m in made]) for end in joint.ends}
     out: dict[tuple[str, End], Connection] = {}

@@ -28,11 +28,34 @@ class Grid(msgspec.Struct, frozen=True, gc=False):
 
 
 class Level(msgspec.Struct, frozen=True, gc=False):
-    """A named elevation, mm."""
+    """A named elevation, mm; ``building`` is the one it belongs to where a model has several."""
 
     id: str
     name: str
     elevation: float
+    building: str = ""
+
+
+class Site(msgspec.Struct, frozen=True):
+    """Where the project stands, as the file it came from told: map conversion in the map's units, coordinate system, and ``shift``,
+    by which the model was moved near the origin (in metres; what it had before is its coordinates plus this).
+    """
+
+    id: str = "site"
+    eastings: float | None = None
+    northings: float | None = None
+    height: float | None = None
+    abscissa: float | None = None
+    ordinate: float | None = None
+    scale: float | None = None
+    crs: str = ""
+    crs_words: str = ""
+    datum: str = ""
+    vertical: str = ""
+    projection: str = ""
+    zone: str = ""
+    north_deg: float | None = None
+    shift: Vec3 = (0.0, 0.0, 0.0)
 
 
 class Plane(msgspec.Struct, frozen=True, gc=False):
@@ -75,6 +98,7 @@ class Member(msgspec.Struct, frozen=True, gc=False):
     guid: str = ""
     run: str = ""
     outs: tuple[Cutout, ...] = ()
+    level: str = ""  # the level it was put on where it came from; empty: by its height
 
 
 class Connection(msgspec.Struct, frozen=True):
@@ -240,11 +264,12 @@ class Reference(msgspec.Struct, frozen=True, gc=False):
 
 
 class Meaning(msgspec.Struct, frozen=True, gc=False):
-    """What an outside profile's name means here; remembered for the next import."""
+    """What an outside name means here, remembered for the next import: a profile's name a section, a material's a grade."""
 
     id: str
     name: str
     section: str
+    kind: Literal["profile", "grade"] = "profile"
 
 
 class Snapshot(msgspec.Struct, frozen=True, gc=False):
@@ -284,9 +309,10 @@ class Underlay(msgspec.Struct, frozen=True, gc=False):
 
 
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay
+Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay
 TABLES: dict[str, Any] = {
     "house": HouseRules,
+    "site": Site,
     "grid": Grid,
     "level": Level,
     "member": Member,

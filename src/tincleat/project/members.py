@@ -14,6 +14,7 @@ from tincleat.project.entities import Cutout, Member
 from tincleat.project.limits import FARTHEST
 
 SHORTEST = 1.0  # mm
+MOST_CUTS, MOST_CORNERS = 100, 500  # of one member, of one polygon
 
 
 def cardinal_point(shape: Section, cardinal: str) -> tuple[float, float]:
@@ -80,10 +81,14 @@ def check_member(member: Member) -> Member:
             raise BadValue(f"{label} {tuple(point)} is not a place in the model", member.name or member.id, "three finite lengths within 100 km of the origin")
     if length(member) < SHORTEST:
         raise BadValue("start and end are the same point", member.name or member.id, "ends at least 1 mm apart")
+    if len(member.cuts) > MOST_CUTS or len(member.outs) > MOST_CUTS:
+        raise BadValue(f"it has {max(len(member.cuts), len(member.outs))} cuts", member.name or member.id, f"at most {MOST_CUTS}")
     for plane in member.cuts:
         if not all(math.isfinite(v) for v in (*plane.point, *plane.normal)) or abs(math.hypot(*plane.normal) - 1) > 1e-6:
             raise BadValue("a cutting plane has no proper normal", member.name or member.id, "a point and a unit direction")
     for out in member.outs:
+        if len(out.corners) > MOST_CORNERS:
+            raise BadValue(f"a polygon cut has {len(out.corners)} corners", member.name or member.id, f"at most {MOST_CORNERS}")
         if len(out.corners) < 3 or len(out.corners) != len(out.radii) or not all(math.isfinite(v) for c in out.corners for v in c):
             raise BadValue("a polygon cut has no proper corners", member.name or member.id, "three corners or more, a radius for each")
         try:

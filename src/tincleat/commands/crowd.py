@@ -1,0 +1,56 @@
+"""Whether members lie so thick on each other that no frame can be meant."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from tincleat.errors import Refused
+from tincleat.project.entities import Member
+from tincleat.project.project import Project
+
+MANY = 200  # members changed at once from which on the question is asked
+THICK = 40  # members that one of them may lie against, on average; of a dense frame it is about ten
+ROOM = 200.0  # mm about a member's line
+BATCH = 50
+
+
+def check_crowd(project: Project, new: Sequence[Member]) -> None:
+    """Raises Refused if many new or changed members lie on each other or on those that are there: every one would be looked at for a joint with every other.
+
+    Members whose lines come within :data:`ROOM` are counted, batch by batch, and the count is given up as soon as it is too high.
+    """
+    mine = {m.id for m in new}
+    if len(mine) < MANY:
+        return
+    lines = np.array([(m.start, m.end) for m in (*new, *(m for m in project.members.values() if m.id not in mine))])
+    low, high = lines.min(axis=1) - ROOM / 2, lines.max(axis=1) + ROOM / 2
+    boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+    tree = shapely.STRtree(boxes)
+    asked = np.arange(len(new))
+    np.random.default_rng(0).shuffle(asked)  # a thick place shows early wherever in the list it stands
+    count = 0
+    for first in range(0, len(asked), BATCH):
+        some = asked[first : first + BATCH]
+        near = tree.query(boxes[some])
+        a, b = some[near[0]], near[1]
+        flat = (low[a, 2] <= high[b, 2]) & (low[b, 2] <= high[a, 2]) & (a != b)
+        count += int(_touch(lines[a[flat]], lines[b[flat]]).sum())
+        seen = first + len(some)
+        if count > THICK * max(seen, MANY):
+            raise Refused(f"{len(new)} members would lie on each other, each against {count / seen:.0f} others", right="larger distances, or fewer members")
+
+
+def _touch(a: "np.ndarray", b: "np.ndarray") -> "np.ndarray":
+    """Of pairs of segments (n, 2, 3), which come within :data:`ROOM` of each other: by the closest points of two lines, clamped to their ends."""
+    p, q = a[:, 0], b[:, 0]
+    u, v, w = a[:, 1] - p, b[:, 1] - q, p - q
+    uu, uv, vv = (u * u).sum(axis=1), (u * v).sum(axis=1), (v * v).sum(axis=1)
+    uw, vw = (u * w).sum(axis=1), (v * w).sum(axis=1)
+    den = uu * vv - uv * uv
+    s = np.clip(np.where(den > 1e-9 * uu * vv, (uv * vw - vv * uw) / np.where(den > 0, den, 1.0), 0.5), 0.0, 1.0)
+    t = np.clip((uv * s + vw) / vv, 0.0, 1.0)
+    s = np.clip((uv * t - uw) / uu, 0.0, 1.0)
+    gap = w + s[:, None] * u - t[:, None] * v
+    out: np.ndarray = (gap * gap).sum(axis=1) < ROOM * ROOM
+    return out

@@ -14,6 +14,7 @@ from tincleat.errors import NotFound
 from tincleat.geometry.frames import Array
 
 SURE = 0.90  # least confidence with which an outline is taken for a section
+CLOSE, THIN = 0.6, 0.4  # mm by which depth and width, and thicknesses, may differ: what rounding to the next mm or decimal of an inch does
 NEAR = 0.03  # share by which sizes may differ for a section to be compared at all
 
 
@@ -146,7 +147,7 @@ def _sized(shape: Shape, h: float, b: float, tw: float, tf: float, name: str, ou
         if shape not in ("I", "C", "T"):
             have[:, 3] = 0.0
         gap = np.abs(have - want)
-        near = np.flatnonzero(np.all(gap <= np.maximum(0.6, want * 0.012), axis=1) & np.array([s.shape == shape for s in rows]))
+        near = np.flatnonzero(np.all(gap <= np.array([CLOSE, CLOSE, THIN, THIN]), axis=1) & np.array([s.shape == shape for s in rows]))
         if not len(near):
             continue
         called = [i for i in near.tolist() if plain(rows[i].name) == plain(name)]

@@ -141,7 +141,40 @@ def _bounded(cut: Halfspace, scale: float, m: Member) -> Prism | None:
 
 
 def _cutout(m: Member, taken: Prism, scale: float) -> Cutout | None:
-    """A prism as a polygon through and through; None if it takes nothing, BadValue if going right through would take more than it does."""
+    """A prism as a polygon through and through; None if it takes nothing, BadValue if going right through would take more than it does.
+
+    A box can be seen along any of its sides: the one along which it goes right through is taken.
+    """
+    first: BadValue | None = None
+    for one in (taken, *_sides(taken)):
+        try:
+            return _through(m, one, scale)
+        except BadValue as error:
+            first = first or error
+    assert first is not None
+    raise first
+
+
+def _sides(taken: Prism) -> list[Prism]:
+    """A box seen along its other two sides; nothing of a prism that is no box."""
+    if len(taken.outline) != 4 or (taken.radii is not None and taken.radii.any()):
+        return []
+    corners = taken.outline @ taken.matrix[:3, :2].T + taken.matrix[:3, 3]
+    u, v, w = corners[1] - corners[0], corners[3] - corners[0], taken.way
+    if np.abs(corners[2] - corners[0] - u - v).max() > 1e-6 * float(np.linalg.norm(u) + np.linalg.norm(v)) or min(map(float, map(np.linalg.norm, (u, v, w)))) <= 0:
+        return []
+    if max(abs(float(unit(p) @ unit(q))) for p, q in ((u, v), (v, w), (u, w))) > 1e-6:
+        return []
+    out = []
+    for a, along in ((u, v), (v, u)):
+        matrix = np.eye(4)
+        matrix[:3, 0], matrix[:3, 1], matrix[:3, 2], matrix[:3, 3] = unit(a), unit(w), unit(along), corners[0]
+        size_a, size_w = float(np.linalg.norm(a)), float(np.linalg.norm(w))
+        out.append(Prism(np.array([(0, 0), (size_a, 0), (size_a, size_w), (0, size_w)]), matrix, along))
+    return out
+
+
+def _through(m: Member, taken: Prism, scale: float) -> Cutout | None:
     x_axis = taken.matrix[:3, 0]
     z = np.cross(x_axis, taken.matrix[:3, 1])
     z = unit(z) if float(z @ taken.way) > 0 else -unit(z)
@@ -150,17 +183,16 @@ def _cutout(m: Member, taken: Prism, scale: float) -> Cutout | None:
         raise BadValue("an opening swept askew")
     if len(taken.outline) > MOST_CORNERS or len(m.outs) >= MOST_CUTS:
         raise BadValue("an opening of too many corners, or too many openings")
-    ux = unit(x_axis)
-    frame = Frame(vec(taken.matrix[:3, 3] * scale), vec(ux), vec(z))
+    frame = Frame(vec(taken.matrix[:3, 3] * scale), vec(unit(x_axis)), vec(z))
     world = (taken.outline @ taken.matrix[:3, :2].T + taken.matrix[:3, 3]) * scale
     flat = frame.to_local(world)[:, :2]
+    round_ = (taken.radii if taken.radii is not None else np.zeros(len(flat))) * float(np.linalg.norm(x_axis)) * scale
     if not Polygon(flat).is_valid or Polygon(flat).area < 1.0:
         raise BadValue("an opening whose outline crosses itself")
     if not Polygon(flat).exterior.is_ccw:
-        flat = flat[::-1]
-    radius = taken.circle * float(np.linalg.norm(x_axis)) * scale / 2
+        flat, round_ = flat[::-1], round_[::-1]
     corners = tuple((round(float(u), 4) + 0.0, round(float(v), 4) + 0.0) for u, v in flat)
-    radii = tuple([radius - 1e-4 if radius else 0.0] * len(corners))
+    radii = tuple(max(0.0, round(float(r) - 1e-4, 4)) for r in round_)
     outline = Outline.rounded(list(corners), list(radii))
     bar = member_mesh(msgspec.structs.replace(m, outs=()), 2)
     depth = float(np.linalg.norm(taken.way)) * scale

@@ -27,7 +27,7 @@ from tincleat.exchange.ifc_cuts import differences, with_cuts
 from tincleat.exchange.ifc_facets import facets_of
 from tincleat.exchange.ifc_facts import ODD, Facts, site_of
 from tincleat.exchange.ifc_grids import grid_of
-from tincleat.exchange.ifc_profiles import match_profile, own_row, profile_label, section_axes
+from tincleat.exchange.ifc_profiles import match_profile, own_row, profile_label, profile_size, section_axes
 from tincleat.exchange.ifc_shapes import Broken, Placements, Unread, line_of, numbers
 from tincleat.exchange.ifc_solids import Reader, Swept, prism_of
 from tincleat.exchange.spf import global_id
@@ -308,6 +308,7 @@ class _Reader:
         self.guids: set[str] = set()
         self.weighed: list[tuple[float, Member]] = []
         self.triangles = 0
+        self.partial = False  # whether parts of the body read last were left to the connections
 
     def _units(self, unit_name: str) -> None:
         named = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
@@ -423,14 +424,14 @@ class _Reader:
             return self._from_line(product, world, line)
         reader = Reader()
         swept = [s for rep in bodies for s in reader.of(rep, world)]
-        made = self._bars(product, swept, line) if swept else []
-        if not made or any(s.shear for s in swept) or (reader.odd and not made):
+        self.partial = False
+        made = self._bars(product, swept, line) if swept and not any(s.shear for s in swept) else []
+        if not made:
             found = self._from_body(product, line)
-            if found or not made:
-                if not found:
-                    self._as_reference(product, self._why_not(swept, reader.odd))
-                return found
-        if not self.facts.own(product) and (len(swept) > 1 or reader.odd or any(not s.plain or s.odd for s in swept) or product.HasOpenings):
+            if not found:
+                self._as_reference(product, self._why_not(swept, reader.odd))
+            return found
+        if not self.facts.own(product) and not self.partial and (len(swept) > 1 or reader.odd or any(not s.plain or s.odd for s in swept) or product.HasOpenings):
             self._compare(product, made)
         return made
 
@@ -448,12 +449,18 @@ class _Reader:
             if match is not None:
                 found.append((float(np.linalg.norm(s.way)) * self.scale, match, plane, s))
             elif len(swept) > 1:
+                self.partial = True
+                if (size := profile_size(s.profile, self.scale)) is not None and float(np.linalg.norm(s.way)) * self.scale < min(size):
+                    words = " x ".join(f"{v:.0f}" for v in (*size, float(np.linalg.norm(s.way)) * self.scale))
+                    self._note("plates in bodies", f"{self._called(product)}: a plate {words} in its body was left out: connections are placed anew")
+                    continue
                 self._note("parts of bodies", f"{self._called(product)}: a part of its body ({profile_label(s.profile, self.scale)}) is like no section and was left out")
         found.sort(key=lambda f: -f[0])
         out: list[Member] = []
         for i, (long, match, plane, s) in enumerate(found):
             shape = section(match.section)
             if i and long < BAR * max(shape.h, shape.b):
+                self.partial = True
                 self._note("plates in bodies", f"{self._called(product)}: a piece of {shape.name}, {long:.0f} mm long, in its body was left out: connections are placed anew")
                 continue
             member = self._steel(product, match, plane, s, line if i == 0 else None)

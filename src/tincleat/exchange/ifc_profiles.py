@@ -74,8 +74,11 @@ def _matched(profile: Any, scale: float, called: "Section | None", meant: bool, 
     if match is None:
         rings = _rings(profile)
         if rings is not None:
-            match, plane = _by_rings([np.array(r)[:, :2] * scale for r in rings], called, scale)
-    size = _size(profile, scale)
+            flat = [np.array(r)[:, :2] * scale for r in rings]
+            match, plane = _by_rings(flat, called, scale)
+            if match is not None and match.confidence >= SURE:
+                _say_off(np.ptp(flat[0] @ plane[:2, :2], axis=0), section(match.section), name, notes)
+    size = profile_size(profile, scale)
     if called is not None and not meant and match is None and size is not None:
         wrong = max(abs(a - b) / max(a, 1.0) for a, b in zip(sorted(size), sorted((called.h, called.b)), strict=True))
         if wrong > DIFFERS and not called.h_end:
@@ -87,11 +90,20 @@ def _matched(profile: Any, scale: float, called: "Section | None", meant: bool, 
         match = Match(called.name if not meant else _kept(called), 1.0 if meant else 0.8, "name" if not meant else "mapping", turn, mirrored)
     elif match is not None and called is not None and called.name != match.section:
         notes.append(f"profile {name!r} has the shape of {match.section}; its shape was followed")
+    if match is not None and match.by == "sizes" and size is not None:
+        _say_off(size, section(match.section), name, notes)
     if match is None or (match.confidence < SURE and match.by == "outline"):
         match = _own(profile, scale, name)
     if match is None:
         return None, plane
     return match, plane @ section_axes(match)
+
+
+def _say_off(size: Any, s: Section, name: str, notes: list[str]) -> None:
+    """Note a profile whose depth or width is not its section's to a tenth of a millimetre."""
+    off = max(abs(a - b) for a, b in zip(sorted(size), sorted((s.h, s.b)), strict=True))
+    if off > 0.1:
+        notes.append(f"profile {name!r} is {size[0]:.2f} x {size[1]:.2f}, {s.name} is {s.h:g} x {s.b:g}: members of it differ by {off:.2f} mm")
 
 
 def _kept(called: Section) -> str:
@@ -144,7 +156,7 @@ def _mm(profile: Any, scale: float, *names: str) -> list[float]:
     return [numbers((v if v is not None else 0.0,), 1, "a profile's size")[0] * scale for v in values]
 
 
-def _size(profile: Any, scale: float) -> "tuple[float, float] | None":
+def profile_size(profile: Any, scale: float) -> "tuple[float, float] | None":
     """Depth and width a parametric profile has, mm."""
     for kind, names in (("IfcAsymmetricIShapeProfileDef", ("OverallDepth", "BottomFlangeWidth")), ("IfcIShapeProfileDef", ("OverallDepth", "OverallWidth")),
                         ("IfcUShapeProfileDef", ("Depth", "FlangeWidth")), ("IfcTShapeProfileDef", ("Depth", "FlangeWidth")), ("IfcLShapeProfileDef", ("Depth", "Width")),
@@ -261,7 +273,7 @@ def _rings(profile: Any) -> "list[list[list[float]]] | None":
     if profile.is_a("IfcArbitraryClosedProfileDef"):
         curves = [profile.OuterCurve, *(profile.InnerCurves if profile.is_a("IfcArbitraryProfileDefWithVoids") else ())]
         return [list(curve_points(c)) for c in curves]
-    if profile.is_a("IfcLShapeProfileDef"):
+    if profile.is_a("IfcLShapeProfileDef") and (profile.Width or profile.Depth) > profile.Depth:
         h, b, t = (float(v or 0.0) for v in (profile.Depth, profile.Width or profile.Depth, profile.Thickness))
         return [[[-b / 2, -h / 2, 0], [b / 2, -h / 2, 0], [b / 2, -h / 2 + t, 0], [-b / 2 + t, -h / 2 + t, 0], [-b / 2 + t, h / 2, 0], [-b / 2, h / 2, 0]]]
     return None

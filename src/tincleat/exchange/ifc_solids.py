@@ -27,12 +27,12 @@ class Halfspace:
 
 @dataclass(frozen=True, eq=False)
 class Prism:
-    """An outline (n, 2) in the plane of ``matrix`` (4, 4), swept along ``way``; ``circle`` is its diameter if it is a round one about the outline's middle."""
+    """An outline (n, 2) in the plane of ``matrix`` (4, 4), each corner rounded by its radius (n,), swept along ``way``."""
 
     outline: Array
     matrix: Array
     way: Array
-    circle: float = 0.0
+    radii: "Array | None" = None
 
 
 @dataclass(eq=False)
@@ -164,8 +164,8 @@ def _extruded(item: Any, world: Array) -> Swept:
     way = matrix[:3, :3] @ direction(item.ExtrudedDirection, (0.0, 0.0, 1.0)) * long
     square = np.cross(way, matrix[:3, 2])
     size = float(np.linalg.norm(way))
-    plain = size > 0 and float(np.linalg.norm(square)) < 1e-6 * size * float(np.linalg.norm(matrix[:3, 2]))
-    return Swept(item.SweptArea, matrix, way, bool(item.is_a("IfcExtrudedAreaSolidTapered")), shear=not plain)
+    askew = float(np.linalg.norm(square)) > 1e-6 * size * float(np.linalg.norm(matrix[:3, 2]))
+    return Swept(item.SweptArea, matrix, way, bool(item.is_a("IfcExtrudedAreaSolidTapered")), shear=askew)
 
 
 def _halfspace(item: Any, world: Array) -> Halfspace | None:
@@ -181,7 +181,7 @@ def _halfspace(item: Any, world: Array) -> Halfspace | None:
     boundary = way = None
     if item.is_a("IfcPolygonalBoundedHalfSpace"):
         at = world @ axes(item.Position)
-        flat = np.array(list(curve_points(item.PolygonalBoundary)), dtype=float).reshape(-1, 3)
+        flat = _open(np.array(list(_tidied(curve_points(item.PolygonalBoundary))), dtype=float).reshape(-1, 3))
         if len(flat) < 3:
             raise Broken("a bounded half space has no boundary")
         boundary, way = flat @ at[:3, :3].T + at[:3, 3], at[:3, 2]
@@ -195,16 +195,73 @@ def prism_of(s: Swept) -> Prism:
         matrix = matrix @ axes(profile.Position)
     if profile.is_a("IfcCircleProfileDef") and not profile.is_a("IfcCircleHollowProfileDef"):
         r = numbers((profile.Radius,), 1, "a radius")[0]
-        return Prism(np.array([(-r, -r), (r, -r), (r, r), (-r, r)]), matrix, s.way, 2 * r)
+        return Prism(np.array([(-r, -r), (r, -r), (r, r), (-r, r)]), matrix, s.way, np.full(4, r))
     if profile.is_a("IfcRectangleProfileDef") and not profile.is_a("IfcRectangleHollowProfileDef") and not profile.is_a("IfcRoundedRectangleProfileDef"):
         x, y = (numbers((v,), 1, "a size")[0] / 2 for v in (profile.XDim, profile.YDim))
         return Prism(np.array([(-x, -y), (x, -y), (x, y), (-x, y)]), matrix, s.way)
     if profile.is_a("IfcArbitraryClosedProfileDef") and not profile.is_a("IfcArbitraryProfileDefWithVoids"):
-        flat = np.array(list(_tidied(curve_points(profile.OuterCurve))), dtype=float).reshape(-1, 3)[:, :2]
+        rounded = _rounded(profile.OuterCurve)
+        if rounded is not None:
+            return Prism(rounded[0], matrix, s.way, rounded[1])
+        flat = _open(np.array(list(_tidied(curve_points(profile.OuterCurve))), dtype=float).reshape(-1, 3))[:, :2]
         if len(flat) < 3:
             raise Broken("an opening has no outline")
         return Prism(flat, matrix, s.way)
     raise Broken(f"an opening of {profile.is_a()}")
+
+
+def _open(ring: Array) -> Array:
+    """A ring without its first point again at the end."""
+    return ring[:-1] if len(ring) > 1 and np.allclose(ring[0], ring[-1], atol=1e-9) else ring
+
+
+def _rounded(curve: Any) -> "tuple[Array, Array] | None":
+    """Corners (n, 2) and radii (n,) of a polycurve whose arcs round its corners off; None if it has no arcs, or arcs that do something else."""
+    if not curve.is_a("IfcIndexedPolyCurve") or not any(s.is_a("IfcArcIndex") for s in curve.Segments or ()):
+        return None
+    listed = np.array([numbers(p, 2, "a curve's point") for p in curve.Points.CoordList], dtype=float)
+    corners: list[Array] = []
+    radii: list[float] = []
+    for segment in curve.Segments:
+        at = [i - 1 for i in segment.wrappedValue]
+        if any(not 0 <= i < len(listed) for i in at):
+            raise Broken("a curve refers to a point it does not have")
+        if segment.is_a("IfcLineIndex"):
+            for i in at[1:-1]:
+                corners.append(listed[i])
+                radii.append(0.0)
+            corners.append(listed[at[-1]])  # taken back where an arc begins there
+            radii.append(-1.0)
+            continue
+        a, b, c = (listed[i] for i in at[:3])
+        den = 2 * float(a[0] * (b[1] - c[1]) + b[0] * (c[1] - a[1]) + c[0] * (a[1] - b[1]))
+        if abs(den) < 1e-9:
+            return None
+        sa, sb, sc = (float(p @ p) for p in (a, b, c))
+        centre = np.array([(sa * (b[1] - c[1]) + sb * (c[1] - a[1]) + sc * (a[1] - b[1])) / den, (sa * (c[0] - b[0]) + sb * (a[0] - c[0]) + sc * (b[0] - a[0])) / den])
+        r = float(np.linalg.norm(a - centre))
+        middle = (a + c) / 2 - centre
+        if float(middle @ middle) < 1e-6 * r * r or float(middle @ (b - centre)) < 0:
+            return None  # half a circle or more rounds no corner
+        if corners and radii[-1] < 0 and np.allclose(corners[-1], a, atol=1e-6):
+            corners.pop()
+            radii.pop()
+        corners.append(centre + middle * (r * r / float(middle @ middle)))
+        radii.append(r)
+    if radii and radii[-1] < 0:  # the last line ends where the first segment began
+        first = listed[curve.Segments[0].wrappedValue[0] - 1]
+        if curve.Segments[0].is_a("IfcArcIndex") and np.allclose(corners[-1], first, atol=1e-6):
+            corners.pop()
+            radii.pop()
+    flat, round_ = np.array(corners), np.array([max(0.0, v) for v in radii])
+    # the sides must run along the lines between arcs: an arc that is not tangent to them rounds nothing
+    ends = [p for s in curve.Segments if s.is_a("IfcArcIndex") for p in (listed[s.wrappedValue[0] - 1], listed[s.wrappedValue[2] - 1])]
+    sides = list(zip(flat, np.roll(flat, -1, axis=0), strict=True))
+    for p in ends:
+        far = min(abs(float((q - o)[0] * (p - o)[1] - (q - o)[1] * (p - o)[0])) / max(float(np.linalg.norm(q - o)), 1e-9) for o, q in sides)
+        if far > 1e-3:
+            return None
+    return (flat, round_) if len(flat) >= 3 else None
 
 
 def _tidied(points: Iterator[list[float]]) -> Iterator[list[float]]:

@@ -125,6 +125,10 @@ DAMAGE = {
     "far away": "UPDATE entity SET body = json_set(body, '$.start', json('[1e300, 0, 0]')) WHERE tab = 'member' AND id = 'm1'",
     "another's name": "UPDATE entity SET body = json_set(body, '$.id', 'm2') WHERE tab = 'member' AND id = 'm1'",
     "an unknown table": "INSERT INTO entity VALUES ('spaceship', 'x1', '{}')",
+    "a body without its points": """INSERT INTO entity VALUES ('reference', 'b9', '{"id":"b9","name":"x","kind":"pad","guid":"","points":[[0,0,0]],"triangles":[[0,1,2]]}')""",
+    "a drawing that cannot be unpacked": """INSERT INTO entity VALUES ('underlay', 'u9', '{"id":"u9","name":"x","kind":"lines","level":0,"body":"AAAA","pixels":[0,0],"base":[0,0],"at":[0,0],"scale":1,"angle":0}')""",
+    "a grid without lines": """INSERT INTO entity VALUES ('grid', 'g9', '{"id":"g9","name":"x","origin":[0,0,0],"angle":0,"x":[],"y":[]}')""",
+    "no stock": "UPDATE entity SET body = json_set(body, '$.plates', json('[]')) WHERE tab = 'house'",
     "house rules": "UPDATE entity SET body = json_set(body, '$.units', 'cubits') WHERE tab = 'house'",
 }
 

@@ -179,13 +179,14 @@ def _import(args: argparse.Namespace) -> int:
     for pair in args.mean or ():
         name, equals, meant = pair.partition("=")
         if not equals:
-            raise TinCleatError(f"{pair!r} does not say what a profile means", "import --mean", "PROFILE=SECTION, such as HE200A=HEA200")
+            raise TinCleatError(f"{pair!r} does not say what a profile means", "import --mean", "NAME=MEANING, such as HE200A=HEA200 or Steel=S355")
         meanings[name] = meant
     asked = ImportFrame(args.source, meanings, args.unit or "")
     found = read(Project(), asked)
     if args.output is not None:
         target_of(args.output, (Path(args.source),), projects=True)
-        Desk.create_whole(args.output, HouseRules(title=Path(args.source).stem), args.force, lambda desk: _take(desk, args.source, found)).close()
+        title = Path(args.source).stem
+        Desk.create_whole(args.output, inch_house(title) if args.inch else HouseRules(title=title), args.force, lambda desk: _take(desk, args.source, found)).close()
     report = found.report()
     if args.json:
         _tell(json.dumps(report, indent=1))
@@ -193,6 +194,10 @@ def _import(args: argparse.Namespace) -> int:
     _tell(f"{report['schema']}: {report['taken']} members taken, {report['as_reference']} bodies as reference, {report['left_out']} left out")
     for row in report["profiles"]:
         _tell(f"  {row['name']:<28} {row['section']:<20} by {row['by']}, sure to {row['confidence']:.0%}, {row['members']} members")
+    for row in report["grades"]:
+        _tell(f"  grade {row['name'][:60]:<28} {row['grade']:<12} by {row['by']}, {row['members']} members")
+    if found.feet and not args.inch:
+        _tell(f"  note: the file measures in {found.unit}; --inch makes a project in feet and inches with AISC rules of it")
     for words in report["notes"]:
         _tell(f"  note: {words}")
     for row in report["left"]:
@@ -384,7 +389,8 @@ def parser() -> argparse.ArgumentParser:
     bring.add_argument("source", metavar="IN.ifc")
     bring.add_argument("-o", "--output", metavar="FILE", help="project file to make; without it only the report is printed")
     bring.add_argument("--unit", choices=("mm", "cm", "m", "in", "ft"), help="length unit, if the file's own is wrong")
-    bring.add_argument("--mean", action="append", metavar="PROFILE=SECTION", help="what a profile name stands for; may be given several times")
+    bring.add_argument("--mean", action="append", metavar="NAME=MEANING", help="what a profile's name (a section) or a material's (a grade) stands for; may be given several times")
+    bring.add_argument("--inch", action="store_true", help="make a project in feet and inches with AISC rules")
     bring.add_argument("--force", action="store_true", help="replace the project file if it exists")
     true = verb("true-up", _true_up, "show what true-up would change; with --keep, do it", as_json=True)
     true.add_argument("--rules", metavar="A,B", help="only these rules: " + ", ".join(RULES))

@@ -12,6 +12,7 @@ from tincleat.app.detail_panel import button, label
 from tincleat.app.fields import Choice, Line
 from tincleat.app.theme import font
 from tincleat.catalogue.fasteners import grade_names
+from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
@@ -180,8 +181,11 @@ def pictures_card(pictures: QWidget, count: int) -> QWidget:
     return card
 
 
-def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None], mean: Callable[[], None]) -> QWidget:
-    """What an IFC holds, before it is taken in: counts, what each profile was taken for and how surely, what is left out and why."""
+def import_card(
+    name: str, found: Imported, keep: Callable[[], None], drop: Callable[[], None], mean: Callable[[], None], inch: "Callable[[], None] | None" = None
+) -> QWidget:
+    """What an IFC holds, before it is taken in: counts, what profiles and materials were taken for and how surely, what is left out and why;
+    ``inch`` makes the project one in feet and inches, where that is open."""
     report = found.report()
     card, rows = _column(name, f"{report['schema']}. Nothing is kept yet.")
     roles = ", ".join(f"{n} {k}{'s' if n != 1 else ''}" for k, n in report["roles"].items())
@@ -208,7 +212,22 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         for j, text in enumerate((p["name"], p["section"], f"by {p['by']}{sure}", str(p["members"]))):
             grid.addWidget(label(text, "" if j in (0, 1) else "note" if j == 2 and sure else "quiet"), i, j)
     rows.addLayout(grid)
-    rows.addWidget(button("Say what a profile name means…", mean, "link"))
+    if report["grades"]:
+        rows.addWidget(label("GRADES", "group"))
+        grades = QGridLayout()
+        grades.setColumnStretch(1, 1)
+        for i, g in enumerate(report["grades"][:40]):
+            texts = (g["name"][:48], g["grade"], "nobody tells" if g["grade"] == UNKNOWN else f"by {g['by']}", str(g["members"]))
+            for j, text in enumerate(texts):
+                grades.addWidget(label(text, "note" if g["grade"] == UNKNOWN and j in (1, 2) else "" if j in (0, 1) else "quiet", j == 0), i, j)
+        rows.addLayout(grades)
+    rows.addWidget(button("Say what a name means…", mean, "link"))
+    if found.feet and inch is not None:
+        rows.addWidget(label(f"The file measures in {found.unit}.", "note", True))
+        rows.addWidget(button("Work in feet and inches, AISC rules", inch))
+    if report["quantities"]:
+        q = report["quantities"]
+        rows.addWidget(label(f"The file's own quantities: {q['file_kg']:,.0f} kg for {q['members']} members, which weigh {q['ours_kg']:,.0f} kg here, uncut.", "quiet", True))
     if report["left"]:
         rows.addWidget(label("LEFT OUT", "group"))
         for one in report["left"][:40]:
@@ -217,6 +236,17 @@ def import_card(name: str, found: Imported, keep: Callable[[], None], drop: Call
         rows.addWidget(label("NOTES", "group"))
         for words in report["notes"][:40]:
             rows.addWidget(label(words, "quiet", True))
+    rows.addStretch(1)
+    return card
+
+
+def problem_card(entry: Entry, delete: Callable[[], None]) -> QWidget:
+    """A connection of a family that is not known here: why it cannot be shown, and a way to be rid of it."""
+    assert entry.connection is not None
+    card, rows = _column(f"{entry.connection.family} {entry.connection.id}", f"{entry.joint.words} · {entry.joint.place}")
+    rows.addWidget(label(f"{entry.problem[:1].upper()}{entry.problem[1:]}.", "breach", True))
+    rows.addWidget(label("It stays in the file as it is until it is deleted.", "quiet", True))
+    rows.addWidget(button("Delete this connection", delete, "link"))
     rows.addStretch(1)
     return card
 

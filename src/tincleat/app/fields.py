@@ -40,17 +40,25 @@ class Line(QLineEdit):
         self.editingFinished.connect(self._done)
 
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape and self.text() != self._before:
+        escape = event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape
+        if escape and (self._listing() or self.text() != self._before):
             event.accept()
             return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self._listing():
+            event.ignore()  # the list of suggestions closes by it, and nothing else happens
+            return
         if event.key() == Qt.Key.Key_Escape and self.text() != self._before:
             self.setText(self._before)
             self._show("")
             return
         super().keyPressEvent(event)
+
+    def _listing(self) -> bool:
+        names = self.completer()
+        return names is not None and names.popup().isVisible()
 
     def _done(self) -> None:
         text = self.text().strip()

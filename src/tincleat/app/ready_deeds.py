@@ -4,19 +4,22 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import msgspec
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.cards import import_card
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.review import Matter, Row
 from tincleat.app.state_pictures import StatePictures
+from tincleat.catalogue.fasteners import grade_names
+from tincleat.catalogue.grades import UNKNOWN
 from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import accept_rows, differences, members_of, revision
 from tincleat.errors import TinCleatError
 from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.look import Standing, standing, want_look
 from tincleat.ledger.query import members_like
-from tincleat.project.entities import Member
+from tincleat.project.entities import Member, inch_house
 from tincleat.project.members import length
 from tincleat.ready.compare import Difference
 from tincleat.ready.rules import RULES
@@ -27,7 +30,7 @@ from tincleat.units import format_length
 if TYPE_CHECKING:
     from tincleat.app.window import Window
 
-IFC = "IFC models (*.ifc)"
+IFC = "IFC models (*.ifc *.ifczip)"
 
 
 def import_ifc(w: "Window", path: str = "") -> None:
@@ -62,14 +65,22 @@ def _imported(w: "Window", name: str, found: Imported) -> None:
 
         # names nothing was found for come first
         unknown = [words.split("'")[1] for words in (*found.notes, *(one["why"] for one in found.left)) if "is like no section" in words]
-        names = list(dict.fromkeys([*unknown, *found.profiles]))
+        untold = [name.partition(",")[0] for name, grade, _ in found.grades if grade == UNKNOWN and name != "no material"]
+        names = list(dict.fromkeys([*unknown, *untold, *found.profiles]))
         fields = [
-            Ask("name", "Profile", names[0] if names else "", complete=names),
-            Ask("section", "Stands for", "", hint="a section, such as UB 305x165x40", complete=w.section_names()),
+            Ask("name", "Profile or material", names[0] if names else "", complete=names),
+            Ask("section", "Stands for", "", hint="a section, such as UB 305x165x40, or a grade", complete=[*grade_names("grades"), *w.section_names()]),
         ]
-        w.form("What a profile means", "Remembered in this project for every import to come; the file is read again.", fields, submit)
+        w.form("What a name means", "Remembered in this project for every import to come; the file is read again.", fields, submit)
 
-    w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean))
+    def inch() -> None:
+        assert w.desk is not None
+        rules = msgspec.to_builtins(inch_house(w.desk.project.house.title))
+        if w.run("set-house-rules", values={k: v for k, v in rules.items() if k not in ("id", "title", "north_deg")}):
+            _imported(w, name, found)
+
+    fresh = w.desk is not None and not w.desk.project.members and w.desk.project.house.units not in ("in", "ft-in")
+    w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean, inch if fresh else None))
     w.say(f"{len(found.members)} members read; nothing is kept until you take them in")
 
 

@@ -1,11 +1,12 @@
 """Drawings under the model, for the graphics side; and the deeds that lay and fit them."""
 
 import math
-import zlib
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
+import msgspec
 import numpy as np
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
@@ -17,9 +18,11 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkTexture
 from tincleat.app.chunks import actor, line_data, polydata
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.theme import Theme, rgb
+from tincleat.commands.underlay import AddUnderlay, Drawing, lay_drawing, read_drawing
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh
 from tincleat.project.entities import Underlay
+from tincleat.project.sound import segments
 
 if TYPE_CHECKING:
     from tincleat.app.window import Window
@@ -38,8 +41,8 @@ def underlay_actor(u: Underlay, theme: Theme) -> vtkActor | None:
     """What draws an underlay; None if its body cannot be read."""
     if u.kind == "lines":
         try:
-            lines = np.frombuffer(zlib.decompress(u.body), dtype="<f8").reshape(-1, 4)
-        except (zlib.error, ValueError):
+            lines = segments(u)
+        except ValueError:
             return None
         points = placed(u, lines.reshape(-1, 2))
         made = actor(line_data(points, np.arange(len(points), dtype=np.int32).reshape(-1, 2)), rgb(theme.tin_dark), True)
@@ -75,23 +78,27 @@ def lay(w: "Window") -> None:
     levels = [v.name for v in sorted(w.desk.project.levels.values(), key=lambda v: v.elevation)]
     level = levels[0] if levels else 0.0
 
-    def laid(bad: str) -> str:
-        if not bad:
-            w.view.fit()
-            w.say("Laid. Fit it by two points: Ctrl+K, fit")
-        return bad
+    def read_in(**more: Any) -> None:
+        args = AddUnderlay(name, **{"level": level, **more})
+
+        def kept(found: Drawing) -> None:
+            if w.run_made("add-underlay", msgspec.to_builtins(args), lambda project: lay_drawing(project, args, found)):
+                w.view.fit()
+                w.say("Laid. Fit it by two points: Ctrl+K, fit")
+
+        w.work(f"Reading {Path(name).name}", lambda progress: read_drawing(args, progress), kept)
 
     if not name.lower().endswith(".pdf"):
-        bad = laid(w.command_error("add-underlay", path=name, level=level))
-        if bad:
-            w.fail(bad)
+        read_in()
         return
 
     def page(v: dict[str, str]) -> str:
         if not v["page"].strip().isdigit():
             return f"page: {v['page']!r} is no page number"
         bad = w.number_error(v, "scale")
-        return bad or laid(w.command_error("add-underlay", path=name, level=v["level"] or level, page=int(v["page"]), paper_scale=float(v["scale"])))
+        if not bad:
+            read_in(level=v["level"] or level, page=int(v["page"]), paper_scale=float(v["scale"]))
+        return bad
 
     fields = [Ask("page", "Page", "1"), Ask("scale", "Drawn at 1 to", "100"), Ask("level", "Level", str(level), complete=levels)]
     w.form("Lay a page under the model", "It is laid as a picture; fitting it by two points corrects the scale.", fields, page)

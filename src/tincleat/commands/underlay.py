@@ -2,6 +2,7 @@
 
 import math
 import zlib
+from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -11,8 +12,11 @@ from tincleat.commands.frame import Length, point_of, to_mm
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.exchange.underlay_in import read_dxf, read_page, read_picture
+from tincleat.exchange.worker import Progress
+from tincleat.geometry.frames import Array
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Underlay
+from tincleat.project.limits import LONGEST_NAME, shown
 from tincleat.project.places import elevation
 from tincleat.project.project import Project
 
@@ -33,39 +37,51 @@ class AddUnderlay(msgspec.Struct, forbid_unknown_fields=True):
 @command("add-underlay", "Lay a drawing under the model", AddUnderlay, ("dxf", "pdf", "png", "jpeg", "reference drawing", "picture", "background"))
 def add_underlay(project: Project, ledger: Ledger, args: AddUnderlay) -> tuple[str, list[Delta]]:
     """Lay a DXF or a picture of a page under the model at a level; fit it by two known points afterwards."""
+    return lay_drawing(project, args, read_drawing(args))
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A drawing as read: segments (n, 4) in mm, or a picture's bytes with its size in pixels and mm of paper a pixel (0 where it does not tell)."""
+
+    lines: "Array | None" = None
+    data: bytes = b""
+    size: tuple[int, int] = (0, 0)
+    paper: float = 0.0
+
+
+def read_drawing(args: AddUnderlay, progress: "Progress | None" = None) -> Drawing:
+    """Read the file of an underlay, off the window's thread if need be; raises BadFile, BadValue, Cancelled."""
     path = Path(args.path)
-    try:
-        high = to_mm(elevation(project, args.level), project, "level")
-    except TinCleatError as error:
-        raise error.at("level") from None
     if not 1e-4 < args.scale < 1e5:
         raise BadValue(f"a scale of {args.scale:g} mm a pixel", "add-underlay", "more than 0")
     if not 1e-4 < args.paper_scale < 1e5:
         raise BadValue(f"a scale of 1 : {args.paper_scale:g}", "add-underlay", "more than 0, such as 100 for 1:100")
     if path.suffix.lower() == ".dxf":
-        lines = read_dxf(path)
-        low = np.concatenate([lines[:, :2], lines[:, 2:]]).min(axis=0)
-        made = Underlay(
-            project.new_id("u"),
-            path.name,
-            "lines",
-            high,
-            zlib.compress(lines.astype("<f8").tobytes()),
-            (0, 0),
-            (float(low[0]), float(low[1])),
-            (0.0, 0.0),
-            1.0,
-            0.0,
-        )
+        return Drawing(read_dxf(path, progress))
+    if path.suffix.lower() == ".pdf":
+        data, width, height, paper = read_page(path, args.page, progress)
+        return Drawing(None, data, (width, height), paper)
+    data, width, height = read_picture(path)
+    return Drawing(None, data, (width, height))
+
+
+def lay_drawing(project: Project, args: AddUnderlay, found: Drawing) -> tuple[str, list[Delta]]:
+    """Changes that lay a drawing which was read; raises BadValue, NotFound for the level."""
+    path = Path(args.path)
+    try:
+        high = to_mm(elevation(project, args.level), project, "level")
+    except TinCleatError as error:
+        raise error.at("level") from None
+    key = project.new_id("u")
+    if found.lines is not None:
+        low = np.concatenate([found.lines[:, :2], found.lines[:, 2:]]).min(axis=0)
+        body, base = zlib.compress(found.lines.astype("<f8").tobytes()), (float(low[0]), float(low[1]))
+        made = Underlay(key, shown(path.name)[:LONGEST_NAME], "lines", high, body, (0, 0), base, (0.0, 0.0), 1.0, 0.0)
     else:
-        scale, name = args.scale, path.name
-        if path.suffix.lower() == ".pdf":
-            data, width, height, paper = read_page(path, args.page)
-            scale, name = paper * args.paper_scale, f"{path.name} page {args.page}"
-        else:
-            data, width, height = read_picture(path)
-        made = Underlay(project.new_id("u"), name, "picture", high, data, (width, height), (0.0, 0.0), (0.0, 0.0), scale, 0.0)
-    return f"Lay {path.name} under the model", project.put(made)
+        scale, name = (found.paper * args.paper_scale, f"{path.name} page {args.page}") if found.paper else (args.scale, path.name)
+        made = Underlay(key, shown(name)[:LONGEST_NAME], "picture", high, found.data, found.size, (0.0, 0.0), (0.0, 0.0), scale, 0.0)
+    return f"Lay {shown(path.name)[:LONGEST_NAME]} under the model", project.put(made)
 
 
 class FitUnderlay(msgspec.Struct, forbid_unknown_fields=True):

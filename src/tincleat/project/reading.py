@@ -16,6 +16,7 @@ from tincleat.project.entities import TABLES, Delta, HouseRules, Member
 from tincleat.project.limits import check_entity, shown
 from tincleat.project.members import check_member
 from tincleat.project.project import Project
+from tincleat.project.sound import check_sound
 
 ASIDE = "aside"  # rows of this table are what could not be read and was replaced since
 HIGHEST = 1 << 60  # counters beyond this are damaged
@@ -155,6 +156,7 @@ def load(db: sqlite3.Connection, path: Path, project: Project) -> Loaded:
             if entity.id != key:
                 raise BadValue(f"it calls itself {entity.id!r}")
             check_entity(entity)
+            check_sound(entity)
             entities.append(Delta(tab, key, None, entity))
         except (msgspec.MsgspecError, UnicodeDecodeError, TypeError, TinCleatError) as error:
             out.aside.append(Aside(shown(str(tab)), shown(str(key)), shown(str(error))[:300]))

@@ -12,6 +12,7 @@ from tincleat.project.entities import TABLES, Delta, Entity, Member, Snapshot, e
 from tincleat.project.limits import check_entity
 from tincleat.project.members import check_member
 from tincleat.project.project import Project
+from tincleat.project.sound import check_sound
 
 KEPT = ("section", "house", "grid", "level", "member", "connection", "concession", "run", "query", "meaning")  # a snapshot holds neither snapshots nor references
 MOST = 64_000_000  # bytes a packed state may unfold to
@@ -74,6 +75,7 @@ def _unpacked(snapshot: Snapshot) -> tuple[dict[str, dict[str, Any]], list[str]]
             try:
                 entity = msgspec.json.decode(row, type=TABLES[name])
                 check_entity(entity)
+                check_sound(entity)
                 state.apply([Delta(name, entity.id, None, entity)])
                 if isinstance(entity, Member):
                     try:

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import ifcopenshell
 import ifcopenshell.geom
+import ifcopenshell.validate
 import manifold3d
 import msgspec
 import numpy as np
@@ -14,6 +15,7 @@ from foreign_cases import CASES, Case, Lines
 from tincleat.catalogue.grades import grade_of, material_of
 from tincleat.catalogue.recognise import by_name
 from tincleat.catalogue.sections import section
+from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.details.steel import steel_volume
 from tincleat.exchange.ifc import export_ifc
@@ -323,3 +325,76 @@ def test_identities_of_what_goes_out_hang_on_the_project_alone(tmp_path: Path) -
     a.run("add-level", name="cellar", elevation=-3000)
     after = guids(a, "3.ifc")
     assert all(first[k] <= after[k] for k in first)
+
+
+def _analysis(f: Lines, axis: tuple[float, float, float]) -> None:
+    ends = [f.add(f"IFCVERTEXPOINT({f.point(*p)})") for p in ((0, 0, 3000), (6000, 0, 3000))]
+    edge = f.add(f"IFCEDGE({ends[0]},{ends[1]})")
+    rep = f.add(f"IFCTOPOLOGYREPRESENTATION({f.context},'Reference','Edge',({edge}))")
+    shape = f.add(f"IFCPRODUCTDEFINITIONSHAPE($,$,({rep}))")
+    m = f.add(f"IFCSTRUCTURALCURVEMEMBER('{f.n:022d}',$,'N1',$,$,{f.at},{shape},.RIGID_JOINED_MEMBER.,{f.way(*axis)})")
+    material = f.add("IFCMATERIAL('S355',$,$)")
+    profile = f.add("IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$)")
+    row = f.add(f"IFCMATERIALPROFILE($,$,{material},{profile},$,$)")
+    rows = f.add(f"IFCMATERIALPROFILESET($,$,({row}),$)")
+    f.add(f"IFCRELASSOCIATESMATERIAL('{f.n:022d}',$,$,$,({m}),{rows})")
+
+
+@pytest.mark.parametrize(("axis", "size"), [((0, 0, 1), (150, 300)), ((0, 1, 0), (300, 150)), ((0, 0.6, 0.8), (300 * 0.6 + 150 * 0.8, 300 * 0.8 + 150 * 0.6))])
+def test_analysis_members_stand_as_their_axis_says(tmp_path: Path, axis: tuple[float, float, float], size: tuple[float, float]) -> None:
+    # the depth lies along the member's axis: upright, flat, or leaning by 3 in 5
+    _, desk = taken(tmp_path / "a.ifc", Case(lambda f: _analysis(f, axis)))
+    (m,) = desk.project.members.values()
+    assert np.ptp(member_mesh(m).points, axis=0)[1:] == pytest.approx(size, abs=0.05) and m.grade == "S355"
+
+
+def test_unnamed_profiles_have_a_row_a_size_and_are_kept_as_sections_of_the_project(tmp_path: Path) -> None:
+    found, desk = taken(tmp_path / "u.ifc", CASES["two sizes without a name"])
+    rows = found.report()["profiles"]
+    assert len(rows) == 2 and all("333" in r["name"] or "353" in r["name"] for r in rows) and [r["members"] for r in rows] == [1, 1]
+    assert len(desk.project.own) == 2
+    desk.undo()
+    assert not desk.project.own and not desk.project.members
+    desk.redo()
+    path = desk.store.path
+    desk.close()
+    again = Desk.open(path)
+    assert {again.project.section(m.section).h for m in again.project.members.values()} == {333.0, 353.0} and not again.faults()
+
+
+def _weighed(f: Lines, kg: float) -> None:
+    m = f.member(f.shape(f.extruded("IFCISHAPEPROFILEDEF(.AREA.,'IPE300',$,150.,300.,7.1,10.7,15.,$,$)")))
+    q = f.add(f"IFCQUANTITYWEIGHT('NetWeight',$,$,{kg!r},$)")
+    rows = f.add(f"IFCELEMENTQUANTITY('{f.n:022d}',$,'Qto_BeamBaseQuantities',$,$,({q}))")
+    f.add(f"IFCRELDEFINESBYPROPERTIES('{f.n:022d}',$,$,$,({m}),{rows})")
+
+
+def test_masses_are_compared_with_the_files_own_quantities(tmp_path: Path) -> None:
+    # IPE 300 weighs 42.2 kg/m: 253.2 kg over 6 m
+    found, _ = taken(tmp_path / "w.ifc", Case(lambda f: _weighed(f, 253.0)))
+    assert found.report()["quantities"] == {"members": 1, "file_kg": 253.0, "ours_kg": pytest.approx(253.2, abs=0.5)} and not any("the file says" in n for n in found.notes)
+    found, _ = taken(tmp_path / "x.ifc", Case(lambda f: _weighed(f, 400.0)))
+    assert any("the file says 400.0 kg" in n and found.members[0].guid in n for n in found.notes)
+
+
+def test_a_file_in_feet_offers_a_project_in_feet(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    f = Lines()
+    f.member(f.shape(f.extruded("IFCISHAPEPROFILEDEF(.AREA.,'W14X74',$,0.8391667,1.1833333,0.0375,0.0654167,0.05,$,$)", 20.0)))
+    text = f.text()
+    metre = f"#{f.n + 1}=IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.);\n#{f.n + 2}=IFCMEASUREWITHUNIT(IFCLENGTHMEASURE(0.3048),#{f.n + 1});\n#{f.n + 3}=IFCDIMENSIONALEXPONENTS(1,0,0,0,0,0,0);\n"
+    text = text.replace("#1=IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.);", f"{metre}#1=IFCCONVERSIONBASEDUNIT(#{f.n + 3},.LENGTHUNIT.,'FOOT',#{f.n + 2});")
+    (tmp_path / "f.ifc").write_text(text)
+    assert main(["import", str(tmp_path / "f.ifc"), "-o", str(tmp_path / "a.tincleat")]) == 0
+    assert "measures in foot; --inch makes" in capsys.readouterr().out
+    assert main(["import", str(tmp_path / "f.ifc"), "-o", str(tmp_path / "b.tincleat"), "--inch"]) == 0
+    desk = Desk.open(tmp_path / "b.tincleat")
+    (m,) = desk.project.members.values()
+    assert desk.project.house.units == "ft-in" and desk.project.house.rule_set == "AISC" and m.section == "W14X74" and m.end == pytest.approx((6096, 0, 0))
+
+
+def test_what_goes_out_with_a_place_on_the_map_is_valid(tmp_path: Path) -> None:
+    _, desk = taken(tmp_path / "v.ifc", Case(_placed_on_earth))
+    out = export_ifc(desk.ledger, tmp_path / "out.ifc")
+    logger = ifcopenshell.validate.json_logger()
+    ifcopenshell.validate.validate(ifcopenshell.open(str(out)), logger, express_rules=True)
+    assert logger.statements == []

@@ -382,12 +382,12 @@ def test_a_revision_lists_what_wants_a_look(qtbot: QtBot, w: Window, tmp_path: P
 def test_a_profile_nobody_knows_is_given_a_meaning(qtbot: QtBot, w: Window, tmp_path: Path, fill: Answer) -> None:
     from test_import import base, beam, write
 
-    profile = "#20=IFCISHAPEPROFILEDEF(.AREA.,'Stock 17',$,111.,222.,3.3,4.4,5.,$,$);"
+    profile = "#20=IFCASYMMETRICISHAPEPROFILEDEF(.AREA.,'Stock 17',$,111.,222.,3.3,4.4,5.,90.,4.4,$,$,$,$,$);"
     path = write(tmp_path / "s.ifc", "IFC4", [*base("IFC4"), profile, *beam(100, "IFC4", "#20", "6000.")])
     ready_deeds.import_ifc(w, str(path))
     qtbot.waitUntil(lambda: w.job is None, timeout=60000)
     errors = fill({"section": "ipe220"})
-    click_button(qtbot, w, "Say what a profile name means")
+    click_button(qtbot, w, "Say what a name means")
     qtbot.waitUntil(lambda: w.job is None, timeout=60000)
     assert errors == [""] and [m.name for m in desk(w).project.meanings.values()] == ["Stock 17"]
     click_button(qtbot, w, "Take in 1 member")

@@ -166,7 +166,7 @@ def _frame(folder: Path, quick: bool) -> list[Figure]:
     from tincleat.commands.desk import Desk
     from tincleat.demo import longshed
     from tincleat.exchange.ifc import export_ifc
-    from tincleat.exchange.ifc_in import read_ifc
+    from tincleat.exchange.ifc_in import import_ifc
     from tincleat.ledger.query import members_like
 
     count = 1000 if quick else 10_000
@@ -192,7 +192,7 @@ def _frame(folder: Path, quick: bool) -> list[Figure]:
             _ = item.SweptArea.ProfileName
     theirs = (time.perf_counter() - start) * 1000
     start = time.perf_counter()
-    found = read_ifc(path)
+    found = import_ifc(path)
     ours = (time.perf_counter() - start) * 1000
     out.append(
         Figure(

@@ -75,6 +75,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         window.resize(*_size(args.size) if isinstance(args.size, str) else args.size)
         window.boxes = not args.shot
         window.show()
+        window.projects.tidy()
         if args.demo:
             window.projects.open_demo(args.demo)
         elif args.file and not window.projects.open_path(args.file) and args.shot:

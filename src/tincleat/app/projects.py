@@ -10,6 +10,7 @@ from tincleat.app.ready_deeds import IFC, import_ifc
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.errors import TinCleatError
+from tincleat.files import sweep
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.store import SUFFIX
 
@@ -43,6 +44,11 @@ class Projects:
             self.window.fail(str(error))
             return False
         return True
+
+    def tidy(self) -> None:
+        """Remove what writers that died left beside projects opened lately."""
+        for folder in {p.parent for p in self.recent()}:
+            sweep(folder)
 
     def start(self, what: str, path: Path | None = None) -> None:
         """Act on the start card."""

@@ -1,6 +1,7 @@
 """Which steel grade a name from outside means, what other materials are, and the grade a section is ordinarily rolled in."""
 
 import re
+from functools import lru_cache
 
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.sections import Section
@@ -42,6 +43,7 @@ _OTHERS: tuple[tuple[str, str], ...] = (
 )  # fmt: skip
 
 
+@lru_cache(maxsize=4096)
 def grade_of(text: str) -> str | None:
     """The grade a text names, wherever it stands in it: ``St37-2`` is S235, ``ASTM A572 Gr.50`` A572-50; None if it names none."""
     upper = text.upper().replace("_", " ")
@@ -54,6 +56,7 @@ def grade_of(text: str) -> str | None:
     return None
 
 
+@lru_cache(maxsize=4096)
 def material_of(text: str) -> str:
     """``steel``, another material a text names, or an empty text if it tells nothing."""
     if grade_of(text):

@@ -77,7 +77,7 @@ class Desk:
         """What is not as it should be in the file, for whoever opens it: notes of the store, and connections that cannot be built."""
         out = list(self.store.notes)
         if self.store.read_only:
-            out.insert(0, f"read-only, since {self.store.read_only}; nothing can be kept here, Save a copy makes a project that can be worked on")
+            out.insert(0, f"read-only, since {self.store.read_only}; nothing can be kept here; save it elsewhere to work on it")
         for entry in self.ledger.entries.values():
             if entry.problem and entry.connection is not None:
                 out.append(f"connection {entry.connection.id}: {entry.problem}")

@@ -87,7 +87,7 @@ def take_in(project: Project, found: Imported, source: str) -> tuple[str, list[D
         if found.site.north_deg is not None:
             new.append(msgspec.structs.replace(project.house, north_deg=found.site.north_deg))
     count = len(found.members)
-    words = f", {len(found.bodies)} reference bodies" if found.bodies else ""
+    words = f", {len(found.bodies)} reference bod{'ies' if len(found.bodies) != 1 else 'y'}" if found.bodies else ""
     words += f", {len(found.grids)} grid{'s' if len(found.grids) != 1 else ''}" if found.grids else ""
     words += f", {len(found.left)} left out" if found.left else ""
     return f"Import {count} member{'s' if count != 1 else ''}{words}", issue(project, source, [*before, *project.put(*new)])

@@ -2,7 +2,7 @@
 
 import math
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -40,8 +40,11 @@ class Facts:
         self.meanings = {plain(k): v for k, v in grades.items()}
         self.materials: dict[int, Material] = {}
         self.types: dict[int, Any] = {}
-        self.psets: dict[int, dict[str, dict[str, Any]]] = {}
-        self.quantities: dict[int, dict[str, float]] = {}
+        self._sets: dict[int, list[Any]] = {}  # property sets and quantities as the file has them, read when asked for
+        self._rows: dict[int, dict[str, Any]] = {}
+        self._values: dict[int, tuple[str, Any]] = {}
+        self._known: dict[int, Material] = {}
+        self._own: dict[int, dict[str, Any]] = {}
         self.grades: Counter[tuple[str, str, str]] = Counter()  # (name in the file, grade, by what)
         self.storeys: dict[int, Any] = {}
         self._associations()
@@ -80,26 +83,46 @@ class Facts:
             try:
                 pset = rel.RelatingPropertyDefinition
                 for product in rel.RelatedObjects or ():
-                    self._take(product.id(), pset)
+                    self._sets.setdefault(product.id(), []).append(pset)
             except ODD:
                 continue
         for kind in {t.id(): t for t in self.types.values()}.values():
             try:
-                for pset in kind.HasPropertySets or ():
-                    self._take(kind.id(), pset)
+                self._sets.setdefault(kind.id(), []).extend(kind.HasPropertySets or ())
             except ODD:
                 continue
 
-    def _take(self, number: int, pset: Any) -> None:
-        if pset.is_a("IfcPropertySet"):
-            rows = {p.Name: p.NominalValue.wrappedValue for p in pset.HasProperties or () if p.is_a("IfcPropertySingleValue") and p.NominalValue is not None}
-            self.psets.setdefault(number, {}).setdefault(str(pset.Name), {}).update(rows)
-        elif pset.is_a("IfcElementQuantity"):
-            mine = self.quantities.setdefault(number, {})
-            for q in pset.Quantities or ():
-                for kind, value in (("IfcQuantityLength", "LengthValue"), ("IfcQuantityVolume", "VolumeValue"), ("IfcQuantityWeight", "WeightValue")):
-                    if q.is_a(kind):
-                        mine[str(q.Name)] = float(getattr(q, value))
+    def _read(self, pset: Any) -> dict[str, Any]:
+        """The single values of a property set by name; what cannot be read is left out."""
+        found = self._rows.get(pset.id())
+        if found is not None:
+            return found
+        rows: dict[str, Any] = {}
+        try:
+            for p in pset.HasProperties or ():
+                number = p.id()
+                known = self._values.get(number)
+                if known is None:
+                    value = p.NominalValue.wrappedValue if p.is_a("IfcPropertySingleValue") and p.NominalValue is not None else None
+                    known = self._values[number] = (str(p.Name), value)
+                if known[1] is not None:
+                    rows[known[0]] = known[1]
+        except ODD:
+            pass
+        self._rows[pset.id()] = rows
+        return rows
+
+    def weight(self, product: Any) -> float:
+        """The mass that a product's quantities tell, in the file's unit; 0 if they tell none."""
+        for pset in self._sets.get(product.id(), ()):
+            try:
+                if pset.is_a("IfcElementQuantity"):
+                    for q in pset.Quantities or ():
+                        if q.is_a("IfcQuantityWeight"):
+                            return float(q.WeightValue)
+            except ODD:
+                continue
+        return 0.0
 
     def _containment(self) -> None:
         for rel in self._all("IfcRelContainedInSpatialStructure"):
@@ -111,15 +134,33 @@ class Facts:
 
     def of(self, product: Any) -> Material:
         """A product's own material, then its type's."""
-        out = Material()
-        for number in (product.id(), self.types[product.id()].id() if product.id() in self.types else -1):
-            if number in self.materials:
-                out.add(self.materials[number])
+        out = self._known.get(product.id())
+        if out is None:
+            out = self._known[product.id()] = Material()
+            for number in self._numbers(product):
+                if number in self.materials:
+                    out.add(self.materials[number])
         return out
+
+    def _numbers(self, product: Any) -> tuple[int, ...]:
+        kind = self.types.get(product.id())
+        return (product.id(),) if kind is None else (product.id(), kind.id())
 
     def own(self, product: Any) -> dict[str, Any]:
         """What this program wrote of a member, if it did."""
-        return self.psets.get(product.id(), {}).get(OURS, {})
+        number = product.id()
+        found = self._own.get(number)
+        if found is None:
+            found = {}
+            for pset in self._sets.get(number, ()):
+                try:
+                    if pset.Name == OURS and pset.is_a("IfcPropertySet"):
+                        found = self._read(pset)
+                        break
+                except ODD:
+                    continue
+            self._own[number] = found
+        return found
 
     def kind_of(self, product: Any) -> tuple[str, str]:
         """What a product is made of (``steel``, ``timber`` …, empty if nothing tells) and the name that says so."""
@@ -129,20 +170,20 @@ class Facts:
                 return kind, name
         return "", ""
 
-    def grade_of(self, product: Any, words: "list[str]") -> "tuple[str, str, str] | None":
+    def grade_of(self, product: Any, words: "Callable[[], list[str]]") -> "tuple[str, str, str] | None":
         """A product's grade, the text that names it and where that stood: on the occurrence, its type, in property sets, then in names."""
         for name in self.of(product).names:
             meant = self.meanings.get(plain(name)) or grade_of(name)
             if meant:
                 return meant, name, "material"
-        for number in (product.id(), self.types[product.id()].id() if product.id() in self.types else -1):
-            for rows in self.psets.get(number, {}).values():
-                for key, value in rows.items():
+        for number in self._numbers(product):
+            for pset in self._sets.get(number, ()):
+                for key, value in self._read(pset).items() if pset.is_a("IfcPropertySet") else ():
                     if plain(key).lower() in GRADE_NAMES and isinstance(value, str):
                         meant = self.meanings.get(plain(value)) or grade_of(value)
                         if meant:
                             return meant, value, "property"
-        for text in words:
+        for text in words():
             meant = self.meanings.get(plain(text)) or grade_of(text)
             if meant:
                 return meant, text, "name"

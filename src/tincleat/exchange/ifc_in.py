@@ -44,7 +44,7 @@ MOST_BODIES, MOST_TRIANGLES, MOST_ALL_TRIANGLES = 2000, 60_000, 600_000
 FAR = 1_000_000.0  # mm from the origin beyond which a whole model is brought near it
 BAR = 1.0  # least length of a bar by the larger size of its section; shorter pieces are plates and stubs of connections
 MEMBER_KINDS = ("IfcBeam", "IfcColumn", "IfcMember")
-SMALL_PARTS = ("IfcMechanicalFastener", "IfcFastener", "IfcOpeningElement", "IfcVirtualElement", "IfcDiscreteAccessory")
+SMALL_PARTS = ("IfcMechanicalFastener", "IfcFastener", "IfcVirtualElement", "IfcDiscreteAccessory")
 BODY_KINDS = ("SweptSolid", "AdvancedSweptSolid", "Clipping", "CSG", "SolidModel", "Brep", "AdvancedBrep", "Tessellation", "MappedRepresentation", "SurfaceModel")
 ROLES: dict[str, Role] = {
     "JOIST": "joist",
@@ -224,7 +224,7 @@ def _text_of(path: Path) -> tuple[str, bytes]:
         raise BadFile("this is not an IFC file: its first line is not ISO-10303-21", str(path), RIGHT)
     if not re.search(rb"FILE_SCHEMA\s*\(\s*\(\s*'\s*IFC", data[:200_000]):
         raise BadFile("its header names no IFC schema", str(path), RIGHT)
-    if any(byte > 127 for byte in data[:1_000_000]) or any(byte > 127 for byte in data[1_000_000:]):
+    if not data.isascii():
         data, done = _plain_letters(data), done or " "
     return done, data
 
@@ -304,6 +304,7 @@ class _Reader:
         self._units(unit_name)
         self.places = Placements()
         self.matches: dict[tuple[int, float], tuple[Match | None, Array]] = {}
+        self.labels: dict[tuple[int, float], str] = {}
         self.many: Counter[str] = Counter()
         self.guids: set[str] = set()
         self.weighed: list[tuple[float, Member]] = []
@@ -468,7 +469,9 @@ class _Reader:
             if ours:
                 taken.planes = s.planes[: int(ours.get("Own planes", 0) or 0)]
             before = member
-            member, odd = with_cuts(member, taken, self.scale)
+            odd: list[str] = []
+            if taken.planes or taken.prisms or taken.odd:
+                member, odd = with_cuts(member, taken, self.scale)
             if ours:
                 member = _own_ends(before, member, ours)
             if odd:
@@ -627,7 +630,7 @@ class _Reader:
             "", _text(product, "Name"), self._role(product, x), match.section, self._grade(product), _tidy(start), _tidy(end), roll, cardinal, offset,
             guid=self._unique(_text(product, "GlobalId"), self._called(product)), level=_text(storey, "GlobalId") if storey is not None else "",
         )  # fmt: skip
-        weight = next((v for k, v in self.facts.quantities.get(product.id(), {}).items() if k in ("NetWeight", "GrossWeight", "Weight")), 0.0)
+        weight = self.facts.weight(product)
         if weight > 0:
             self.weighed.append((weight, member))
         return member
@@ -660,7 +663,10 @@ class _Reader:
 
     def _grade(self, product: Any) -> str:
         profile = self.facts.of(product).profile
-        words = [w for w in (getattr(profile, "ProfileName", None), _text(product, "ObjectType"), _text(product, "Description"), _text(product, "Name")) if w]
+
+        def words() -> "list[str]":
+            return [w for w in (getattr(profile, "ProfileName", None), _text(product, "ObjectType"), _text(product, "Description"), _text(product, "Name")) if w]
+
         found = self.facts.grade_of(product, words)
         if found is None:
             self.out.grades[(self.facts.told(product), UNKNOWN, "nothing")] += 1
@@ -741,7 +747,7 @@ class _Reader:
         """The section a profile is (its sizes ``factor`` larger than the file's unit), and the (4, 4) matrix from the section's axes to the profile's plane."""
         key = (profile.id(), round(factor, 9))
         found = self.matches.get(key)
-        label = profile_label(profile, self.scale * factor)
+        label = self.labels.get(key) or self.labels.setdefault(key, profile_label(profile, self.scale * factor))
         if found is None:
             try:
                 found = match_profile(profile, self.scale * factor, self.meanings, self.out.notes)
@@ -804,7 +810,7 @@ class _Reader:
         small: Counter[str] = Counter()
         found = []
         for product in self._all("IfcElement"):
-            if product.id() in seen or product.is_a("IfcElementAssembly"):
+            if product.id() in seen or product.is_a("IfcElementAssembly") or product.is_a("IfcFeatureElement"):
                 continue
             kind = next((k for k in SMALL_PARTS if product.is_a(k)), "")
             if kind or _in_assembly(product):
@@ -818,7 +824,7 @@ class _Reader:
                 why = f"more than {MOST_BODIES} bodies, or {MOST_ALL_TRIANGLES} triangles" if full else self.body_why(product)
                 self._leave(product, why)
         for kind, count in sorted(small.items()):
-            self.out.notes.append(f"{count} {kind} left out: parts of connections are placed anew, openings are cuts")
+            self.out.notes.append(f"{count} {kind} left out: parts of connections are placed anew")
         if self.many.get("cuts of connections"):
             self.out.notes.append(f"{self.many.pop('cuts of connections')} cuts that connections made were left out: connections are placed anew")
 
@@ -831,8 +837,9 @@ class _Reader:
         if not self.weighed:
             return
         try:
-            unit_scale = float(_library().util.unit.calculate_unit_scale(self.f, "MASSUNIT"))
-        except Exception:
+            told = _library().util.unit.get_project_unit(self.f, "MASSUNIT") is not None
+            unit_scale = float(_library().util.unit.calculate_unit_scale(self.f, "MASSUNIT")) if told else 1000.0
+        except Exception:  # any broken unit assignment
             unit_scale = 1000.0
         kg = unit_scale / 1000.0 if unit_scale > 0 else 1.0  # grams are the library's unit of mass
         theirs = ours = 0.0
@@ -872,7 +879,10 @@ class _Reader:
 
 def _own_ends(before: Member, member: Member, ours: "dict[str, Any]") -> Member:
     """What this program wrote of a member's own ends: its line is the system line whatever its connections cut, square ends of its own are planes again."""
-    member = msgspec.structs.replace(member, start=before.start, end=before.end)
+    if member is not before:
+        member = msgspec.structs.replace(member, start=before.start, end=before.end)
+    if "Own start" not in ours and "Own end" not in ours:
+        return member
     x = unit(np.subtract(member.end, member.start))
     origin = np.array(axis_frame(member).origin)
     cuts = list(member.cuts)

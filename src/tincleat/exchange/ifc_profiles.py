@@ -242,7 +242,7 @@ def _own(profile: Any, scale: float, name: str) -> Match | None:
         made = row_section(row)
     except BadValue:
         return None
-    return Match(OwnName.of(made), 0.95, "own sizes", turn)
+    return Match(OwnName.of(made), 1.0, "own sizes", turn)
 
 
 def own_row(name: str) -> dict[str, str]:

@@ -3,6 +3,7 @@
 Everything is in the world, in the file's unit.  What is not read here is named, and a body that holds it is looked at by the geometry engine.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -161,10 +162,9 @@ def _extruded(item: Any, world: Array) -> Swept:
         raise Broken("it has no profile")
     matrix = world @ axes(item.Position)
     long = numbers((item.Depth,), 1, "an extrusion's depth")[0]
-    way = matrix[:3, :3] @ direction(item.ExtrudedDirection, (0.0, 0.0, 1.0)) * long
-    square = np.cross(way, matrix[:3, 2])
-    size = float(np.linalg.norm(way))
-    askew = float(np.linalg.norm(square)) > 1e-6 * size * float(np.linalg.norm(matrix[:3, 2]))
+    x, y, z = direction(item.ExtrudedDirection, (0.0, 0.0, 1.0))
+    way = matrix[:3, :3] @ (x, y, z) * long
+    askew = math.hypot(x, y) > 1e-6
     return Swept(item.SweptArea, matrix, way, bool(item.is_a("IfcExtrudedAreaSolidTapered")), shear=askew)
 
 

@@ -178,5 +178,7 @@ def load(db: sqlite3.Connection, path: Path, project: Project) -> Loaded:
     if number != project.last_number:
         out.notes.append(f"the counter of names stood at {number}; it was set to {project.last_number}")
     if out.aside:
-        out.notes.append(f"{len(out.aside)} thing{'s' if len(out.aside) != 1 else ''} in the file could not be read and {'were' if len(out.aside) != 1 else 'was'} set aside; they stay in the file: " + "; ".join(str(a) for a in out.aside[:20]))
+        many = len(out.aside) != 1
+        words = f"{len(out.aside)} things in the file could not be read and were set aside; they stay" if many else "one thing in the file could not be read and was set aside; it stays"
+        out.notes.append(f"{words} in the file: " + "; ".join(str(a) for a in out.aside[:20]))
     return out

@@ -389,3 +389,24 @@ def test_the_button_of_a_card_keeps_working_after_its_card_is_gone(qtbot: QtBot,
     button = next(b for b in window.card.findChildren(QPushButton) if b.text().startswith("start:"))
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert window.selected
+
+
+def test_nothing_is_cut_in_a_small_window(qtbot: QtBot, window: Window) -> None:
+    """What has no room goes into More; columns that can be spared make room; the panel narrows."""
+    window.resize(1100, 700)
+    for stage in ("Frame", "Ready", "Join", "Prove", "Release"):
+        window.rail.choose(stage)
+        qtbot.wait(5)
+        line = window.action_line
+        shown = [b for b in line.buttons if b.isVisible()]
+        assert shown and all(b.width() >= b.sizeHint().width() for b in shown)
+        assert line.more.isVisible() == (len(shown) < len(line.buttons))
+        line._fill_list()
+        assert [a.text() for a in line.list.actions()] == [b.text() for b in line.buttons if not b.isVisible()]
+    table = window.drawer.ledger_table
+    window.drawer.go("Ledger")
+    qtbot.wait(5)
+    assert table.columnWidth(1) >= 150 and table.isColumnHidden(4)
+    window.resize(1400, 860)
+    qtbot.wait(5)
+    assert not table.isColumnHidden(4) and not window.action_line.more.isVisible()

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
-from PySide6.QtGui import QIcon, QKeyEvent
+from PySide6.QtGui import QIcon, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from tincleat.app.marks import WORDS, mark_icon
@@ -17,6 +17,7 @@ from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
 from tincleat.units import format_length
 
+LEAST = 170  # px of the column that says what a row is
 Index = QModelIndex | QPersistentModelIndex
 
 
@@ -117,8 +118,11 @@ class Table(QTableView):
     acted = Signal(object)
     chosen = Signal(object)
 
-    def __init__(self, name: str, head: Sequence[str], stretch: int, right: Sequence[int], theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, name: str, head: Sequence[str], stretch: int, right: Sequence[int], theme: Theme, parent: QWidget | None = None, spare: Sequence[int] = ()
+    ) -> None:
         super().__init__(parent)
+        self.stretch, self.spare = stretch, tuple(spare)
         self.rows = Rows(head, right, theme)
         self.filter = _Filter()
         self.filter.setSourceModel(self.rows)
@@ -170,6 +174,17 @@ class Table(QTableView):
                 if index.isValid():
                     self.selectionModel().select(index, self.selectionModel().SelectionFlag.Select | self.selectionModel().SelectionFlag.Rows)
         self.selectionModel().blockSignals(False)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Columns that can be spared make room for the one that says what a row is."""
+        super().resizeEvent(event)
+        for column in self.spare:
+            self.setColumnHidden(column, False)
+        for column in self.spare:
+            others = sum(self.columnWidth(i) for i in range(len(self.rows.head)) if i != self.stretch and not self.isColumnHidden(i))
+            if self.viewport().width() - others >= LEAST:
+                break
+            self.setColumnHidden(column, True)
 
     def search(self, text: str) -> None:
         """Keep only rows with all these words."""

@@ -118,6 +118,7 @@ def style(t: Theme) -> str:
     QPushButton#flat:hover {{ border-color: {t.line}; }}
     QPushButton#flat:focus {{ border-color: {t.accent}; }}
     QPushButton#flat:checked {{ background: {t.accent_soft}; border-color: {t.accent}; }}
+    QPushButton::menu-indicator {{ image: none; width: 0; }}
     QPushButton#go {{ background: {t.accent}; color: {t.sheet}; border-color: {t.accent}; }}
     QPushButton#link {{ border: 0; color: {t.slate}; padding: 2px 4px; text-align: left; min-height: 16px; }}
     QPushButton#link:hover {{ text-decoration: underline; }}

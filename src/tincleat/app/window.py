@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QSettings, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -28,9 +27,10 @@ from PySide6.QtWidgets import (
 
 from tincleat.app import asking, cards, deeds, forms, ready_deeds
 from tincleat.app import theme as themes
+from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.bodies import shapes_of
-from tincleat.app.detail_panel import DetailPanel, button, clear_box, label
+from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
 from tincleat.app.fields import name_of, same_field
@@ -80,6 +80,7 @@ class Window(QMainWindow):
         self.open_at, self.finding_at = -1, 0
         self.finding_seen: Any = None  # the finding gone to last
         self._closing = False
+        self._divided = False  # whether the user has set the panel's width
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
         self.actions_ = {a.name: a for a in build_actions(self)}
@@ -98,13 +99,7 @@ class Window(QMainWindow):
     def _build(self) -> None:
         self.rail = Rail(self.theme)
         self.rail.chosen.connect(self._stage)
-        self.action_line = QWidget()
-        self.action_line.setObjectName("actions")
-        self.action_line.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # it must not push the panel aside
-        self.action_line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.action_row = QHBoxLayout(self.action_line)
-        self.action_row.setContentsMargins(8, 4, 8, 4)
-        self.action_row.setSpacing(4)
+        self.action_line = ActionLine()
         self.view = ModelView(self.theme)
         self._listen(self.view)
         self.view.hovered.connect(self.placing.hovered)
@@ -155,6 +150,7 @@ class Window(QMainWindow):
         self.across.addWidget(self.panel)
         self.across.setSizes([724, 460])
         self.across.setStretchFactor(0, 1)
+        self.across.splitterMoved.connect(lambda *_: setattr(self, "_divided", True))
         self.across.setChildrenCollapsible(False)
         self.panel.setMinimumWidth(380)
         work = QWidget()
@@ -192,10 +188,10 @@ class Window(QMainWindow):
 
     def _stage(self, stage: str) -> None:
         self.progress_.mark_stock()
-        clear_box(self.action_row)
+        groups: list[list[QPushButton]] = [[]]
         for name in STAGE_ACTIONS[stage]:
             if not name:
-                self.action_row.addSpacing(12)
+                groups.append([])
                 continue
             a = self.actions_[name]
             made = button(SHORT.get(name, a.label), partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
@@ -203,10 +199,8 @@ class Window(QMainWindow):
                 made.setCheckable(True)
                 made.setChecked(self.placing.family == name[6:])
             made.setProperty("action", name)
-            self.action_row.addWidget(made)
-        self.action_row.addStretch(1)
-        search = button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)")
-        self.action_row.addWidget(search)
+            groups[-1].append(made)
+        self.action_line.fill(groups, button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)"))
         self.drawer.go(
             {"Frame": "Ledger", "Ready": "Review" if self.drawer.review.matter else "Ledger", "Join": "Ledger", "Prove": "Findings", "Release": "Bill"}[stage]
         )
@@ -710,6 +704,13 @@ class Window(QMainWindow):
         if self.desk is not None:
             self.drawer.show_ledger(self.desk.ledger)
         self._refresh_all()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        wide = self.across.width()
+        if not self._divided and wide > 0:  # the model keeps room in a small window until the user says otherwise
+            panel = 460 if wide >= 1150 else max(380, 460 - (1150 - wide))
+            self.across.setSizes([wide - panel, panel])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.job is not None:

@@ -70,7 +70,9 @@ def test_holes_from_the_standards() -> None:
     assert hole_size("EN", "M20", "normal") == (22, 22)
     assert hole_size("EN", "M27", "normal") == (30, 30)
     assert hole_size("EN", "M24", "oversize") == (30, 30)
-    assert hole_size("EN", "M20", "long slot") == (22, 30)
+    # EN 1090-2 table 11: 1.5 d is the clearance on the length, 20 + 30 over all; AISC J3.3M lists 67 for M27
+    assert hole_size("EN", "M20", "long slot") == (22, 50) and hole_size("EN", "M12", "long slot") == (13, 30) and hole_size("EN", "M36", "long slot") == (39, 90)
+    assert hole_size("AISC", "M27", "long slot") == (30, 67) and hole_size("AISC", "M24", "long slot") == (27, 60)
     assert hole_size("AISC", "M24", "normal") == (27, 27)
     assert hole_size("AISC", "3/4in", "normal")[0] == pytest.approx(25.4 * 13 / 16)
     assert hole_size("AISC", "3/4in", "short slot") == pytest.approx((25.4 * 13 / 16, 25.4))

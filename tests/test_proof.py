@@ -14,11 +14,13 @@ from tincleat.families.registry import family
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.project.entities import HouseRules
+from tincleat.project.entities import HouseRules, inch_house
 from tincleat.proof.finding import Finding
 from tincleat.proof.registry import RULES, prove
+from tincleat.proof.rulesets import rules_of
 
-AISC = HouseRules(rule_set="AISC")
+AISC = HouseRules(rule_set="AISC")  # in millimetres: the metric tables
+INCH = inch_house("")
 
 
 def findings(case: Case, detail: Detail, house: HouseRules = HOUSE) -> dict[str, list[Finding]]:
@@ -84,7 +86,7 @@ def test_slots_ask_for_more() -> None:
 
 
 def test_greatest_edge_distance() -> None:
-    # 4 t + 40 with t = 6: 64.  The web of UB 203x133x25 (5.7) allows 62.8
+    # 4 t + 40 with the thinner outer ply, plate or web, of 6: 64
     found = fin({"end_distance": 70.0, "pitch": (70.0,), "plate_thickness": 6.0})["edge-greatest"]
     assert part(found, "fin plate, end").level == "breach" and part(found, "fin plate, end").required == pytest.approx(64)
     assert fin({"end_distance": 70.0, "pitch": (70.0,)}, house=HouseRules(exposed=False)).get("edge-greatest") is None
@@ -144,9 +146,10 @@ def test_bolt_length_to_grip() -> None:
     # grip 10 + 6 = 16; least 16 + 3 + 18 + 2.5 = 39.5
     f = fin({"bolt_length": 35.0})["bolt-length"][0]
     assert (f.level, f.actual, f.required) == ("breach", 35, pytest.approx(39.5))
-    # a 100 long M20 has 100 - 46 = 54 of plain shank, but only 16 + 3 = 19 of grip and washer
+    # a 100 long M20 has 100 - 46 = 54 of plain shank, but only 16 + 3 = 19 of grip and washer, and a thread of 2.5 must stay clear under the nut
     f = fin({"bolt_length": 100.0})["bolt-shank"][0]
-    assert (f.level, f.actual, f.required) == ("breach", 54, pytest.approx(19))
+    assert (f.level, f.actual, f.required) == ("breach", 54, pytest.approx(16.5)) and "8.2.2" in f.clause
+    assert fin({"bolt_length": 100.0}, house=AISC)["bolt-shank"][0].required == pytest.approx(19)
     assert fin({"sides": "both sides"})["bolt-length"][0].actual == 50  # grip 26, least 49.5
 
 
@@ -157,35 +160,75 @@ def test_room_to_tighten_looks_at_real_steel() -> None:
 
 
 def test_fillets_en() -> None:
-    # leg 4: throat 4 / sqrt 2 = 2.83 < 3; length 220 >= max(30, 6 x 2.83)
+    # leg 4: throat 4 / sqrt 2 = 2.83 < 3; its ends are not returned: 220 - 2 x 2.83 = 214.3 count, at least max(30, 6 x 2.83)
     found = fin({"weld_leg": 4.0})
     assert found["fillet-throat"][0].actual == pytest.approx(4 / math.sqrt(2)) and found["fillet-throat"][0].level == "breach"
-    assert [f.actual for f in found["fillet-length"]] == [pytest.approx(220)] * 2
+    assert [f.actual for f in found["fillet-length"]] == [pytest.approx(220 - 2 * 4 / math.sqrt(2))] * 2
+    assert [f.actual for f in fin({"weld_leg": 4.0}, house=AISC)["fillet-length"]] == [pytest.approx(220)] * 2
     thin = part(fin({"plate_thickness": 3.0})["weld-part"], "fillet")
     assert thin.actual == 3 and thin.required == 4 and thin.level == "breach"
 
 
 def test_short_fillet() -> None:
-    # one row: the plate is 2 x 30 = 60 high; leg 16: throat 11.3, 6 a = 67.9
+    # one row: the plate is 2 x 30 = 60 high; leg 16: throat 11.3, 60 - 2 x 11.3 = 37.4 count, 6 a = 67.9
     f = fin({"pitch": (), "end_distance": 30.0, "weld_leg": 16.0})["fillet-length"][0]
-    assert f.level == "breach" and f.actual == pytest.approx(60) and f.required == pytest.approx(6 * 16 / math.sqrt(2))
+    assert f.level == "breach" and f.actual == pytest.approx(60 - 2 * 16 / math.sqrt(2)) and f.required == pytest.approx(6 * 16 / math.sqrt(2))
 
 
 def test_fillets_aisc() -> None:
-    # thinner part 10 mm (3/8 in): least leg 3/16 in = 4.76
+    # in inches: plate 3/8 in, web 0.3 in and more: least leg 3/16 in = 4.76 (table J2.4); in millimetres 5 for parts over 6 (J2.4M)
+    f = fin({"weld_leg": 3.5}, house=INCH)["fillet-leg-least"][0]
+    assert f.required == pytest.approx(4.7625) and f.level == "breach" and f.clause.endswith("J2.4")
     f = fin({"weld_leg": 4.0}, house=AISC)["fillet-leg-least"][0]
-    assert f.required == pytest.approx(4.7625) and f.level == "breach" and "J2.4" in f.clause
+    assert f.required == pytest.approx(5.0) and f.level == "breach" and f.clause.endswith("J2.4M")
+    # J2.4M by the thinner part: 6 -> 3, 13 -> 5, 19 -> 6, over -> 8
+    rules = rules_of(AISC)
+    assert [rules.fillet_least(t)[1].value for t in (6.0, 6.1, 13.0, 13.1, 19.0, 19.1, 40.0)] == [3, 5, 5, 6, 6, 8, 8]
+    assert [rules_of(INCH).fillet_least(25.4 * t)[1].value for t in (0.25, 0.5, 0.75, 1.0)] == pytest.approx([25.4 * v for v in (1 / 8, 3 / 16, 1 / 4, 5 / 16)])
+
+
+def test_metric_aisc_knows_no_converted_inches() -> None:
+    metric, inch = rules_of(AISC), rules_of(INCH)
+    assert metric.edge_greatest(20).value == 150 and inch.edge_greatest(20).value == pytest.approx(6 * 25.4)
+    assert metric.spacing_greatest(20).value == 300 and inch.spacing_greatest(20).value == pytest.approx(12 * 25.4)
+    assert metric.fillet_along_edge(5).value == 5 and metric.fillet_along_edge(6).value == 4  # type: ignore[union-attr]
+    assert rules_of(HouseRules(rule_set="AISC", units="m")) is metric and rules_of(HouseRules(rule_set="AISC", units="in")) is inch
+
+
+def test_aisc_findings_cite_american_texts_only_and_say_what_holes_ask_for() -> None:
+    for house in (AISC, INCH):
+        clauses = {f.clause for typed in ({}, {"hole": "oversize"}, {"hole": "short slot"}, {"hole": "long slot"}) for group in fin(typed, house=house).values() for f in group}
+        clauses |= {f.clause for group in base({}, house).values() for f in group}
+        assert not [c for c in clauses if "EN " in c], clauses
+    found = fin({"hole": "oversize"}, house=AISC)["hole-use"]
+    assert found[0].level == "note" and "slip-critical" in found[0].message and "J3.2" in found[0].clause
+    assert "plate washer" in fin({"hole": "long slot"}, house=AISC)["hole-use"][0].message and "hole-use" not in fin({}, house=AISC)
+
+
+def test_slots_are_measured_from_the_centre_of_their_end_radius() -> None:
+    # M20 short slot 22 x 26 lying across the plate's free edge: its end radius is centred (26 - 22) / 2 = 2 nearer to the edge than its middle
+    plain, slotted = (part(fin({"edge_distance": 40.0, "hole": kind})["edge-least"], "fin plate, edge") for kind in ("normal", "short slot"))
+    assert slotted.actual == pytest.approx(plain.actual - 2) and slotted.required == pytest.approx(33)
+    # under AISC the distance is the hole's, and C2 is added instead
+    assert part(fin({"edge_distance": 40.0, "hole": "short slot"}, house=AISC)["edge-least"], "fin plate, edge").actual == pytest.approx(plain.actual)
+
+
+def test_greatest_distances_go_by_the_thinner_outer_ply() -> None:
+    # a plate of 10 on a web of 6.0: 4 x 6.0 + 40 = 64 for the plate too
+    assert part(fin({})["edge-greatest"], "fin plate, edge").required == pytest.approx(64)
+    assert part(fin({}, house=AISC)["edge-greatest"], "fin plate, edge").required == pytest.approx(120)  # 12 x 10, its own
 
 
 def test_greatest_leg_along_an_edge() -> None:
-    """AISC J2.2b on a lap: a 10 mm plate lying on another, its long edge welded with 9 mm: 10 - 1.59 = 8.41."""
+    """AISC J2.2b on a lap: a 10 mm plate lying on another, its long edge welded with 9 mm: 10 - 2 = 8; in inches 10 - 1.59 = 8.41."""
     lower = Plate("lower", Outline.rectangle(0, 0, 300, 200), 12.0, Frame(), "S275")
     upper = Plate("upper", Outline.rectangle(50, 0, 250, 100), 10.0, Frame((0.0, 0.0, 12.0)), "S275")
     weld = Weld("lap", 9.0, (50.0, 100.0, 12.0), (250.0, 100.0, 12.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0), ("lower", "upper"))
     detail = Detail("lap", (lower, upper), (), (weld,))
     case = Case("column foot", foot().members)
     f = findings(case, detail, AISC)["fillet-leg-greatest"][0]
-    assert f.required == pytest.approx(10 - 1.5875) and f.level == "breach"
+    assert f.required == pytest.approx(8) and f.level == "breach"
+    assert findings(case, detail, INCH)["fillet-leg-greatest"][0].required == pytest.approx(10 - 1.5875)
     assert "fillet-leg-greatest" not in findings(case, detail, HOUSE)  # EN sets no such limit
 
 
@@ -209,7 +252,9 @@ def test_fusion_angle_of_a_skewed_fillet() -> None:
 def test_runs_round_a_flange_count_as_one_length() -> None:
     # UC 203x203x46: outer face 203.6, two tips of 11, two inner faces of (203.6 - 7.2) / 2 - 10.2 = 88
     lengths = sorted(round(f.actual, 1) for f in base({})["fillet-length"])
-    assert lengths[-1] == pytest.approx(203.6 + 2 * 11 + 2 * 88, abs=0.3)
+    # less two throats, for the run ends at the web
+    throats = 2 * max(f.required / 6 for f in base({})["fillet-length"])
+    assert lengths[-1] == pytest.approx(203.6 + 2 * 11 + 2 * 88 - throats, abs=0.3)
 
 
 def test_plates_against_house_rules() -> None:

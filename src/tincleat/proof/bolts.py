@@ -12,7 +12,7 @@ from tincleat.geometry.frames import Array
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most, governing
 from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
-from tincleat.proof.rulesets import RULE_SETS
+from tincleat.proof.rulesets import rules_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -20,6 +20,7 @@ class _Drilled:
     """The bolts of one group in one ply."""
 
     ply: Ply
+    number: int  # of the group in the detail
     group: Bolts
     points: Array
     holes: tuple[Hole, ...]
@@ -41,21 +42,26 @@ def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
             if found:
                 width, length = a.hole_for(group)
                 holes = tuple(p.hole or Hole(p.at[0], p.at[1], width, length) for p in found)
-                yield _Drilled(ply, group, np.array([p.at for p in found]), holes, load_in(ply, group.load))
+                yield _Drilled(ply, g, group, np.array([p.at for p in found]), holes, load_in(ply, group.load))
 
 
 def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Least and greatest distance of every bolt from the true outline of every ply it passes."""
-    rules = RULE_SETS[house.rule_set]
+    rules = rules_of(house)
     for d in _drilled(a):
         starts, stops, free = d.ply.edges
         size = bolt_size(d.group.size)
         across = np.array([-d.load[1], d.load[0]])
         ways = np.array([d.load, -d.load, across, -across])
-        met, side = along_rays(d.points, ways, starts, stops)
+        points, owner = _measured(d, rules.slot_end)
+        met, side = along_rays(points, ways, starts, stops)
         met = np.where(free[side], met, np.inf)
-        reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
-        near, _ = nearest_edge(d.points, starts[free], stops[free]) if free.any() else (np.full(len(d.points), np.inf), np.zeros(len(d.points), int))
+        near, _ = nearest_edge(points, starts[free], stops[free]) if free.any() else (np.full(len(points), np.inf), np.zeros(len(points), int))
+        for hole_kind in dict.fromkeys(h.kind for h in d.holes):
+            asks, clause = rules.hole_use(hole_kind)
+            if asks:
+                yield Finding("hole-use", "What the hole asks for", clause, "note", f"{d.ply.name}, {hole_kind}", 0, 1, ">=", "", in_joint(d.ply, points[0]),
+                              f"{hole_kind} holes in {d.ply.name} ask for {asks}")  # fmt: skip
         if not np.isfinite(near).any():
             continue
         shortest = {"end": np.minimum(met[0], met[1]), "edge": np.minimum(met[2], met[3])}
@@ -64,7 +70,7 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             i = int(np.argmin(far))
             if not np.isfinite(far[i]):
                 continue
-            hole = d.holes[i]
+            hole = d.holes[owner[i]]
             slot = np.array([np.cos(hole.angle), np.sin(hole.angle)])
             way = d.load if kind == "end" else across
             limit = rules.edge_least(size, hole, bool(abs(slot @ way) > 0.5))
@@ -72,12 +78,37 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             limit = governing(limit, factor, f"{kind} distance ≥ {house.end_factor:g} d") if factor else limit
             words = f"{d.group.size} hole to the {'end' if kind == 'end' else 'edge'} of {d.ply.name}"
             title = {"end": "End distance", "edge": "Edge distance"}.get(kind, "Distance to the nearest edge")
-            yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", float(far[i]), in_joint(d.ply, d.points[i]), words)
+            yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", float(far[i]), in_joint(d.ply, points[i]), words)
         if house.exposed:
-            yield from _greatest(d, rules.edge_greatest(d.ply.thickness), reach)
+            t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
+            met, side = along_rays(d.points, ways, starts, stops)
+            met = np.where(free[side], met, np.inf)
+            reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
+            yield from _greatest(d, rules.edge_greatest(t), t, reach)
 
 
-def _greatest(d: _Drilled, limit: Limit, reach: "dict[str, list[tuple[Array, Array]]]") -> Iterator[Finding]:
+def _measured(d: _Drilled, slot_end: bool) -> "tuple[Array, np.ndarray]":
+    """Where edge distances are measured from, (k, 2), and the bolt each point is of: the bolts, or of slots the centres of both end radii."""
+    points: list[Array] = []
+    owner: list[int] = []
+    for i, (p, h) in enumerate(zip(d.points, d.holes, strict=True)):
+        if slot_end and h.length > h.width:
+            half = (h.length - h.width) / 2 * np.array([np.cos(h.angle), np.sin(h.angle)])
+            points += [np.array([h.x, h.y]) + half, np.array([h.x, h.y]) - half]
+            owner += [i, i]
+        else:
+            points.append(p)
+            owner.append(i)
+    return np.array(points), np.array(owner)
+
+
+def _outer(a: Assembled, g: int) -> float:
+    """Thickness of the thinner outer ply that the bolts of a group pass."""
+    outer = [a.plies[p.ply].thickness for f in a.fitted if f.group == g and f.plies for p in (f.plies[0], f.plies[-1])]
+    return min(outer)
+
+
+def _greatest(d: _Drilled, limit: Limit, t: float, reach: "dict[str, list[tuple[Array, Array]]]") -> Iterator[Finding]:
     """The bolt next to each free edge must not be too far from it."""
     width = max(h.width for h in d.holes)
     for kind, ways in reach.items():
@@ -90,13 +121,13 @@ def _greatest(d: _Drilled, limit: Limit, reach: "dict[str, list[tuple[Array, Arr
             if outer[i] > worst:
                 worst, spot = float(outer[i]), i
         if worst >= 0:
-            words = f"{d.group.size} hole to the {kind} of {d.ply.name}, {d.ply.thickness:g} mm thick, exposed to weather"
+            words = f"{d.group.size} hole to the {kind} of {d.ply.name}, thinner outer ply {t:g} mm, exposed to weather"
             yield at_most("edge-greatest", f"Greatest {kind} distance", limit, f"{d.ply.name}, {kind}", worst, in_joint(d.ply, d.points[spot]), words)
 
 
 def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Least spacing of all holes in a ply, and greatest spacing within a group by its thinner outer ply."""
-    rules = RULE_SETS[house.rule_set]
+    rules = rules_of(house)
     for d in _drilled(a):
         if len(d.points) < 2:
             continue
@@ -139,7 +170,7 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 
 def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> Iterator[Finding]:
-    rules = RULE_SETS[house.rule_set]
+    rules = rules_of(house)
     mine = [f for f in a.fitted if f.group == g and len(f.plies) >= 2]
     if len(mine) < 2:
         return
@@ -178,7 +209,7 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if not joined:
             continue
         gapped = max(joined, key=lambda f: f.gap)
-        yield at_most("ply-gap", "Gap between plies", Limit(2.0, "EN 1090-2 8.1"), group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
+        yield at_most("ply-gap", "Gap between plies", rules_of(house).ply_gap, group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
         yield from _holes(a, group, joined)
         yield from _length(group, joined, house)
         yield _room(a, group, joined, size.clear)
@@ -205,13 +236,13 @@ def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding
 def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[Finding]:
     size = bolt_size(group.size)
     f = min(joined, key=lambda f: f.length - size.least_length(f.grip, group.washers))
-    clause = "EN 1090-2 8.2.2, a thread pitch beyond the nut" if house.rule_set == "EN" else "RCSC 2.3.2, full nut and stick-through"
-    least = Limit(size.least_length(f.grip, group.washers), clause)
+    rules = rules_of(house)
+    least = Limit(size.least_length(f.grip, group.washers), rules.length_clause())
     yield at_least("bolt-length", "Bolt length to grip", least, group.name, f.length, f.point, f"{group.size} bolt, grip {f.grip:.1f} mm")
     f = max(joined, key=lambda f: f.length - f.grip)
     shank = f.length - size.thread_length(f.length)
     room = f.grip + group.washers * size.washer_t
-    yield at_most("bolt-shank", "Plain shank within the grip", Limit(room, "thread must reach under the nut"), group.name, shank, f.point,
+    yield at_most("bolt-shank", "Plain shank within the grip", rules.shank(room, size.pitch), group.name, shank, f.point,
                   f"{group.size} x {f.length:g} bolt, grip {f.grip:.1f} mm")  # fmt: skip
 
 

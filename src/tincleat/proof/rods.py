@@ -12,7 +12,7 @@ from tincleat.geometry.frames import Array
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least
 from tincleat.proof.measure import nearest_edge
-from tincleat.proof.rulesets import RULE_SETS
+from tincleat.proof.rulesets import rules_of
 
 
 def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -60,7 +60,7 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     yield at_least(
         "rod-thread",
         "Rod through its nut",
-        Limit(size.pitch, "EN 1090-2 8.2.2, a thread pitch beyond the nut"),
+        rules_of(house).rod_thread(size.pitch),
         "anchor rods",
         over,
         (rod.x, rod.y, rod.top),
@@ -90,7 +90,7 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
     if house.rule_set == "AISC":
         d = anchor_size(rod.size).d
         name = next((n for n, b in bolt_sizes().items() if abs(b.d - d) < 0.01), None)
-        rules = RULE_SETS["AISC"]
+        rules = rules_of(house)
         limit = rules.edge_least(bolt_size(name), Hole(0, 0, 0, 0), False) if name else Limit(1.25 * d, "AISC 360-22 table J3.4, 1.25 d")
     else:
         limit = Limit(1.2 * anchors[0].width, "EN 1993-1-8 table 3.3, e ≥ 1.2 d0")

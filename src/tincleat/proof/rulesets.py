@@ -6,6 +6,7 @@ from typing import Protocol
 from tincleat.catalogue.fasteners import BoltSize
 from tincleat.catalogue.tables import number, rows
 from tincleat.details.parts import Hole
+from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Limit
 
 
@@ -13,6 +14,29 @@ class RuleSet(Protocol):
     """Limits a standard sets; all lengths mm.  None where it sets none."""
 
     name: str
+    slot_end: bool  # a slot's edge distance runs from the centre of its end radius
+    outer_governs: bool  # greatest edge distances go by the thinner outer ply, for every ply
+    fusion_most: Limit  # greatest angle between fusion faces, degrees
+    fusion_least: Limit
+    ply_gap: Limit
+
+    def weld_gap(self, house: float) -> Limit:
+        """Greatest gap at a fillet's root, by the house rule."""
+
+    def effective(self, total: float, throat: float, closed: bool) -> float:
+        """Length of a fillet that counts; ``closed`` runs have no ends."""
+
+    def shank(self, room: float, pitch: float) -> Limit:
+        """Longest plain shank for the ``room`` up to the nut."""
+
+    def length_clause(self) -> str:
+        """The clause that a bolt's least length stands on."""
+
+    def rod_thread(self, pitch: float) -> Limit:
+        """Least thread beyond an anchor rod's top nut."""
+
+    def hole_use(self, kind: str) -> tuple[str, str]:
+        """What a hole kind asks for and the clause, or empty texts."""
 
     def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
         """Least distance from a hole's centre to an edge."""
@@ -46,14 +70,36 @@ class En:
     """EN 1993-1-8 table 3.3 and chapter 4."""
 
     name = "EN"
+    slot_end = outer_governs = True
+    fusion_least = Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
+    fusion_most = Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
+    ply_gap = Limit(2.0, "EN 1090-2 8.1")
+
+    def weld_gap(self, house: float) -> Limit:
+        return Limit(house, "EN 1090-2 annex, house rule: gap at a fillet")
+
+    def effective(self, total: float, throat: float, closed: bool) -> float:
+        return total if closed else max(0.0, total - 2 * throat)
+
+    def shank(self, room: float, pitch: float) -> Limit:
+        return Limit(room - pitch, "EN 1090-2 8.2.2, a full thread clear under the nut")
+
+    def length_clause(self) -> str:
+        return "EN 1090-2 8.2.2, a thread pitch beyond the nut"
+
+    def rod_thread(self, pitch: float) -> Limit:
+        return Limit(pitch, "EN 1090-2 8.2.2, a thread pitch beyond the nut")
+
+    def hole_use(self, kind: str) -> tuple[str, str]:
+        return "", ""
 
     def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
         if hole.length > hole.width:
-            return Limit(1.5 * hole.width, "EN 1993-1-8 table 3.3, e3, e4 ≥ 1.5 d0")
+            return Limit(1.5 * hole.width, "EN 1993-1-8 table 3.3, e3, e4 ≥ 1.5 d0 from the end radius")
         return Limit(1.2 * hole.width, "EN 1993-1-8 table 3.3, e1, e2 ≥ 1.2 d0")
 
     def edge_greatest(self, t: float) -> Limit:
-        return Limit(4 * t + 40, "EN 1993-1-8 table 3.3, e ≤ 4t + 40 mm")
+        return Limit(4 * t + 40, "EN 1993-1-8 table 3.3, e ≤ 4t + 40 mm, t of the thinner outer ply")
 
     def spacing_least(self, bolt: BoltSize, hole: Hole, along: bool) -> Limit:
         if along:
@@ -73,7 +119,7 @@ class En:
         return None
 
     def fillet_length(self, leg: float, throat: float) -> Limit:
-        return Limit(max(30.0, 6 * throat), "EN 1993-1-8 4.5.1(2), l ≥ max(30 mm, 6a)")
+        return Limit(max(30.0, 6 * throat), "EN 1993-1-8 4.5.1(2), effective length ≥ max(30 mm, 6a)")
 
     def thinnest(self) -> Limit | None:
         return Limit(4.0, "EN 1993-1-8 4.1(1), t ≥ 4 mm")
@@ -88,6 +134,32 @@ class Aisc:
     """AISC 360-22 chapter J."""
 
     name = "AISC"
+    slot_end = outer_governs = False
+    fusion_least = Limit(60.0, "AWS D1.1 4.4.3, 60° to 135°")
+    fusion_most = Limit(135.0, "AWS D1.1 4.4.3, 60° to 135°")
+    ply_gap = Limit(2.0, "RCSC 8.1, plies in firm contact")
+
+    def weld_gap(self, house: float) -> Limit:
+        return Limit(house, "AWS D1.1 7.21.1, house rule: gap at a fillet")
+
+    def effective(self, total: float, throat: float, closed: bool) -> float:
+        return total
+
+    def shank(self, room: float, pitch: float) -> Limit:
+        return Limit(room, "RCSC 2.3.2, thread under the nut")
+
+    def length_clause(self) -> str:
+        return "RCSC 2.3.2, full nut and stick-through"
+
+    def rod_thread(self, pitch: float) -> Limit:
+        return Limit(pitch, "AISC Design Guide 1, full nut with thread beyond it")
+
+    def hole_use(self, kind: str) -> tuple[str, str]:
+        return {
+            "oversize": ("a slip-critical connection, and hardened washers over oversize holes in outer plies", "AISC 360-22 J3.2, RCSC 6.2"),
+            "short slot": ("a hardened washer over the slot in an outer ply; in bearing only where the load runs across it", "AISC 360-22 J3.2, RCSC 6.2"),
+            "long slot": ("slots in one ply of the joint only, and a plate washer or bar of 5/16 in (8 mm) over them in an outer ply", "AISC 360-22 J3.2, RCSC 6.2"),
+        }.get(kind, ("", ""))
 
     def edge_least(self, bolt: BoltSize, hole: Hole, across_slot: bool) -> Limit:
         row = _edge_rows().get(bolt.name)
@@ -133,4 +205,27 @@ class Aisc:
         return None
 
 
+class AiscMetric(Aisc):
+    """AISC 360-22 chapter J by its metric tables: round millimetres, never converted inches."""
+
+    def edge_greatest(self, t: float) -> Limit:
+        return Limit(min(12 * t, 150.0), "AISC 360-22 J3.6, 12 t ≤ 150 mm")
+
+    def spacing_greatest(self, t: float) -> Limit:
+        return Limit(min(24 * t, 300.0), "AISC 360-22 J3.6, 24 t ≤ 300 mm")
+
+    def fillet_least(self, thinner: float) -> tuple[str, Limit]:
+        leg = next((w for t, w in ((6.0, 3.0), (13.0, 5.0), (19.0, 6.0)) if thinner <= t + 0.01), 8.0)
+        return "leg", Limit(leg, "AISC 360-22 table J2.4M")
+
+    def fillet_along_edge(self, t: float) -> Limit | None:
+        return Limit(t if t < 6.0 - 0.01 else t - 2.0, "AISC 360-22 J2.2b")
+
+
 RULE_SETS: dict[str, RuleSet] = {"EN": En(), "AISC": Aisc()}
+_METRIC = AiscMetric()
+
+
+def rules_of(house: HouseRules) -> RuleSet:
+    """The limits a project is proved by: its standard's, in the tables of its own units."""
+    return _METRIC if house.rule_set == "AISC" and house.units in ("mm", "m") else RULE_SETS[house.rule_set]

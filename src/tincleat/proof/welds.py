@@ -10,8 +10,8 @@ from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Vec3, crossed_rows, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
-from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most
-from tincleat.proof.rulesets import RULE_SETS
+from tincleat.proof.finding import Finding, Rule, at_least, at_most
+from tincleat.proof.rulesets import rules_of
 
 STATIONS = (0.02, 0.5, 0.98)
 
@@ -53,6 +53,12 @@ def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
     return groups
 
 
+def _closed(run: "list[Weld]") -> bool:
+    """Whether a run goes all round: every end of a piece is met by another's, or is carried round a corner."""
+    ends = [p for w in run for p in (w.start, w.end)]
+    return len(run) > 1 and all(sum(math.dist(p, q) < 1.0 for q in ends) > 1 for p in ends)
+
+
 def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
     """For every weld and part of it: the part's ply nearest to the run, the greatest gap along it, and where that is."""
     welds = a.detail.welds
@@ -80,7 +86,7 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
 
 def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """All fillet checks; the worst run of each named weld is reported."""
-    rules = RULE_SETS[house.rule_set]
+    rules = rules_of(house)
     plain: dict[tuple[str, str], Finding] = {}
 
     def keep(finding: Finding) -> None:
@@ -103,7 +109,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 at_most(
                     "weld-gap",
                     "Weld on its part",
-                    Limit(house.weld_gap, "EN 1090-2 annex, house rule: gap at a fillet"),
+                    rules.weld_gap(house.weld_gap),
                     weld.name,
                     gap,
                     where,
@@ -138,7 +144,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             at_least(
                 "fusion-angle",
                 "Fusion faces, least angle",
-                Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"),
+                rules.fusion_least,
                 weld.name,
                 angle,
                 middle(weld),
@@ -150,7 +156,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             at_most(
                 "fusion-angle-most",
                 "Fusion faces, greatest angle",
-                Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°"),
+                rules.fusion_most,
                 weld.name,
                 angle,
                 middle(weld),
@@ -159,7 +165,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             )
         )
     for run in continuous(a.detail.welds):
-        total = sum(length(w) for w in run)
+        total = rules.effective(sum(length(w) for w in run), throat(run[0]), _closed(run))
         name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
         keep(
             at_least(
@@ -169,7 +175,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 name,
                 total,
                 middle(run[0]),
-                f"{name}, continuous length",
+                f"{name}, effective length",
             )
         )
     yield from plain.values()

@@ -3,6 +3,7 @@
 import math
 from typing import Any
 
+import manifold3d
 import numpy as np
 import pytest
 import shapely
@@ -10,6 +11,7 @@ from conftest import beam, joint
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
+from tincleat.catalogue.fasteners import anchor_size
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Detail, mirrored
@@ -18,8 +20,11 @@ from tincleat.errors import BadValue, NoFit
 from tincleat.families.declare import Setting, check, parse, rounded
 from tincleat.families.registry import FAMILIES, family
 from tincleat.geometry.frames import Frame
+from tincleat.geometry.mesh import overlap_volume, prism
+from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.project.entities import FLATS_MM, HouseRules, RoundRule, inch_house
+from tincleat.proof.registry import prove
 
 HOUSE = HouseRules()
 UP = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -90,18 +95,51 @@ def test_no_fit_tells_figures() -> None:
 def test_base_plate_by_hand() -> None:
     d = family("base-plate").detail(foot(), {}, HOUSE)
     plate = d.plates[0]
-    # 203.2 + 2 x 75 = 353.2 along the depth, 203.6 + 150 = 353.6 across, both up to 360
-    assert plate.outline.bounds == pytest.approx((-180, -180, 180, 180))
-    assert d.number("plate_length").raw == pytest.approx(353.2) and d.number("plate_length").origin == "rounded"
+    # M24: inset 1.75 x 24 = 42, up to 45; flange weld 0.6 x 11 = 6.6, up to 7; past the column 7 + nut 36 + 45 = 88, a step more and up to 95
+    # 203.2 + 2 x 95 = 393.2 along the depth, 203.6 + 190 = 393.6 across, both up to 400
+    assert plate.outline.bounds == pytest.approx((-200, -200, 200, 200))
+    assert d.number("plate_length").raw == pytest.approx(393.2) and d.number("plate_length").origin == "rounded"
     # concrete at 0, grout 30, plate 20: the column is shortened to 50
     assert plate.frame.origin[2] == 30 and d.ends[0].point[2] == 50
-    # M24: inset 1.75 x 24 = 42, up to 45; spacing (360 - 90) = 270
-    assert sorted({(r.x, r.y) for r in d.rods}) == [(-135, -135), (-135, 135), (135, -135), (135, 135)]
+    # spacing 400 - 2 x 45 = 310
+    assert sorted({(r.x, r.y) for r in d.rods}) == [(-155, -155), (-155, 155), (155, -155), (155, 155)]
     rod = d.rods[0]
     # washer 8 + nut 21.5 + two pitches 6 = 35.5, up to 40
     assert rod.top == 90 and rod.bottom == -400 and rod.nuts == (58.0,) and rod.washers == (50.0,)
     assert {h.width for h in plate.holes} == {30}  # M24 + 6
-    assert plate.volume == pytest.approx(20 * (360 * 360 - 4 * math.pi * 225))
+    assert plate.volume == pytest.approx(20 * (400 * 400 - 4 * math.pi * 225))
+
+
+@pytest.mark.parametrize("house", [HOUSE, inch_house("")], ids=["EN", "US"])
+@pytest.mark.parametrize("big", [False, True], ids=["usual rod", "large rod"])
+def test_base_plates_are_free_of_breaches_and_of_overlaps_at_first(house: HouseRules, big: bool) -> None:
+    """Every washer, nut and rod beside the column and its welds, by exact solids."""
+    names = ("HEB 300", "HEA 200", "IPE 300", "UC 356x406x634", "UB 457x191x67", "HEB 1000", "SHS 150x150x8", "CHS 219.1x8", "UPN 200")
+    names = names if house is HOUSE else ("W14X90", "W8X31", "W12X65", "W16X31", "W14X730", "HSS8X8X1/2", "C12X20.7")
+    for name in names:
+        case = foot(name)
+        typed = {} if not big else {"anchor": "M36" if house is HOUSE else "1-1/2in"}
+        d = family("base-plate").detail(case, family("base-plate").checked(typed, house), house)
+        found = [f for f in prove(Assembled(case, d, house.rule_set), house) if f.level != "clear"]
+        assert not found, (name, found)
+        size = anchor_size(str(d.number("anchor").value))
+        column = Assembled(case, d, house.rule_set).member_mesh(0, 0.0, 300.0, 4)
+        for rod in d.rods:
+            half = size.washer_side / 2
+            washer = prism(Outline.rectangle(rod.x - half, rod.y - half, rod.x + half, rod.y + half), (), 0.0, size.washer_t).placed(Frame((0.0, 0.0, rod.washers[0])))
+            assert overlap_volume(washer, column) < 1.0, name
+            for w in d.welds:
+                if "supported member" in w.parts:
+                    a, b, u, v = (np.array(x) for x in (w.start, w.end, w.u, w.v))
+                    leg = np.array([a, a + u * w.leg, a + v * w.leg, b, b + u * w.leg, b + v * w.leg])
+                    fillet = manifold3d.Manifold.hull_points(leg)
+                    box = manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(washer.points), tri_verts=washer.triangles.astype(np.uint64)))
+                    assert (fillet ^ box).volume() < 1.0, (name, w.name)
+        # what was worked out in inches lands on sixteenths
+        if house is not HOUSE:
+            for n in d.numbers:
+                for value in n.value if isinstance(n.value, tuple) else (n.value,):
+                    assert not isinstance(value, float) or abs(value / 1.5875 - round(value / 1.5875)) < 1e-6, n
 
 
 def test_foot_levels() -> None:

@@ -266,15 +266,19 @@ def test_plates_against_house_rules() -> None:
 
 def test_anchor_rods() -> None:
     # rods 400 apart on a 360 plate do not fit; 300 apart leaves 30 to the edge, 1.2 x 30 = 36 asked
-    assert base({"anchors_x": (300.0,)})["rod-edge"][0].actual == pytest.approx(30) and base({"anchors_x": (300.0,)})["rod-edge"][0].level == "breach"
+    assert base({"projection": 75.0, "anchors_x": (300.0,)})["rod-edge"][0].actual == pytest.approx(30)
+    assert base({"projection": 75.0, "anchors_x": (300.0,)})["rod-edge"][0].level == "breach"
     # practice 4 d = 96: three lines 80 apart
     assert base({"anchors_x": (135.0, 135.0), "anchors_y": (80.0, 80.0)})["rod-spacing"][0].actual == pytest.approx(80)
     # rod 30 above the plate: 30 - 8 - 21.5 = 0.5 past the nut, a pitch of 3 asked
     assert base({"rod_projection": 30.0})["rod-thread"][0].actual == pytest.approx(0.5)
     assert base({"hole_size": 22.0})["rod-hole"][0].level == "breach"
-    # lines 230 apart stand at 115: 13.4 from the flange face at 101.6 but the washer is 70 wide
+    # the washer is square: 40 off the flange's corner along x and 40 - 7 off its tip's weld across, the larger of both counts, not 51.9 aslant
+    corner = base({"anchors_x": (2 * (101.6 + 40),), "anchors_y": (2 * (101.8 + 40),)})["rod-clear"][0]
+    assert corner.actual == pytest.approx(40)
+    # lines 230 apart stand at 115: 13.4 from the flange face at 101.6, 6.4 from its weld of 7 (0.6 x 11), but the washer is 70 square
     clear = base({"anchors_x": (230.0,), "anchors_y": (100.0,)})["rod-clear"][0]
-    assert clear.actual == pytest.approx(115 - 101.6) and clear.required == 35 and clear.level == "breach"
+    assert clear.actual == pytest.approx(115 - 101.6 - 7) and clear.required == 35 and clear.level == "breach"
 
 
 def test_every_rule_is_reported_clear_or_not() -> None:

@@ -80,7 +80,7 @@ def test_a_breach_shows_its_required_value() -> None:
 def test_a_rounded_number_tells_its_raw_value_and_rule() -> None:
     d = sheet(foot(), "base-plate")
     raw = next(x.raw for x in d.dimensions if x.setting == "plate_length")
-    assert raw == "353.2 → 360, base plate up to steps of 10 mm"
+    assert raw == "393.2 → 400, base plate up to steps of 10 mm"
 
 
 def test_inches() -> None:

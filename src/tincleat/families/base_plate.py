@@ -22,13 +22,13 @@ MOST_LEAN = math.radians(1)
 SETTINGS = (
     Setting("plate_length", "Plate length", "length", "Plate", None, "Along the column's depth; worked out from the projection if not typed.", 60, 3000),
     Setting("plate_width", "Plate width", "length", "Plate", None, "Across the column's flanges; worked out from the projection if not typed.", 60, 3000),
-    Setting("projection", "Projection", "length", "Plate", 75.0, "Plate past the column on every side, before rounding.", 0, 1000, inches=76.2),
+    Setting("projection", "Projection", "length", "Plate", None, "Plate past the column on every side, before rounding; worked out so that washers and wrench clear the column.", 0, 1000),
     Setting("plate_thickness", "Plate thickness", "length", "Plate", 20.0, "Thickness of the base plate.", 6, 200, inches=19.05),
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
     Setting("offset_x", "Offset along the depth", "length", "Plate", 0.0, "Plate's middle from the column's, along its depth.", -500, 500),
     Setting("offset_y", "Offset across", "length", "Plate", 0.0, "Plate's middle from the column's, across its flanges.", -500, 500, handed=True),
     Setting("vents", "Vent holes", "count", "Plate", 0, "Round holes beside the web for galvanizing.", 0, 2),
-    Setting("vent_size", "Vent hole diameter", "length", "Plate", 30.0, "Diameter of the vent holes.", 8, 100),
+    Setting("vent_size", "Vent hole diameter", "length", "Plate", 30.0, "Diameter of the vent holes.", 8, 100, inches=31.75),
     Setting("grout", "Grout", "length", "Foot", 30.0, "Grout between plate and concrete.", 0, 200, inches=38.1),
     Setting("foot_means", "Column foot is", "choice", "Foot", "top of concrete", "What the column's drawn foot stands for; the column is shortened to suit.",
             choices=("top of concrete", "underside of plate", "end of column")),
@@ -47,8 +47,8 @@ SETTINGS = (
     Setting("flange_weld", "Flange weld leg", "length", "Welds", None, "Fillet round the flanges.", 2, 40),
     Setting("web_weld", "Web weld leg", "length", "Welds", None, "Fillets along the web.", 2, 40),
     Setting("key_depth", "Shear key depth", "length", "Shear key", 0.0, "Flat under the plate, from its underside; 0 is none.", 0, 500),
-    Setting("key_length", "Shear key length", "length", "Shear key", 100.0, "Length across the column's flanges.", 20, 1000),
-    Setting("key_thickness", "Shear key thickness", "length", "Shear key", 20.0, "Thickness of the flat.", 6, 100),
+    Setting("key_length", "Shear key length", "length", "Shear key", 100.0, "Length across the column's flanges.", 20, 1000, inches=101.6),
+    Setting("key_thickness", "Shear key thickness", "length", "Shear key", 20.0, "Thickness of the flat.", 6, 100, inches=19.05),
     Setting("pad", "Concrete pad", "flag", "Concrete", True, "Draw the pad under the base."),
     Setting("pad_margin", "Pad past the plate", "length", "Concrete", 150.0, "Pad past the plate on every side.", 0, 3000, inches=152.4),
     Setting("pad_depth", "Pad depth", "length", "Concrete", 600.0, "Depth of the pad.", 100, 5000, inches=609.6),
@@ -73,17 +73,22 @@ def build(case: Case, given: Given) -> Detail:
     shape = case.supported.shape
     inch = house.units in ("in", "ft-in")
     rod = anchor_size(str(given.value("anchor")))
-    projection = float(given.value("projection"))
+    t = float(given.value("plate_thickness"))
+    flange = given.rounded("flange_weld", min(max(0.6 * min(shape.tf, t), 6.0 if not inch else 6.35), 12.0 if not inch else 12.7), "weld leg")
+    web = given.rounded("web_weld", min(max(0.6 * min(shape.tw, t), 5.0 if not inch else 4.7625), 12.0 if not inch else 12.7), "weld leg")
+    step = 12.7 if inch else 5.0
+    inset = math.ceil(1.75 * rod.d / step) * step
+    # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
+    past = flange + max(rod.washer_side / 2, rod.nut_af) + inset
+    projection = float(given.worked_out("projection", max(76.2 if inch else 75.0, math.ceil(past / step + 1) * step)))
     length = given.rounded("plate_length", shape.h + 2 * projection, "base plate")
     width = given.rounded("plate_width", shape.b + 2 * projection, "base plate")
     ox, oy = float(given.value("offset_x")), float(given.value("offset_y"))
-    t, grout = float(given.value("plate_thickness")), float(given.value("grout"))
+    grout = float(given.value("grout"))
     foot = given.value("foot_means")
     concrete = {"top of concrete": 0.0, "underside of plate": -grout, "end of column": -grout - t}[foot]
     under, over = concrete + grout, concrete + grout + t
 
-    step = 12.7 if inch else 5.0
-    inset = math.ceil(1.75 * rod.d / step) * step
     gap_x, gap_y = (max(step, math.floor((side - 2 * inset) / (2 * step)) * 2 * step) for side in (length, width))
     xs, ys = (_centred(tuple(given.worked_out(name, (gap,)))) for name, gap in (("anchors_x", gap_x), ("anchors_y", gap_y)))
     spots = [(x + ox, y + oy) for x in xs for y in ys if given.value("rods_where") == "at every crossing" or x in (xs[0], xs[-1]) or y in (ys[0], ys[-1])]
@@ -96,8 +101,6 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
     rods = _rods(given, rod, spots, concrete, under, over)
 
-    flange = given.rounded("flange_weld", max(0.6 * min(shape.tf, t), 6.0 if not inch else 6.35), "weld leg")
-    web = given.rounded("web_weld", max(0.6 * min(shape.tw, t), 5.0 if not inch else 4.7625), "weld leg")
     welds = _welds(case, over, flange, web)
     plates = [plate]
     depth = float(given.value("key_depth"))
@@ -143,7 +146,8 @@ def _vents(shape: Section, count: int, size: float, ox: float, oy: float) -> lis
 def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], concrete: float, under: float, over: float) -> tuple[Rod, ...]:
     nuts = 2 if given.value("lock_nut") else 1
     need = rod.washer_t + nuts * rod.nut_height + 2 * rod.pitch
-    projection = float(given.worked_out("rod_projection", math.ceil(need / 5) * 5.0))
+    step = 6.35 if given.house.units in ("in", "ft-in") else 5.0
+    projection = float(given.worked_out("rod_projection", math.ceil(need / step - 1e-9) * step))
     top_nut = over + rod.washer_t
     levels = [top_nut + i * rod.nut_height for i in range(nuts)]
     washers = [over]

@@ -7,8 +7,8 @@ import shapely
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size, bolt_sizes
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Hole, Plate, Rod
-from tincleat.geometry.frames import Array
+from tincleat.details.parts import Hole, Plate, Rod, Weld
+from tincleat.geometry.frames import Array, Frame
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least
 from tincleat.proof.measure import nearest_edge
@@ -100,23 +100,55 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
 
 
 def _clear(a: Assembled, washer: float) -> Finding:
-    """Distance from each rod's axis to the column's profile (and inside counts as nothing)."""
+    """Distance from each rod's axis to the column's profile and the legs of the welds on the plate, as its square washer lies (inside counts as nothing).
+
+    Plate washers lie square to the joint: what counts is the larger of the distances along x and y.
+    """
     shape = a.case.supported.shape
-    profile = shape.outer.polygon(shape.inner)
     frame = a.case.supported.frame
-    across = frame.to_local(np.array([(r.x, r.y, 0.0) for r in a.detail.rods]))
-    far = shapely.distance(profile, shapely.points(across[:, 1], across[:, 2]))
+    steel = [_ring(frame, ring) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
+    body = shapely.Polygon(steel[0], steel[1:])
+    parts = [body, *(_leg(w) for w in a.detail.welds if "base plate" in w.parts and "supported member" in w.parts)]
+    far = np.array([min(_square_distance(p, np.array([r.x, r.y])) for p in parts) for r in a.detail.rods])
     i = int(np.argmin(far))
     rod = a.detail.rods[i]
     return at_least(
         "rod-clear",
         "Washer beside the column",
-        Limit(washer / 2, "the plate washer must lie flat beside the column"),
+        Limit(washer / 2, "the square plate washer must lie flat beside the column and its welds"),
         "anchor rods",
         float(far[i]),
         (rod.x, rod.y, rod.top),
-        f"{rod.size} rod to the column",
+        f"{rod.size} rod to the column or its weld",
     )
+
+
+def _ring(frame: Frame, ring: Array) -> Array:
+    """A ring of profile points (n, 2) as seen in the joint's plan, where the column's own axes may be turned or mirrored."""
+    return frame.to_world(np.column_stack([np.zeros(len(ring)), ring]))[:, :2]
+
+
+def _leg(w: Weld) -> "shapely.Polygon":
+    """The strip of the plate that a fillet's leg covers."""
+    a, b, u = np.array(w.start)[:2], np.array(w.end)[:2], np.array(w.u)[:2] * w.leg
+    return shapely.Polygon([a, b, b + u, a + u])
+
+
+def _square_distance(steel: "shapely.Polygon", at: Array) -> float:
+    """How large half a square about a point may be before it meets steel: the least over all edges of the larger of both distances."""
+    if shapely.contains_xy(steel, at[0], at[1]):
+        return 0.0
+    least = np.inf
+    for ring in (steel.exterior, *steel.interiors):
+        p = np.asarray(ring.coords)[:, :2] - at
+        a, d = p[:-1], np.diff(p, axis=0)
+        # along an edge the larger distance is least at an end, where one of both is nothing, or where both are alike
+        with np.errstate(divide="ignore", invalid="ignore"):
+            shares = [np.zeros(len(a)), np.ones(len(a)), -a[:, 0] / d[:, 0], -a[:, 1] / d[:, 1], (a[:, 1] - a[:, 0]) / (d[:, 0] - d[:, 1]), -(a[:, 0] + a[:, 1]) / (d[:, 0] + d[:, 1])]
+        for share in shares:
+            t = np.clip(np.nan_to_num(share, nan=0.0, posinf=0.0, neginf=0.0), 0.0, 1.0)
+            least = min(least, float(np.abs(a + d * t[:, None]).max(axis=1).min()))
+    return float(least)
 
 
 RULES = (Rule("rods", "Anchor rods", rods),)

@@ -21,6 +21,7 @@ from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.spf import global_id, real, text
 from tincleat.exchange.tables import export_bill
 from tincleat.ledger.steel import member_cuts, net_mass
+from tincleat.project.entities import inch_house
 from tincleat.release.bill import bill, bolt_list, total_mass
 
 
@@ -174,4 +175,21 @@ def test_skewed_sloping_notched_and_slotted_details_agree_too(tmp_path: Path) ->
         volume = ifcopenshell.util.shape.get_volume(ifcopenshell.geom.create_shape(settings, element).geometry)
         quantities = next(iter(ifcopenshell.util.element.get_psets(element, qtos_only=True).values()))
         assert volume == pytest.approx(quantities["NetVolume"], rel=0.002), element.Name
+    desk.close()
+
+
+def test_bills_of_an_inch_project_are_in_feet_inches_and_pounds(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "i.tincleat", inch_house("Yard"))
+    desk.run("add-members", members=[{"section": "W12X65", "role": "column", "start": [0, 0, 0], "end": [0, 0, "14'"]}])
+    desk.run("place-all", family="base-plate")
+    export_bill(desk.ledger, tmp_path / "b.csv")
+    rows = list(csv.DictReader((tmp_path / "b.csv").open(encoding="utf-8-sig")))
+    column, plate = rows[0], next(r for r in rows if r["kind"] == "plate")
+    # 14 ft less grout 1 1/2 in and plate 3/4 in: 13'-9 3/4", at 65 lb a foot 898 lb
+    assert column["length"] == "13'-9 3/4\"" and float(column["mass each lb"]) == pytest.approx(65 * (13 + 9.75 / 12), rel=0.01)
+    assert plate["size"].startswith("PL 3/4 x ") and plate["size"].count("'") == 1 and "." not in plate["size"]
+    # steel weighs 0.2836 lb a cubic inch: the plate's own sizes, less four holes of 1 13/16 in
+    wide, high = (desk.ledger.entries[next(iter(desk.ledger.entries))].made.detail.plates[0].outline.bounds[k] * 2 / 25.4 for k in (2, 3))  # type: ignore[union-attr]
+    holes = 4 * 3.14159 / 4 * (1 + 13 / 16) ** 2
+    assert float(plate["mass each lb"]) == pytest.approx(0.75 * (wide * high - holes) * 0.2836, rel=0.002)
     desk.close()

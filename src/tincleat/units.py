@@ -15,6 +15,7 @@ MM = 1.0
 INCH = 25.4
 FOOT = 304.8
 METRE = 1000.0
+POUND = 0.45359237  # kg
 LENGTH_UNITS = {"mm": MM, "cm": 10.0, "m": METRE, "in": INCH, '"': INCH, "″": INCH, "ft": FOOT, "'": FOOT, "′": FOOT}
 PROJECT_UNITS = ("mm", "m", "in", "ft-in")
 MOST_LETTERS = 2000
@@ -219,6 +220,41 @@ def format_length(value: float, unit: str = "mm", mark: bool = False) -> str:
         whole, over = divmod(abs(value), FOOT)
         return f"{'-' if value < 0 else ''}{int(whole)}'-{_trim(over / INCH, 3)}\""
     return f"{'-' if value < 0 else ''}{feet}'-{_inches(rest / 16 * INCH, chr(34))}"
+
+
+def is_inch(unit: str) -> bool:
+    """Whether a project unit is one of inches, with pounds for masses."""
+    return unit in ("in", "ft-in")
+
+
+def mass_unit(unit: str) -> str:
+    """The unit that masses are shown in beside lengths in ``unit``: kg or lb."""
+    return "lb" if is_inch(unit) else "kg"
+
+
+def in_mass_unit(kg: float, unit: str) -> float:
+    """A mass (kg) in the unit that goes with lengths in ``unit``."""
+    return kg / POUND if is_inch(unit) else kg
+
+
+def format_mass(kg: float, unit: str = "mm", digits: int = 1) -> str:
+    """A mass (kg) with its unit, in lb beside inches.
+
+    >>> format_mass(10.0), format_mass(10.0, "ft-in")
+    ('10.0 kg', '22.0 lb')
+    """
+    return f"{in_mass_unit(kg, unit):,.{digits}f} {mass_unit(unit)}"
+
+
+def format_plate(thickness: float, width: float, length: float, unit: str = "mm") -> str:
+    """A plate by its sizes (mm): ``PL 10 x 90 x 220``, or ``PL 3/4 x 16 x 1'-4"`` in inches.
+
+    >>> format_plate(19.05, 406.4, 406.4, "ft-in")
+    'PL 3/4 x 16 x 1\\'-4"'
+    """
+    if is_inch(unit):
+        return f"PL {_inches(thickness, '')} x {_inches(width, '')} x {format_length(length, unit)}"
+    return f"PL {thickness:g} x {width:.1f} x {length:.1f}".replace(".0 ", " ").removesuffix(".0")
 
 
 def format_spacings(values: tuple[float, ...], unit: str = "mm") -> str:

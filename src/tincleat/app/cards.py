@@ -20,7 +20,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.steel import cut_length, cuts_of, net_mass
 from tincleat.project.members import length
-from tincleat.units import format_length
+from tincleat.units import format_length, format_mass
 
 ROLES = ("column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other")
 
@@ -112,7 +112,7 @@ def member_card(
         card, rows = _column(f"{first.name}", f"{first.role} · {SHAPE_WORDS[shape.shape]} · {shape.standard}")
         cuts = cuts_of(desk.ledger, first.id)
         facts = [("System length", format_length(length(first), unit, True)), ("Cut length", format_length(round(cut_length(first, cuts), 1), unit, True)),
-                 ("Mass", f"{net_mass(first, cuts):.1f} kg"), ("Hangs on", first.cardinal)]  # fmt: skip
+                 ("Mass", format_mass(net_mass(first, cuts), unit)), ("Hangs on", first.cardinal)]  # fmt: skip
     else:
         card, rows = _column(f"{len(found)} members", "A change applies to all of them.")
         facts = [
@@ -226,8 +226,8 @@ def import_card(
         rows.addWidget(label(f"The file measures in {found.unit}.", "note", True))
         rows.addWidget(button("Work in feet and inches, AISC rules", inch))
     if report["quantities"]:
-        q = report["quantities"]
-        rows.addWidget(label(f"The file's own quantities: {q['file_kg']:,.0f} kg for {q['members']} members, which weigh {q['ours_kg']:,.0f} kg here, uncut.", "quiet", True))
+        q, unit = report["quantities"], "ft-in" if found.feet else "mm"
+        rows.addWidget(label(f"The file's own quantities: {format_mass(q['file_kg'], unit, 0)} for {q['members']} members, which weigh {format_mass(q['ours_kg'], unit, 0)} here, uncut.", "quiet", True))
     if report["left"]:
         rows.addWidget(label("LEFT OUT", "group"))
         for one in report["left"][:40]:

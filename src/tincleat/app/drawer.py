@@ -13,6 +13,7 @@ from tincleat.app.tables import (
     LEDGER_HEAD,
     LEDGER_WIDTHS,
     Table,
+    bill_head,
     bill_table_rows,
     finding_rows,
     ledger_rows,
@@ -110,6 +111,7 @@ class Drawer(QWidget):
             elif tab == "Findings":
                 table.put(finding_rows(self.ledger), FINDING_WIDTHS)
             else:
+                table.rows.set_head(bill_head(self.ledger.project.house.units))
                 table.put(bill_table_rows(self.ledger), BILL_WIDTHS)
             self.stale[tab] = False
         words = {

@@ -15,7 +15,7 @@ from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.ledger import Ledger
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
-from tincleat.units import format_length
+from tincleat.units import format_length, in_mass_unit, mass_unit
 
 LEAST = 170  # px of the column that says what a row is
 Index = QModelIndex | QPersistentModelIndex
@@ -45,6 +45,12 @@ class Rows(QAbstractTableModel):
         self.beginResetModel()
         self.rows = list(rows)
         self.endResetModel()
+
+    def set_head(self, head: Sequence[str]) -> None:
+        """Call the columns otherwise."""
+        if tuple(head) != self.head:
+            self.head = tuple(head)
+            self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, len(self.head) - 1)
 
     def update(self, rows: Sequence[TableRow]) -> None:
         """Take rows that stand for the same things; only those that read otherwise are painted anew."""
@@ -211,7 +217,12 @@ LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")
 LEDGER_WIDTHS = (94, 0, 108, 70, 84, 104)
 FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "At", "Alike")
 FINDING_WIDTHS = (92, 0, 58, 74, 196, 56, 50)
-BILL_HEAD = ("Mark", "Kind", "Size", "Grade", "Length", "Count", "Each kg", "Mass kg", "Where")
+def bill_head(unit: str) -> tuple[str, ...]:
+    """The bill's head; masses in lb beside inches."""
+    return ("Mark", "Kind", "Size", "Grade", "Length", "Count", f"Each {mass_unit(unit)}", f"Mass {mass_unit(unit)}", "Where")
+
+
+BILL_HEAD = bill_head("mm")
 BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 
@@ -267,7 +278,7 @@ def bill_table_rows(ledger: Ledger) -> list[TableRow]:
     unit = ledger.project.house.units
     return [
         TableRow(
-            (x.mark, x.kind, x.size, x.grade, format_length(round(x.length, 1), unit), str(x.count), f"{x.mass_each:.2f}", f"{x.mass:.1f}", x.where), "", x
+            (x.mark, x.kind, x.size, x.grade, format_length(round(x.length, 1), unit), str(x.count), f"{in_mass_unit(x.mass_each, unit):.2f}", f"{in_mass_unit(x.mass, unit):.1f}", x.where), "", x
         )
         for x in bill(ledger)
     ]

@@ -10,32 +10,57 @@ from tincleat.errors import BadFile
 from tincleat.files import write_whole
 from tincleat.ledger.ledger import Ledger
 from tincleat.release.bill import BoltLine, Line, bill, bolt_list
+from tincleat.units import format_length, in_mass_unit, is_inch
 
 Row = Sequence[str | float | int]
 BILL_HEAD = ("mark", "kind", "name", "size", "grade", "length mm", "count", "mass each kg", "mass kg", "where")
 BOLT_HEAD = ("kind", "size", "grade", "length mm", "least grip mm", "greatest grip mm", "count", "nuts", "washers", "where")
 
 
-def bill_rows(lines: Sequence[Line]) -> list[Row]:
-    """Bill lines as rows under :data:`BILL_HEAD`."""
-    return [(x.mark, x.kind, x.name, x.size, x.grade, round(x.length, 1), x.count, round(x.mass_each, 3), round(x.mass, 3), x.where) for x in lines]
+def bill_head(unit: str = "mm") -> Row:
+    """The bill's head; lengths in feet and inches and masses in lb where the project has inches."""
+    if not is_inch(unit):
+        return BILL_HEAD
+    return tuple({"length mm": "length", "mass each kg": "mass each lb", "mass kg": "mass lb"}.get(h, h) for h in BILL_HEAD)
 
 
-def bolt_rows(lines: Sequence[BoltLine]) -> list[Row]:
-    """Bolt list lines as rows under :data:`BOLT_HEAD`."""
-    return [(x.kind, x.size, x.grade, round(x.length, 2), round(x.grip_least, 1), round(x.grip_most, 1), x.count, x.nuts, x.washers, x.where) for x in lines]
+def bill_rows(lines: Sequence[Line], unit: str = "mm") -> list[Row]:
+    """Bill lines as rows under :func:`bill_head`."""
+    return [
+        (x.mark, x.kind, x.name, x.size, x.grade, _length(x.length, unit, 1), x.count, round(in_mass_unit(x.mass_each, unit), 3), round(in_mass_unit(x.mass, unit), 3), x.where)
+        for x in lines
+    ]
+
+
+def _length(mm: float, unit: str, digits: int) -> str | float:
+    return format_length(mm, unit) if is_inch(unit) else round(mm, digits)
+
+
+def bolt_head(unit: str = "mm") -> Row:
+    """The bolt list's head in the project's units."""
+    return tuple(h.removesuffix(" mm") for h in BOLT_HEAD) if is_inch(unit) else BOLT_HEAD
+
+
+def bolt_rows(lines: Sequence[BoltLine], unit: str = "mm") -> list[Row]:
+    """Bolt list lines as rows under :func:`bolt_head`."""
+    return [
+        (x.kind, x.size, x.grade, _length(x.length, unit, 2), _length(x.grip_least, unit, 1), _length(x.grip_most, unit, 1), x.count, x.nuts, x.washers, x.where)
+        for x in lines
+    ]
 
 
 def export_bill(ledger: Ledger, path: "str | Path") -> list[Path]:
     """Write bill and bolt list: ``.xlsx`` holds both as sheets, ``.csv`` writes a second file ``…-bolts.csv``; the files written."""
     path = Path(path)
-    parts = bill_rows(bill(ledger))
-    bolts = bolt_rows(bolt_list(ledger))
+    unit = ledger.project.house.units
+    head, bolt_words = bill_head(unit), bolt_head(unit)
+    parts = bill_rows(bill(ledger), unit)
+    bolts = bolt_rows(bolt_list(ledger), unit)
     if path.suffix.lower() == ".xlsx":
-        return [write_whole(path, lambda part: _xlsx(part, (("Bill of materials", BILL_HEAD, parts), ("Bolt list", BOLT_HEAD, bolts))))]
+        return [write_whole(path, lambda part: _xlsx(part, (("Bill of materials", head, parts), ("Bolt list", bolt_words, bolts))))]
     if path.suffix.lower() == ".csv":
         second = path.with_name(f"{path.stem}-bolts.csv")
-        return [write_whole(path, lambda part: _csv(part, BILL_HEAD, parts)), write_whole(second, lambda part: _csv(part, BOLT_HEAD, bolts))]
+        return [write_whole(path, lambda part: _csv(part, head, parts)), write_whole(second, lambda part: _csv(part, bolt_words, bolts))]
     raise BadFile(f"a bill is not written as {path.suffix or 'a file without suffix'}", str(path), "a name ending in .xlsx or .csv")
 
 

@@ -9,6 +9,7 @@ from tincleat.details.parts import Plate
 from tincleat.details.steel import Cuts
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cut_length, member_cuts, net_mass
+from tincleat.units import format_plate
 
 
 @dataclass(frozen=True)
@@ -90,7 +91,7 @@ def bill(ledger: Ledger) -> list[Line]:
         for plate in entry.made.detail.plates:
             x0, y0, x1, y1 = plate.outline.bounds
             wide, high = sorted((x1 - x0, y1 - y0))
-            size = f"PL {plate.thickness:g} x {wide:.1f} x {high:.1f}".replace(".0 ", " ").removesuffix(".0")
+            size = format_plate(plate.thickness, wide, high, project.house.units)
             line = Line("", "plate", plate.name, size, plate.grade, high, 0, plate.volume * STEEL_DENSITY, "")
             add(("P", *_plate_key(plate)), line, entry.connection.id)
         for rod in entry.made.detail.rods:

@@ -8,12 +8,14 @@ import numpy as np
 import pytest
 from test_families import HOUSE, foot, on_flange, on_web
 
+from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Detail, Hole, Plate, Weld
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
+from tincleat.project.defaults import along, brought
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.proof.finding import Finding
 from tincleat.proof.registry import RULES, prove
@@ -284,3 +286,30 @@ def test_anchor_rods() -> None:
 def test_every_rule_is_reported_clear_or_not() -> None:
     assert {r.name for r in RULES} == {"edges", "spacing", "fit", "fillets", "plates", "rods"}
     assert all(f.level == "clear" for group in fin({}).values() for f in group)
+
+
+def test_defaults_that_go_with_units_and_rules() -> None:
+    feet = inch_house("")
+    assert along(HouseRules()) == () and along(feet) == ()
+    # inches alone change stock and steps, the rule set alone the grades; bolts stay metric as EN has no inch sizes
+    inches = {a.field for a in along(HouseRules(units="in"))}
+    assert inches == {"plates", "flats", "rounding", "notch_clearance", "notch_radius", "weld_gap", "bars"}
+    assert {a.field: a.then for a in along(HouseRules(rule_set="AISC"))} == {"plate_grade": "A36", "bolt_grade": "Group 120", "anchor_grade": "F1554-36"}
+    both = HouseRules(units="ft-in", rule_set="AISC", bolt="M24")
+    assert {a.field for a in along(both) if a.own} == {"bolt"}
+    assert msgspec.structs.replace(both, title="", **{a.field: a.then for a in along(both)}) == feet
+    back = msgspec.structs.replace(feet, units="mm", rule_set="EN")
+    assert msgspec.convert({**msgspec.to_builtins(back), **brought(back)}, HouseRules) == HouseRules(title="")
+    # every size an office in feet and inches starts with is a whole number of 1/16 in
+    sizes = [*feet.plates, *feet.flats, *feet.bars.values(), *(r.step for r in feet.rounding.values()), feet.notch_clearance, feet.notch_radius, feet.weld_gap]
+    assert all(abs(v / 1.5875 - round(v / 1.5875)) < 1e-9 for v in sizes)
+
+
+def test_a_script_brings_the_defaults_along(corner: Desk) -> None:
+    corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"})
+    assert corner.project.house.bolt == "M20"
+    corner.undo()
+    title = corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"}, bring=True)
+    assert corner.project.house.bolt == "3/4in" and "brought along: plate grade, bolts" in title
+    corner.undo()
+    assert corner.project.house == HouseRules(title=corner.project.house.title)

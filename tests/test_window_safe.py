@@ -410,3 +410,28 @@ def test_nothing_is_cut_in_a_small_window(qtbot: QtBot, window: Window) -> None:
     window.resize(1400, 860)
     qtbot.wait(5)
     assert not table.isColumnHidden(4) and not window.action_line.more.isVisible()
+
+
+def test_a_change_of_units_lists_the_defaults_that_go_with_it(qtbot: QtBot, window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    w = window
+    desk(w).run("set-house-rules", values={"notch_radius": 17.0})
+
+    def fill(self: FormDialog) -> int:
+        for name, value in (("Units", "ft-in"), ("Rule set", "AISC")):
+            choice = field(self, name)
+            choice.setCurrentText(value)
+        self._ok()
+        return 1
+
+    monkeypatch.setattr(FormDialog, "exec", fill)
+    w.actions_["house-rules"].run()
+    page = w.drawer.review
+    assert page.matter is not None and desk(w).project.house.units == "ft-in" and desk(w).project.house.bolt == "M20"
+    rows = {r.key: r for r in page.matter.rows}
+    assert rows["bolt"].words == "M20  →  3/4in" and rows["plate_grade"].words.endswith("A36") and "own" in rows["notch_radius"].words and not rows["notch_radius"].can
+    page._toggle(rows["plate_grade"])  # this one is left
+    before = steps(w)
+    page.go.click()
+    house = desk(w).project.house
+    assert (house.bolt, house.plate_grade, house.notch_radius, house.plates[0]) == ("3/4in", "S275", 17.0, 6.35)
+    assert steps(w) == before + 1 and page.matter is None

@@ -10,6 +10,7 @@ from tincleat.app.asking import save_path
 from tincleat.app.body_forms import body_actions
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
+from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.ready_deeds import ready_actions
 from tincleat.app.underlays import underlay_actions
@@ -46,7 +47,8 @@ def build_actions(w: "Window") -> list[Action]:
         return w.desk is not None
 
     def house(**values: Any) -> None:
-        w.run("set-house-rules", values=values)
+        if w.run("set-house-rules", values=values):
+            offer_defaults(w)
 
     out = [
         Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.projects.new(False), tip="An empty project in millimetres with EN rules"),
@@ -165,11 +167,13 @@ def _house(w: "Window") -> None:
 
     def submit(v: dict[str, str]) -> str:
         bad = w.number_error(v, "spacing_factor") or w.number_error(v, "end_factor") or w.number_error(v, "north_deg")
-        values = {**v, "exposed": v["exposed"] == "yes"}
-        return bad or w.command_error(
-            "set-house-rules",
-            values={**values, "spacing_factor": float(v["spacing_factor"]), "end_factor": float(v["end_factor"]), "north_deg": float(v["north_deg"])},
-        )
+        if bad:
+            return bad
+        values = {**v, "exposed": v["exposed"] == "yes", **{k: float(v[k]) for k in ("spacing_factor", "end_factor", "north_deg")}}
+        bad = w.command_error("set-house-rules", values=values)
+        if not bad and (v["units"], v["rule_set"]) != (h.units, h.rule_set):
+            offer_defaults(w)
+        return bad
 
     w.form("House rules", "Factors only ever ask for more than the standard; the stricter governs and says so.", fields, submit)
 

@@ -34,12 +34,13 @@ class Row:
 
 @dataclass
 class Matter:
-    """What is being looked through: a title, its rows, and what taking some keys does (None if it is only to look at)."""
+    """What is being looked through: a title, its rows, what taking some keys does (None if it is only to look at), and whether rows are of members."""
 
     title: str
     rows: Sequence[Row]
     take: "Callable[[list[str]], bool] | None"
     verb: str = "Take"
+    members: bool = True
 
 
 class ReviewPage(QWidget):
@@ -111,6 +112,8 @@ class ReviewPage(QWidget):
         assert m is not None
         cells = [TableRow((self._state(r), r.what, r.name, r.section, r.words), "", r) for r in m.rows]
         self.table.put(cells, WIDTHS)
+        for column in (2, 3):
+            self.table.setColumnHidden(column, not m.members)
         count, some = len(self.taken()), m.take is not None
         self.title.setText(f"{m.title}: {len(m.rows)} row{'s' if len(m.rows) != 1 else ''}")
         self.go.setText(f"{m.verb} {count}")

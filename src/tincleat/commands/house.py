@@ -13,6 +13,7 @@ from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
 from tincleat.files import read_whole
 from tincleat.ledger.ledger import Ledger
+from tincleat.project.defaults import LABELS, brought
 from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
 from tincleat.project.project import Project
 
@@ -20,9 +21,10 @@ MOST_CSV, MOST_ROWS = 5_000_000, 5000
 
 
 class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
-    """House rules to change, by field."""
+    """House rules to change, by field; ``bring`` brings along the defaults that go with the units and rule set."""
 
     values: dict[str, Any]
+    bring: bool = False
 
 
 @command("set-house-rules", "Change house rules", SetHouse, ("units", "standard", "rule set", "rounding", "stock", "factors"))
@@ -57,7 +59,12 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
     for kind, rule in house.rounding.items():
         if not 0 <= rule.step <= 1000:
             raise BadValue(f"the step of {kind!r} is {rule.step!r}", "house rules", "0 to 1000 mm")
-    return f"Change house rules ({', '.join(args.values)})", project.put(house)
+    done = ", ".join(args.values)
+    if args.bring:
+        more = brought(house)
+        house = msgspec.convert({**msgspec.to_builtins(house), **more}, HouseRules)
+        done += "; brought along: " + (", ".join(LABELS[k].lower() for k in more) or "nothing")
+    return f"Change house rules ({done})", project.put(house)
 
 
 class ImportSections(msgspec.Struct, forbid_unknown_fields=True):

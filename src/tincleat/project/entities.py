@@ -136,6 +136,7 @@ FLATS_MM = tuple(float(w) for w in [*range(20, 160, 10), 160, 180, 200, 220, 250
 FLATS_IN = tuple(12.7 * n for n in range(2, 25))
 # the longest bar delivered by kind of section, mm
 BARS_MM = {"I": 18000.0, "C": 15000.0, "T": 15000.0, "L": 12000.0, "RHS": 12000.0, "CHS": 12000.0, "FL": 6000.0, "RD": 6000.0, "Z": 12000.0, "CF": 12000.0}
+BARS_IN = {shape: 304.8 * feet for shape, feet in {"I": 60, "C": 40, "T": 60, "L": 40, "RHS": 40, "CHS": 40, "FL": 20, "RD": 20, "Z": 40, "CF": 40}.items()}
 ROUND_MM = {"plate width": RoundRule(5.0), "plate length": RoundRule(5.0), "base plate": RoundRule(10.0), "notch": RoundRule(5.0), "weld leg": RoundRule(1.0)}
 ROUND_IN = {
     "plate width": RoundRule(6.35),
@@ -359,5 +360,5 @@ def inch_house(title: str) -> HouseRules:
     """House rules of an office that works to AISC in feet and inches."""
     return HouseRules(
         title=title, units="ft-in", rule_set="AISC", plate_grade="A36", bolt="3/4in", bolt_grade="Group 120", anchor="1in",
-        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7,
+        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7, weld_gap=1.5875, bars=dict(BARS_IN),
     )  # fmt: skip

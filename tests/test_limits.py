@@ -98,11 +98,11 @@ def test_a_hostile_body_is_a_line_of_the_report(tmp_path: Path, monkeypatch: pyt
     ("text", "words"),
     [
         ("ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=IFCBEAM($);\nENDSEC;\nEND-ISO-10303-21;\n", "names no IFC schema"),
-        ("ISO-10303-21;\nFILE_SCHEMA(('IFC4'));\n" + "(" * 5000, ""),
-        ("ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('IFC4'));\nENDSEC;\nDATA;\n" + "#1=IFCBEAM(" + "(" * 20000, ""),
-        ("ISO-10303-21;\nHEADER;FILE_SCHEMA(('IFC9'));ENDSEC;DATA;ENDSEC;END-ISO-10303-21;", ""),
+        ("ISO-10303-21;\nFILE_SCHEMA(('IFC4'));\n" + "(" * 5000, "."),
+        ("ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('IFC4'));\nENDSEC;\nDATA;\n" + "#1=IFCBEAM(" + "(" * 20000, "."),
+        ("ISO-10303-21;\nHEADER;FILE_SCHEMA(('IFC9'));ENDSEC;DATA;ENDSEC;END-ISO-10303-21;", "."),
         ("<?xml version='1.0'?><ifc:ifcXML/>", "XML"),
-        ("  ISO-10303-21;" + "\0" * 9000, ""),
+        ("  ISO-10303-21;" + "\0" * 9000, "."),
         ("ISO-10303-21", "no IFC schema"),
     ],
 )

@@ -43,6 +43,20 @@ def test_everything_lies_on_the_paper(case: Case, name: str, size: tuple[float, 
 
 
 @pytest.mark.parametrize(("case", "name"), CASES)
+@pytest.mark.parametrize("size", [(100, 118), (118, 110), (90, 160)])
+@pytest.mark.parametrize("units", ["mm", "ft-in"])
+def test_no_number_is_cut_by_the_edge_of_the_paper(case: Case, name: str, size: tuple[float, float], units: str) -> None:
+    d = sheet(case, name, size=size, units=units)
+    assert len(d.dimensions) >= 6
+    for dim in d.dimensions:
+        # the window draws its letters 0.78 of their height wide, numbers are a little narrower
+        wide = len(dim.text + dim.required) * TEXT * 0.78
+        left = dim.x - {"left": 0.0, "middle": wide / 2, "right": wide}[dim.anchor]
+        assert left > -0.5 and left + wide < size[0] + 0.5, (dim.text, left, wide)
+        assert TEXT / 2 < dim.y < size[1] - TEXT / 2, dim.text
+
+
+@pytest.mark.parametrize(("case", "name"), CASES)
 def test_numbers_measure_what_they_show_and_do_not_overlap(case: Case, name: str) -> None:
     d = sheet(case, name)
     settings = {s.name for s in FAMILIES[name].settings}

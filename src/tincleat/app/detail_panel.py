@@ -352,9 +352,10 @@ class DetailPanel(QWidget):
         mark = QLabel()
         mark.setPixmap(mark_icon(f.level, self.theme).pixmap(14, 14))
         mark.setAccessibleName(WORDS[f.level])
-        line.addWidget(mark)
+        line.setSpacing(4)
+        line.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
         unit = self._unit()
-        line.addWidget(label(f"{f.title}: {amount(f.actual, f.unit, unit)}, required {limit(f, unit)}", "breach" if f.level == "breach" else ""), 1)
+        line.addWidget(label(f"{f.title}: {amount(f.actual, f.unit, unit)}, required {limit(f, unit)}", "breach" if f.level == "breach" else "", True), 1)
         rows.addLayout(line)
         rows.addWidget(label(f"{f.message}. {f.clause}", "quiet", True))
         if f.level in ("breach", "note") and entry.made is not None:
@@ -365,7 +366,7 @@ class DetailPanel(QWidget):
                 all_like = len(self.targets()) > 1
                 text = "Fix: " + mend_words(self.desk.ledger, entry, *found)
                 fix = partial(self.run, "mend-finding", connection=entry.connection.id, finding=f.key, all_like=all_like)
-                acts.addWidget(button(text, fix, "link"))
+                rows.addWidget(button(text, fix, "link"), 0, Qt.AlignmentFlag.AlignLeft)  # as long as its words: a line of its own
             acts.addWidget(button("Accept with reason…", partial(self.accept_asked.emit, (entry, f)), "link"))
             acts.addWidget(button("Show", partial(self.show_asked.emit, (entry, f)), "link"))
             acts.addStretch(1)

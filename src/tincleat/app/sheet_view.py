@@ -52,6 +52,7 @@ class SheetView(QWidget):
         super().__init__(parent)
         self.theme = theme
         self.drawing: Drawing | None = None
+        self._pieces: dict[str, Array] = {}  # lines of the drawing by style
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(260)
@@ -79,6 +80,11 @@ class SheetView(QWidget):
     def show_drawing(self, drawing: Drawing | None) -> None:
         """Show another drawing (or nothing)."""
         self.drawing = drawing
+        groups: dict[str, list[Array]] = {}
+        for lines in drawing.lines if drawing is not None else ():
+            groups.setdefault(lines.style, []).append(lines.pieces)
+        # put together once a drawing: what costs is the number of strokes of the pen
+        self._pieces = {style: np.concatenate(some) for style, some in groups.items()}
         self._hover = None
         self.update()
 
@@ -122,17 +128,6 @@ class SheetView(QWidget):
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         return pen
 
-    @staticmethod
-    def _by_style(d: Drawing) -> dict[str, Array]:
-        """All lines of a style as one array, put together once a drawing: what costs is the number of strokes of the pen."""
-        found: dict[str, Array] | None = d.__dict__.get("_by_style")
-        if found is None:
-            groups: dict[str, list[Array]] = {}
-            for lines in d.lines:
-                groups.setdefault(lines.style, []).append(lines.pieces)
-            found = d.__dict__["_by_style"] = {style: np.concatenate(some) for style, some in groups.items()}
-        return found
-
     def _paint(self, painter: QPainter, s: float) -> None:
         d = self.drawing
         assert d is not None
@@ -142,7 +137,7 @@ class SheetView(QWidget):
             painter.drawPolygon(QPolygonF([self._at(x, y) for x, y in fill.corners]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         height, shift = d.height, self.shift
-        for style, pieces in self._by_style(d).items():
+        for style, pieces in self._pieces.items():
             painter.setPen(self._pen(style, s))
             flat = pieces * s
             flat = np.column_stack([flat[:, 0] + shift.x(), height * s - flat[:, 1] + shift.y(), flat[:, 2] + shift.x(), height * s - flat[:, 3] + shift.y()])

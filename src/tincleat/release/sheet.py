@@ -2,11 +2,12 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Dimension, Number, View, Weld
+from tincleat.details.parts import Detail, Dimension, Number, View, Weld
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.proof.finding import Finding
@@ -53,14 +54,66 @@ class _Margins:
     bottom: float = EDGE
 
 
-def _margins(dims: "Sequence[Dimension]", view: str) -> _Margins:
+@dataclass(frozen=True)
+class _Chain:
+    """A dimension chain as it is written: where its points lie along it (mm of steel), and per gap what it measures, its text, the value required."""
+
+    dim: Dimension
+    flat: Array
+    model: list[float]
+    gaps: list[tuple[float, str, str]]
+
+    @property
+    def across(self) -> bool:
+        """True where the chain lies level, its numbers side by side."""
+        return self.dim.side in ("top", "bottom")
+
+    @property
+    def widths(self) -> list[float]:
+        """Widths of the numbers, mm of paper."""
+        return [(len(text) + (len(need) + 1 if need else 0)) * TEXT * WIDE for _, text, need in self.gaps]
+
+    def places(self, at: list[float]) -> list[float]:
+        """Where the numbers stand along the chain, its points lying ``at`` on the paper."""
+        wanted = [(at[i] + at[i + 1]) / 2 for i in range(len(at) - 1)]
+        return _apart(wanted, self.widths if self.across else [TEXT * 1.25] * len(wanted))
+
+
+def _chains(detail: Detail, view: str, label: Callable[[float], str], findings: "Sequence[Finding]", family_name: str) -> list[_Chain]:
+    frame = VIEWS[view][1]  # type: ignore[index]
+    breaches = [f for f in findings if f.level == "breach"]
+    out = []
+    for dim in detail.dimensions:
+        if dim.view == view and len(dim.points) > 1:
+            flat = frame.to_local(np.array(dim.points))[:, :2]
+            model = flat[:, 0 if dim.side in ("top", "bottom") else 1].tolist()
+            sizes = [abs(b - a) for a, b in pairwise(model)]
+            out.append(_Chain(dim, flat, model, [(v, label(v), _need(dim.settings[i], v, breaches, family_name, label)) for i, v in enumerate(sizes)]))
+    return out
+
+
+def _side_step(chains: "Sequence[_Chain]", side: str) -> float:
+    """Distance between chains beside a view: their numbers lie across it."""
+    return max([SIDE_ROW, *(max(c.widths) + 2.6 for c in chains if c.dim.side == side)])
+
+
+def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, float], scale: float) -> _Margins:
+    """Paper round a view for its chains at a scale, numbers that are pushed out beyond its ends included."""
     m = _Margins()
     for side in ("left", "right", "top", "bottom"):
-        rows = [d for d in dims if d.view == view and d.side == side and len(d.points) > 1]
-        if not rows:
-            continue
-        depth = OFF + max(d.row for d in rows) * (ROW if side in ("top", "bottom") else SIDE_ROW) + (4.0 if side in ("top", "bottom") else 10.0)
-        setattr(m, side, depth)
+        rows = [c.dim.row for c in chains if c.dim.side == side]
+        if rows:
+            setattr(m, side, OFF + max(rows) * ROW + 4.0 if side in ("top", "bottom") else OFF + (max(rows) + 1) * _side_step(chains, side) - 2.0)
+    for c in chains:
+        low, high = (extent[0], extent[2]) if c.across else (extent[1], extent[3])
+        places = c.places([v / scale for v in c.model])
+        half = [w / 2 for w in c.widths] if c.across else [TEXT * 0.7] * len(places)
+        before = max(low / scale - (p - h) for p, h in zip(places, half, strict=True)) + 1.0
+        after = max(p + h - high / scale for p, h in zip(places, half, strict=True)) + 1.0
+        if c.across:
+            m.left, m.right = max(m.left, before), max(m.right, after)
+        else:
+            m.bottom, m.top = max(m.bottom, before), max(m.top, after)
     m.bottom += 7.0
     return m
 
@@ -75,13 +128,20 @@ def compose(
     a = pics.assembled
     detail = a.detail
     label = lambda v: format_length(v, units)  # noqa: E731
-    margins = {v: _margins(detail.dimensions, v) for v in VIEWS}
-    margins["front"].top += SYMBOL * len(_weld_groups(a))
+    chains = {v: _chains(detail, v, label, findings, family_name) for v in VIEWS}
+    known_margins: dict[tuple[View, float], _Margins] = {}
+
+    def margins(view: View, scale: float) -> _Margins:
+        if (view, scale) not in known_margins:
+            m = known_margins[view, scale] = _margins(chains[view], pics.views[view].extent, scale)
+            m.top += SYMBOL * len(_weld_groups(a)) if view == "front" else 0.0
+        return known_margins[view, scale]
+
     size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
     top = 8.0 if title else 2.0
 
     def outer(view: View, scale: float) -> tuple[float, float]:
-        m = margins[view]
+        m = margins(view, scale)
         return size[view][0] / scale + m.left + m.right, size[view][1] / scale + m.top + m.bottom
 
     def need(rows: "tuple[tuple[View, ...], ...]", scale: float) -> tuple[float, float]:
@@ -94,7 +154,8 @@ def compose(
 
     def least(rows: "tuple[tuple[View, ...], ...]") -> float:
         """The scale from which on the rows are narrow enough at all: most scales need not be tried."""
-        free = [width - sum(margins[v].left + margins[v].right for v in row) for row in rows]
+        least_of = {v: margins(v, SCALES[0]) for v in VIEWS}
+        free = [width - sum(least_of[v].left + least_of[v].right for v in row) for row in rows]
         return max(sum(size[v][0] for v in row) / room if room > 0 else SCALES[-1] for row, room in zip(rows, free, strict=True)) - 1e-9
 
     from_ = {rows: least(rows) for rows in LAYOUTS}
@@ -112,7 +173,7 @@ def compose(
             x += outer(view, scale)[0] + gap_x
         y -= max(outer(v, scale)[1] for v in row)
     for view, p in pics.views.items():
-        m = margins[view]
+        m = margins(view, scale)
         left, upper = corner[view]
         x0, y1 = left + m.left, upper - m.top
         box = (x0, y1 - size[view][1] / scale, x0 + size[view][0] / scale, y1)
@@ -124,7 +185,7 @@ def compose(
         below = [x for x in detail.dimensions if x.view == view and x.side == "bottom" and len(x.points) > 1]
         depth = (OFF + max((x.row for x in below), default=0) * ROW + 5.5) if below else 3.5
         d.texts.append(Text(f"{VIEWS[view][0]}  1:{scale:g}", place.x, box[1] - depth - 2.5, 2.4))
-        _dimension(d, place, detail.dimensions, label, detail.numbers, findings, family_name, units)
+        _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units)
     _marks(d, a, findings)
     if title:
@@ -158,27 +219,15 @@ def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
         d.circles.append(Circle(style, (x - cx) / d.scale + place.x, (y - cy) / d.scale + place.y, r / d.scale))
 
 
-def _dimension(
-    d: Drawing,
-    place: ViewBox,
-    dims: "Sequence[Dimension]",
-    label: Callable[[float], str],
-    numbers: "Sequence[Number]",
-    findings: "Sequence[Finding]",
-    family_name: str,
-    units: str,
-) -> None:
+def _dimension(d: Drawing, place: ViewBox, chains: "Sequence[_Chain]", numbers: "Sequence[Number]", label: Callable[[float], str]) -> None:
     strokes: list[tuple[float, float, float, float]] = []
     known = {n.name: n for n in numbers}
-    findings = [f for f in findings if f.level == "breach"]
-    for dim in dims:
-        if dim.view != place.name or len(dim.points) < 2:
-            continue
-        flat = place.frame.to_local(np.array(dim.points))[:, :2]
-        paper = _paper(place, d.scale, flat).tolist()
-        along = 0 if dim.side in ("top", "bottom") else 1
+    for c in chains:
+        dim = c.dim
+        paper = _paper(place, d.scale, c.flat).tolist()
+        along = 0 if c.across else 1
         away = 1 - along
-        step = ROW if along == 0 else SIDE_ROW
+        step = ROW if c.across else _side_step(chains, dim.side)
         edge = {"left": place.box[0], "right": place.box[2], "top": place.box[3], "bottom": place.box[1]}[dim.side]
         sign = -1.0 if dim.side in ("left", "bottom") else 1.0
         line = edge + sign * (OFF + dim.row * step)
@@ -189,31 +238,22 @@ def _dimension(
             strokes.append((at[i] - TICK, line - TICK, at[i] + TICK, line + TICK) if along == 0 else (line - TICK, at[i] - TICK, line + TICK, at[i] + TICK))
         lo, hi = min(at), max(at)
         strokes.append((lo, line, hi, line) if along == 0 else (line, lo, line, hi))
-        _numbers(d, dim, place, flat[:, along].tolist(), at, along, line, sign, label, known, findings, family_name, units, strokes)
+        _numbers(d, c, place, at, line, sign, label, known, strokes)
     if strokes:
         d.lines.append(Lines("dimension", np.array(strokes)))
 
 
 def _numbers(
-    d: Drawing, dim: Dimension, place: ViewBox, model: list[float], at: list[float], along: int, line: float, sign: float, label: Callable[[float], str], known: "dict[str, Number]",
-    findings: "Sequence[Finding]", family_name: str, units: str, strokes: "list[tuple[float, float, float, float]]",
+    d: Drawing, c: _Chain, place: ViewBox, at: list[float], line: float, sign: float, label: Callable[[float], str], known: "dict[str, Number]",
+    strokes: "list[tuple[float, float, float, float]]",
 ) -> None:  # fmt: skip
     """Numbers of one chain, pushed apart where gaps are too narrow for them."""
-    spans = [(abs(model[i + 1] - model[i]), (at[i] + at[i + 1]) / 2) for i in range(len(at) - 1)]
-    texts, wanted = [], []
-    for gap, (measured, middle) in enumerate(spans):
-        text = label(measured)
-        texts.append((gap, measured, text, _need(dim.settings[gap], measured, findings, family_name, label)))
-        wanted.append(middle)
-    widths = [(len(t[2]) + (len(t[3]) + 1 if t[3] else 0)) * TEXT * WIDE for t in texts]
-    room = widths if along == 0 else [TEXT * 1.25] * len(texts)
-    places = _apart(wanted, room)
-    for (gap, measured, text, need), middle, target, width in zip(texts, wanted, places, widths, strict=True):
+    dim = c.dim
+    middles = [(at[i] + at[i + 1]) / 2 for i in range(len(at) - 1)]
+    for gap, ((measured, text, need), middle, target, width) in enumerate(zip(c.gaps, middles, c.places(at), c.widths, strict=True)):
         moved = abs(target - middle) > abs(measured) / d.scale / 2 - 0.2
-        if along == 0:
+        if c.across:
             x, y = target, line + TEXT * 0.8
-            if dim.side == "bottom":
-                y = line + TEXT * 0.8
             if moved:
                 y = line - TEXT * 1.0 if dim.side == "bottom" else line + TEXT * 1.9
                 strokes.append((middle, line, target, y + (TEXT * 0.6 if dim.side == "bottom" else -TEXT * 0.6)))

@@ -313,3 +313,17 @@ def test_a_script_brings_the_defaults_along(corner: Desk) -> None:
     assert corner.project.house.bolt == "3/4in" and "brought along: plate grade, bolts" in title
     corner.undo()
     assert corner.project.house == HouseRules(title=corner.project.house.title)
+
+
+def test_a_welded_edge_is_sealed_and_no_free_edge() -> None:
+    # 30 mm of setback: 30 + 40 = 70 from the bolts to the welded edge, over 4 t + 40 = 4 x 6 + 40 = 64 (web of 6), yet no water gets in there;
+    # the free edge on the other side is 40 away
+    (edge,) = [f for f in fin({"setback": 30.0})["edge-greatest"] if f.part == "fin plate, edge"]
+    assert edge.level == "clear" and edge.actual == pytest.approx(40) and edge.required == pytest.approx(64)
+    (edge,) = [f for f in fin({"setback": 30.0, "edge_distance": 70.0})["edge-greatest"] if f.part == "fin plate, edge"]
+    assert edge.level == "breach" and edge.actual == pytest.approx(70)
+    # without its welds the same edge is free
+    case = on_flange()
+    detail = family("fin-plate").detail(case, family("fin-plate").checked({"setback": 30.0}, HOUSE), HOUSE)
+    bare = msgspec.structs.replace(detail, welds=())
+    assert max(f.actual for f in findings(case, bare)["edge-greatest"] if f.part == "fin plate, edge") == pytest.approx(70)

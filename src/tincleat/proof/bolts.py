@@ -9,6 +9,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Fitted, Ply, gaps
 from tincleat.details.parts import Bolts, Hole
 from tincleat.geometry.frames import Array
+from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most, governing
 from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
@@ -82,9 +83,30 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if house.exposed:
             t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
             met, side = along_rays(d.points, ways, starts, stops)
-            met = np.where(free[side], met, np.inf)
+            # water gets in at free edges only: a welded one is sealed
+            met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
             reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
             yield from _greatest(d, rules.edge_greatest(t), t, reach)
+
+
+def _welded(a: Assembled, ply: Ply, gap: float) -> "np.ndarray":
+    """Which sides of a ply's outline are welded along nine tenths of their length or more, (m,)."""
+    starts, stops, _ = ply.edges
+    runs = [ply.frame.to_local(np.array([w.start, w.end])) for w in a.detail.welds if ply.owner in w.parts]
+    along = stops - starts
+    size = np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)
+    unit = along / size[:, None]
+    sealed: list[list[tuple[float, float]]] = [[] for _ in size]
+    for run in runs:
+        if run[:, 2].min() < -gap - ON_FACE or run[:, 2].max() > ply.thickness + gap + ON_FACE:
+            continue
+        from_start = run[None, :, :2] - starts[:, None]
+        off = np.abs(from_start[:, :, 1] * unit[:, None, 0] - from_start[:, :, 0] * unit[:, None, 1]).max(axis=1)
+        at = (from_start * unit[:, None]).sum(axis=2)
+        for i in np.flatnonzero(off <= gap + ON_FACE):
+            sealed[i].append((max(0.0, float(at[i].min())), min(float(size[i]), float(at[i].max()))))
+    # welds on both faces lie over each other: the longest run counts
+    return np.array([max((b - a for a, b in some), default=0.0) >= 0.9 * length for some, length in zip(sealed, size, strict=True)])
 
 
 def _measured(d: _Drilled, slot_end: bool) -> "tuple[Array, np.ndarray]":

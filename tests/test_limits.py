@@ -1,6 +1,7 @@
 """Input that is hostile, or larger than anything meant: it is refused in plain words, within bounds, and nothing has changed."""
 
 import io
+import json
 import math
 import os
 import subprocess
@@ -241,6 +242,25 @@ TOO_MUCH: dict[str, "Callable[[Path], tuple[str, dict[str, Any]]]"] = {
     "crossings": lambda p: ("add-columns", {"section": "IPE 200", "at": ["A1:SF500"], "base": 0, "top": 3000}),
     "deep": lambda p: ("add-members", {"members": _deep(5000)}),
 }
+
+
+def test_runs_put_on_each_other_one_by_one_are_refused(corner: Desk) -> None:
+    # each is small; forty of them made every one look at all others for joints, 86 s in all
+    corner.run("add-members", members=[beam("UB 305x165x40", (0, 9000, 3000), (5000, 9000, 3000)), beam("IPE 200", (0, 0, 3000), (5000, 0, 3000))])
+    last = list(corner.project.members)[-2:]
+    line = json.dumps({"do": "add-run", "kind": "joists", "settings": {"beams": last, "section": "IPE 160", "spacing": 900}})
+    count = len(corner.project.members)
+    for times, words in ((40, "would lie on each other, each against"), (14, r"1\d members lie where it would lie")):
+        with pytest.raises(TinCleatError, match=words):
+            corner.run_script("\n".join([line] * times))
+    assert len(corner.project.members) == count
+    for _ in range(10):
+        corner.run("add-members", members=[beam("IPE 200", (0, 0, 3000), (5000, 0, 3000))])
+    stack = list(corner.project.members)[-10:]
+    corner.run("change-members", ids=stack, grade="S235")  # nobody moves: not asked
+    corner.run("delete-members", ids=stack[:1])
+    corner.undo()
+    assert corner.project.members[stack[0]].grade == "S235"
 
 
 def _deep(n: int) -> list[Any]:

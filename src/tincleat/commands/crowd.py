@@ -13,17 +13,23 @@ MANY = 200  # members changed at once from which on the question is asked
 THICK = 40  # members that one of them may lie against, on average; of a dense frame it is about ten
 ROOM = 200.0  # mm about a member's line
 BATCH = 50
+STACK = 12  # members between the same two places; a built-up one has four
 
 
 def check_crowd(project: Project, new: Sequence[Member]) -> None:
-    """Raises Refused if many new or changed members lie on each other or on those that are there: every one would be looked at for a joint with every other.
+    """Raises Refused if new or changed members lie on each other or on those that are there: every one would be looked at for a joint with every other.
 
-    Members whose lines come within :data:`ROOM` are counted, batch by batch, and the count is given up as soon as it is too high.
+    Of few members it is asked how many others share the places of both ends.  Of many,
+
+    those whose lines come within :data:`ROOM` are counted, batch by batch, and the count is given up as soon as it is too high.
     """
-    mine = {m.id for m in new}
-    if len(mine) < MANY:
+    if not new:
         return
-    lines = np.array([(m.start, m.end) for m in (*new, *(m for m in project.members.values() if m.id not in mine))])
+    mine = {m.id for m in new}
+    lines = np.array([(m.start, m.end) for m in (*new, *(m for m in project.members.values() if m.id not in mine))]).reshape(-1, 2, 3)
+    if len(mine) < MANY:
+        _check_stacks(new, lines)
+        return
     low, high = lines.min(axis=1) - ROOM / 2, lines.max(axis=1) + ROOM / 2
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
     tree = shapely.STRtree(boxes)
@@ -39,6 +45,14 @@ def check_crowd(project: Project, new: Sequence[Member]) -> None:
         seen = first + len(some)
         if count > THICK * max(seen, MANY):
             raise Refused(f"{len(new)} members would lie on each other, each against {count / seen:.0f} others", right="larger distances, or fewer members")
+
+
+def _check_stacks(new: Sequence[Member], lines: "np.ndarray") -> None:
+    for m, line in zip(new, lines, strict=False):
+        same = np.maximum(np.abs(lines - line).max(axis=(1, 2)) < ROOM / 2, np.abs(lines - line[::-1]).max(axis=(1, 2)) < ROOM / 2)
+        count = int(same.sum()) - 1
+        if count > STACK:
+            raise Refused(f"{count} members lie where it would lie", m.name or m.id, f"at most {STACK} between the same two places")
 
 
 def _touch(a: "np.ndarray", b: "np.ndarray") -> "np.ndarray":

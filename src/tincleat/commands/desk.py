@@ -15,7 +15,7 @@ from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
-from tincleat.project.entities import Delta, HouseRules
+from tincleat.project.entities import Delta, HouseRules, Member
 from tincleat.project.limits import check_changes
 from tincleat.project.project import Project, inverse
 from tincleat.project.store import Store, Turn
@@ -249,7 +249,9 @@ class _Piece:
         fresh = self.changes[self._known :]
         if fresh:
             members = self.desk.project.members
-            check_crowd(self.desk.project, [members[key] for key in dict.fromkeys(c.id for c in fresh if c.table == "member") if key in members])
+            # members put somewhere by a command are asked; what undo and redo bring back was kept before
+            placed = dict.fromkeys(c.id for c in fresh if isinstance(c.new, Member) and (not isinstance(c.old, Member) or (c.old.start, c.old.end) != (c.new.start, c.new.end)))
+            check_crowd(self.desk.project, [members[key] for key in placed if key in members] if self.done else [])
             self._known = len(self.changes)
             self._ledger_moved = True
             self.touched |= self.desk.ledger.changed(fresh)

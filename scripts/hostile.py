@@ -110,7 +110,7 @@ def seeds(folder: Path) -> dict[str, list[bytes]]:
     desk.run("place-all", family="fin-plate")
     desk.run("take-snapshot", name="s")
     desk.close()
-    script = b'{"do": "add-level", "name": "a", "elevation": "3\'-6 1/2\\""}\n{"do": "add-members", "members": [{"section": "IPE 200", "start": [0, 0, 0], "end": ["5 m", 0, 0], "roll_deg": 30}]}\n{"do": "add-run", "kind": "joists", "settings": {"beams": ["?role:beam"], "section": "IPE 160", "spacing": 900}}\n{"do": "set-house-rules", "values": {"end_factor": 1.5}}\n{"do": "copy-members", "ids": ["?role:beam"], "by": [0, 2000, 0], "count": 3}\n{"do": "place-all", "family": "base-plate", "settings": {"plate_thickness": "3/4in"}}\n'
+    script = b'{"do": "add-level", "name": "a", "elevation": "3\'-6 1/2\\""}\n{"do": "add-members", "members": [{"section": "IPE 200", "start": [0, 0, 0], "end": ["5 m", 0, 0], "roll_deg": 30}, {"section": "HEB 200", "role": "column", "start": [0, 0, 0], "end": [0, 0, 4000]}]}\n{"do": "add-run", "kind": "joists", "settings": {"beams": ["?role:beam"], "section": "IPE 160", "spacing": 900}}\n{"do": "set-house-rules", "values": {"end_factor": 1.5}}\n{"do": "copy-members", "ids": ["?role:beam"], "by": [0, 2000, 0], "count": 3}\n{"do": "place-all", "family": "base-plate", "settings": {"plate_thickness": "3/4in"}}\n'
     csv = b"designation,shape,h,b,tw,tf,r1,r2,slope,tf_at,mass\nMY 300,I,300,150,8,12,15,0,0,0,\nMY 301,C,200,80,8,12,10,0,0,0,\n"
     png = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\x00\x10\x00\x00\x00\x10\x08\x02\x00\x00\x00\x90\x91h6"
     return {"ifc": ifc, "dxf": [(folder / "seed.dxf").read_bytes()], "pdf": [pdf], "png": [png], "script": [script], "csv": [csv], "project": [(folder / "seed.tincleat").read_bytes()]}
@@ -148,8 +148,15 @@ def rounds(kind: str, number: int, seed: int, out: "multiprocessing.Queue[Any]")
     with tempfile.TemporaryDirectory(prefix="tincleat-hostile-") as scratch:
         folder = Path(scratch)
         good = seeds(folder)[kind]
-        desk = Desk.create(folder / "work.tincleat")
-        desk.run("add-members", members=[{"section": "UB 305x165x40", "start": [0, 9000, 3000], "end": [5000, 9000, 3000]}])
+        works = [Desk.create(folder / f"{name}.tincleat") for name in ("trial", "work")]
+        for work in works:
+            work.run("add-members", members=[{"section": "UB 305x165x40", "start": [0, 2000, 0], "end": [5000, 2000, 0]}])
+        trial, desk = works
+        for i, data in enumerate(good if kind in ("script", "csv", "project", "dxf") else ()):
+            path = folder / f"seed-{i}{SUFFIX[kind]}"
+            path.write_bytes(data)
+            tried(kind, path, trial)  # what is changed at random must be good at first, or nothing is tried
+        trial.close()
         before = {t: dict(r) for t, r in desk.project.tables.items()}
         told: Counter[str] = Counter()
         wrong: list[str] = []

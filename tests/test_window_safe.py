@@ -1,54 +1,27 @@
 """The window where it must not change, hide or lose anything: wheels, focus, filters, files that go away, work that is stopped."""
 
 import os
-import shutil
 import sqlite3
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
+from test_window import desk, window
 
-from tincleat.app import asking, deeds, theme
+from tincleat.app import asking, deeds
 from tincleat.app.dialogs import Ask, FormDialog
 from tincleat.app.fields import Choice
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 
-
-@pytest.fixture
-def window(qtbot: QtBot, demo_file: Path, tmp_path: Path) -> Iterator[Window]:
-    """The window with a copy of the demo."""
-    app = QApplication.instance()
-    assert isinstance(app, QApplication)
-    theme.load_fonts()
-    theme.apply(app, theme.LIGHT)
-    shutil.copy(demo_file, tmp_path / "demo.tincleat")
-    settings = QSettings(str(tmp_path / "w.ini"), QSettings.Format.IniFormat)
-    settings.setValue("demo_folder", str(tmp_path))
-    made = Window(theme.LIGHT, settings)
-    made.boxes = False
-    made.resize(1280, 800)
-    qtbot.addWidget(made)
-    made.show()
-    qtbot.waitExposed(made)
-    made.activateWindow()
-    made.raise_()
-    qtbot.waitUntil(made.isActiveWindow, timeout=5000)
-    assert made.projects.open_path(tmp_path / "demo.tincleat")
-    yield made
-    made.close()
-
-
-def desk(w: Window) -> Desk:
-    assert w.desk is not None
-    return w.desk
+assert window  # the fixture
 
 
 def field(w: QWidget, name: str) -> Any:

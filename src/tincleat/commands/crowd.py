@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from tincleat.errors import Refused
+from tincleat.joints.find import Finder
 from tincleat.project.entities import Member
 from tincleat.project.project import Project
 
@@ -16,20 +17,19 @@ BATCH = 50
 STACK = 12  # members between the same two places; a built-up one has four
 
 
-def check_crowd(project: Project, new: Sequence[Member]) -> None:
+def check_crowd(project: Project, finder: Finder, new: Sequence[Member]) -> None:
     """Raises Refused if new or changed members lie on each other or on those that are there: every one would be looked at for a joint with every other.
 
-    Of few members it is asked how many others share the places of both ends.  Of many,
-
+    Of few members it is asked how many others share the places of both ends; ``finder`` knows where all were before.  Of many,
     those whose lines come within :data:`ROOM` are counted, batch by batch, and the count is given up as soon as it is too high.
     """
     if not new:
         return
     mine = {m.id for m in new}
-    lines = np.array([(m.start, m.end) for m in (*new, *(m for m in project.members.values() if m.id not in mine))]).reshape(-1, 2, 3)
     if len(mine) < MANY:
-        _check_stacks(new, lines)
+        _check_stacks(finder, new)
         return
+    lines = np.array([(m.start, m.end) for m in (*new, *(m for m in project.members.values() if m.id not in mine))])
     low, high = lines.min(axis=1) - ROOM / 2, lines.max(axis=1) + ROOM / 2
     boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
     tree = shapely.STRtree(boxes)
@@ -47,12 +47,24 @@ def check_crowd(project: Project, new: Sequence[Member]) -> None:
             raise Refused(f"{len(new)} members would lie on each other, each against {count / seen:.0f} others", right="larger distances, or fewer members")
 
 
-def _check_stacks(new: Sequence[Member], lines: "np.ndarray") -> None:
-    for m, line in zip(new, lines, strict=False):
-        same = np.maximum(np.abs(lines - line).max(axis=(1, 2)) < ROOM / 2, np.abs(lines - line[::-1]).max(axis=(1, 2)) < ROOM / 2)
-        count = int(same.sum()) - 1
+def _check_stacks(finder: Finder, new: Sequence[Member]) -> None:
+    own = [finder.index[m.id] for m in new if m.id in finder.index]
+    lines = np.array([(m.start, m.end) for m in new])
+    for m, line in zip(new, lines, strict=True):
+        there = _alike(finder.line, line)
+        there[own] = False  # they were there, and go where they are asked about
+        count = int(there.sum()) + int(_alike(lines, line).sum()) - 1
         if count > STACK:
             raise Refused(f"{count} members lie where it would lie", m.name or m.id, f"at most {STACK} between the same two places")
+
+
+def _alike(lines: "np.ndarray", line: "np.ndarray") -> "np.ndarray":
+    """Which of some lines (n, 2, 3) run between the same two places as a line (2, 3), either way round."""
+    out = np.zeros(len(lines), dtype=bool)
+    for way in (line, line[::-1]):
+        near = np.flatnonzero(np.abs(lines[:, 0, 0] - way[0, 0]) < ROOM / 2)  # most are ruled out along one axis
+        out[near] |= np.abs(lines[near] - way).max(axis=(1, 2)) < ROOM / 2
+    return out
 
 
 def _touch(a: "np.ndarray", b: "np.ndarray") -> "np.ndarray":

@@ -251,7 +251,7 @@ class _Piece:
             members = self.desk.project.members
             # members put somewhere by a command are asked; what undo and redo bring back was kept before
             placed = dict.fromkeys(c.id for c in fresh if isinstance(c.new, Member) and (not isinstance(c.old, Member) or (c.old.start, c.old.end) != (c.new.start, c.new.end)))
-            check_crowd(self.desk.project, [members[key] for key in placed if key in members] if self.done else [])
+            check_crowd(self.desk.project, self.desk.ledger.finder, [members[key] for key in placed if key in members] if self.done else [])
             self._known = len(self.changes)
             self._ledger_moved = True
             self.touched |= self.desk.ledger.changed(fresh)

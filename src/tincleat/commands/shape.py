@@ -40,7 +40,7 @@ def _copied(project: Project, ledger: Ledger, members: Sequence[Member], motions
             key = project.new_id("m")
             name = key.upper() if m.name == m.id.upper() else m.name
             made.append(Moved(m.id, check_member(msgspec.structs.replace(new, id=key, name=name, guid="", run="")), flipped))
-    check_crowd(project, [m.member for m in made])
+    check_crowd(project, ledger.finder, [m.member for m in made])
     connections, left = come_along(ledger, made, motions[0].mirrors, project.new_id)
     words = f", {several(len(connections), 'connection')} along" if connections else ""
     words += f", {several(left, 'connection')} left behind (another joint there)" if left else ""

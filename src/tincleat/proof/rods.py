@@ -1,6 +1,6 @@
 """Anchor rods against the base plate and the column: hole, edge, spacing, thread, room for washer and nut."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -109,7 +109,7 @@ def _clear(a: Assembled, washer: float) -> Finding:
     steel = [_ring(frame, ring) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
     body = shapely.Polygon(steel[0], steel[1:])
     parts = [body, *(_leg(w) for w in a.detail.welds if "base plate" in w.parts and "supported member" in w.parts)]
-    far = np.array([min(_square_distance(p, np.array([r.x, r.y])) for p in parts) for r in a.detail.rods])
+    far = _square_distances(parts, np.array([(r.x, r.y) for r in a.detail.rods]))
     i = int(np.argmin(far))
     rod = a.detail.rods[i]
     return at_least(
@@ -134,21 +134,20 @@ def _leg(w: Weld) -> "shapely.Polygon":
     return shapely.Polygon([a, b, b + u, a + u])
 
 
-def _square_distance(steel: "shapely.Polygon", at: Array) -> float:
-    """How large half a square about a point may be before it meets steel: the least over all edges of the larger of both distances."""
-    if shapely.contains_xy(steel, at[0], at[1]):
-        return 0.0
-    least = np.inf
-    for ring in (steel.exterior, *steel.interiors):
-        p = np.asarray(ring.coords)[:, :2] - at
-        a, d = p[:-1], np.diff(p, axis=0)
-        # along an edge the larger distance is least at an end, where one of both is nothing, or where both are alike
-        with np.errstate(divide="ignore", invalid="ignore"):
-            shares = [np.zeros(len(a)), np.ones(len(a)), -a[:, 0] / d[:, 0], -a[:, 1] / d[:, 1], (a[:, 1] - a[:, 0]) / (d[:, 0] - d[:, 1]), -(a[:, 0] + a[:, 1]) / (d[:, 0] + d[:, 1])]
-        for share in shares:
-            t = np.clip(np.nan_to_num(share, nan=0.0, posinf=0.0, neginf=0.0), 0.0, 1.0)
-            least = min(least, float(np.abs(a + d * t[:, None]).max(axis=1).min()))
-    return float(least)
+def _square_distances(steel: "Sequence[shapely.Polygon]", points: Array) -> Array:
+    """How large half a square about each point (k, 2) may be before it meets steel: the least over all edges of the larger of both distances, (k,)."""
+    rings = [np.asarray(ring.coords)[:, :2] for part in steel for ring in (part.exterior, *part.interiors)]
+    a = np.concatenate([ring[:-1] for ring in rings]) - points[:, None]
+    d = np.concatenate([np.diff(ring, axis=0) for ring in rings])
+    # along an edge the larger distance is least at an end, where one of both is nothing, or where both are alike
+    tops = np.stack([-a[..., 0], -a[..., 1], a[..., 1] - a[..., 0], -a[..., 0] - a[..., 1]])
+    ways = np.stack([d[:, 0], d[:, 1], d[:, 0] - d[:, 1], d[:, 0] + d[:, 1]])[:, None]
+    inner = np.divide(tops, ways, out=np.zeros_like(tops), where=np.abs(ways) > 1e-12).clip(0.0, 1.0)
+    shares = np.concatenate([np.zeros((1, *a.shape[:2])), np.ones((1, *a.shape[:2])), inner])
+    least: Array = np.abs(a + d * shares[..., None]).max(axis=-1).min(axis=(0, 2))
+    for part in steel:
+        least[shapely.contains_xy(part, points[:, 0], points[:, 1])] = 0.0
+    return least
 
 
 RULES = (Rule("rods", "Anchor rods", rods),)

@@ -266,7 +266,8 @@ def _shed(folder: Path, quick: bool) -> list[Figure]:
     count = 500 if quick else 2000
     path = folder / "shed.tincleat"
     start = time.perf_counter()
-    desk = longshed.build(path, count=count)
+    desk = Desk.create(path)
+    desk.run_all(longshed.commands(count))
     counts = desk.ledger.counts()
     took = (time.perf_counter() - start) * 1000
     note = f"{len(desk.project.members)} members, {len(desk.project.connections)} connections, {len(desk.ledger.kin())} kin"

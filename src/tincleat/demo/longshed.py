@@ -39,8 +39,8 @@ def members(count: int) -> list[dict[str, Any]]:
     return out
 
 
-def build(path: "str | Path", overwrite: bool = False, count: int = 10000, joined: bool = True) -> Desk:
-    """The project, whole or not at all: about ``count`` members, and connections wherever a family fits if ``joined``."""
+def commands(count: int = 10000, joined: bool = True) -> list[tuple[str, dict[str, Any]]]:
+    """What makes the frame of about ``count`` members, with connections wherever a family fits if ``joined``."""
     made = members(count)
     steps: list[tuple[str, dict[str, Any]]] = [("add-level", {"name": f"floor {k}", "elevation": k * STOREY}) for k in range(FLOORS + 1)]
     bays = round(max(m["end"][0] for m in made) / BAY_X)
@@ -48,7 +48,12 @@ def build(path: "str | Path", overwrite: bool = False, count: int = 10000, joine
     steps.append(("add-members", {"members": made}))
     if joined:
         steps += [("place-all", {"family": "base-plate"}), ("place-all", {"family": "fin-plate"})]
-    return Desk.create_whole(path, HouseRules(title="Long shed"), overwrite, lambda desk: _done(desk, steps))
+    return steps
+
+
+def build(path: "str | Path", overwrite: bool = False, count: int = 10000, joined: bool = True) -> Desk:
+    """The project, whole or not at all."""
+    return Desk.create_whole(path, HouseRules(title="Long shed"), overwrite, lambda desk: _done(desk, commands(count, joined)))
 
 
 def _done(desk: Desk, steps: "list[tuple[str, dict[str, Any]]]") -> None:

@@ -1,5 +1,6 @@
 """The command line as a script sees it: exit codes, JSON, one-line errors."""
 
+import io
 import json
 import shutil
 from pathlib import Path
@@ -100,6 +101,18 @@ def test_unusable_input_is_exit_2_in_one_line(capsys: pytest.CaptureFixture[str]
     extra = ["--bom", str(tmp_path / "o.csv")] if verb == "export" else []
     code, out, err = run(capsys, verb, path, *extra)
     assert code == 2 and out == "" and str(path) in err and err.count("\n") == 1 and "Traceback" not in err
+
+
+def test_a_script_from_standard_input(capsys: pytest.CaptureFixture[str], demo: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    line = b'{"do": "add-level", "name": "loft", "elevation": 4200}\n'
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(line)))
+    code, out, _ = run(capsys, "do", demo, "-")
+    assert code == 0 and "loft" in out
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"\n" * 70_000_000)))
+    code, _, err = run(capsys, "do", demo, "-")
+    assert code == 2 and "at most" in err
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(b"\xff\xfe")))
+    assert run(capsys, "do", demo, "-")[0] == 2
 
 
 def test_bad_scripts(capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path) -> None:

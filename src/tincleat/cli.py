@@ -325,9 +325,19 @@ def _commands(args: argparse.Namespace) -> int:
     return 0
 
 
+def _script(path: str) -> bytes:
+    """A script's bytes, from a file or, by the name ``-``, from standard input."""
+    if path != "-":
+        return read_whole(path, MOST_SCRIPT, "a text file of one JSON object a line, or - for standard input")
+    data = sys.stdin.buffer.read(MOST_SCRIPT + 1)
+    if len(data) > MOST_SCRIPT:
+        raise BadFile("there is more on standard input than a script may hold", "-", f"at most {MOST_SCRIPT / 1e6:.0f} MB")
+    return data
+
+
 def _do(args: argparse.Namespace) -> int:
     try:
-        text = read_whole(args.script, MOST_SCRIPT, "a text file of one JSON object a line").decode("utf-8")
+        text = _script(args.script).decode("utf-8")
     except UnicodeDecodeError as error:
         raise BadFile(f"this is no text: {error.reason} at byte {error.start}", args.script, "a text file of one JSON object a line, in UTF-8") from None
     desk = _opened(args)
@@ -408,7 +418,7 @@ def parser() -> argparse.ArgumentParser:
     verb("families", _families, "list the families and their settings", file=False, as_json=True)
     verb("commands", _commands, "list the commands that scripts may use", file=False, as_json=True)
     do = verb("do", _do, "run a script of commands, one JSON object a line, all or nothing")
-    do.add_argument("script", metavar="SCRIPT.jsonl")
+    do.add_argument("script", metavar="SCRIPT.jsonl", help="or - for standard input")
     verb("undo", _turn, "take the last command back")
     verb("redo", _turn, "do the last undone command again")
     bench = verb("bench", _bench, "measure this machine against the figures the program must reach", file=False, as_json=True)

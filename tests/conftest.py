@@ -55,3 +55,14 @@ def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     path = tmp_path_factory.mktemp("demo") / "boathouse.tincleat"
     build(path).close()
     return path
+
+
+def pdf_of(bodies: "list[bytes]") -> bytes:
+    """A PDF of four objects, the first its catalogue, with the table of where they stand."""
+    out, places = b"%PDF-1.4\n", []
+    for i, body in enumerate(bodies, 1):
+        places.append(len(out))
+        out += b"%d 0 obj\n%b\nendobj\n" % (i, body)
+    table = b"".join(b"%010d 00000 n \n" % p for p in places)
+    out += b"xref\n0 5\n0000000000 65535 f \n" + table + b"trailer\n<< /Size 5 /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % len(out)
+    return out

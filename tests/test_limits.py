@@ -14,13 +14,13 @@ from typing import Any
 
 import ezdxf
 import pytest
-from conftest import beam
+from conftest import beam, pdf_of
 from foreign_cases import IPE, Lines
 
 from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.errors import BadFile, TinCleatError
-from tincleat.exchange import ifc_in, worker
+from tincleat.exchange import ifc_file, ifc_in, worker
 from tincleat.exchange.ifc_in import import_ifc
 from tincleat.units import parse_length
 
@@ -127,7 +127,7 @@ def test_packed_marked_and_plainly_lettered_files(tmp_path: Path, monkeypatch: p
     (tmp_path / "none.ifczip").write_bytes(b"PK\x03\x04 rubbish")
     with pytest.raises(BadFile, match="unpacked"):
         import_ifc(tmp_path / "none.ifczip")
-    monkeypatch.setattr(ifc_in, "MOST_FILE", 5_000_000)
+    monkeypatch.setattr(ifc_file, "MOST_FILE", 5_000_000)
     bomb = io.BytesIO()
     with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as z:
         z.writestr("a.ifc", b"\0" * 6_000_000)
@@ -214,13 +214,7 @@ def test_a_page_that_unfolds_without_end(tmp_path: Path, monkeypatch: pytest.Mon
         b"<< /Type /Catalog /Pages 2 0 R >>", b"<< /Type /Pages /Kids [3 0 R] /Count 1 >>", b"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 500 500] /Contents 4 0 R >>",
         b"<< /Length %d /Filter /FlateDecode >>\nstream\n%b\nendstream" % (len(packed), packed),
     ]  # fmt: skip
-    out, places = b"%PDF-1.4\n", []
-    for i, body in enumerate(bodies, 1):
-        places.append(len(out))
-        out += b"%d 0 obj\n%b\nendobj\n" % (i, body)
-    table = b"".join(b"%010d 00000 n \n" % p for p in places)
-    out += b"xref\n0 5\n0000000000 65535 f \n" + table + b"trailer\n<< /Size 5 /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % len(out)
-    (tmp_path / "h.pdf").write_bytes(out)
+    (tmp_path / "h.pdf").write_bytes(pdf_of(bodies))
     desk = Desk.create(tmp_path / "d.tincleat")
     with pytest.raises(BadFile, match=r"more than|crashed|cannot be"):
         desk.run("add-underlay", path=str(tmp_path / "h.pdf"))

@@ -306,8 +306,8 @@ def test_defaults_that_go_with_units_and_rules() -> None:
 
 
 def test_a_script_brings_the_defaults_along(corner: Desk) -> None:
-    corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"})
-    assert corner.project.house.bolt == "M20"
+    said = corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"})
+    assert corner.project.house.bolt == "M20" and "12 defaults of other units or rules stay" in said
     corner.undo()
     title = corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"}, bring=True)
     assert corner.project.house.bolt == "3/4in" and "brought along: plate grade, bolts" in title

@@ -10,6 +10,7 @@ import ezdxf
 import numpy as np
 import PIL.Image
 import pytest
+from conftest import pdf_of
 
 from tincleat.app.underlays import placed
 from tincleat.commands.desk import Desk
@@ -121,13 +122,7 @@ def page(path: Path, width_mm: float, height_mm: float) -> Path:
         f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 {w:.4f} {h:.4f}] /Contents 4 0 R >>".encode(),
         b"<< /Length %d >>\nstream\n%b\nendstream" % (len(drawn), drawn),
     ]
-    out, places = b"%PDF-1.4\n", []
-    for i, body in enumerate(bodies, 1):
-        places.append(len(out))
-        out += b"%d 0 obj\n%b\nendobj\n" % (i, body)
-    table = b"".join(b"%010d 00000 n \n" % p for p in places)
-    out += b"xref\n0 5\n0000000000 65535 f \n" + table + b"trailer\n<< /Size 5 /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n" % len(out)
-    path.write_bytes(out)
+    path.write_bytes(pdf_of(bodies))
     return path
 
 

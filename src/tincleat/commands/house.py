@@ -64,6 +64,8 @@ def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, li
         more = brought(house)
         house = msgspec.convert({**msgspec.to_builtins(house), **more}, HouseRules)
         done += "; brought along: " + (", ".join(LABELS[k].lower() for k in more) or "nothing")
+    elif {"units", "rule_set"} & args.values.keys() and (stay := brought(house)):
+        done += f"; {len(stay)} default{'s' if len(stay) > 1 else ''} of other units or rules stay"
     return f"Change house rules ({done})", project.put(house)
 
 

@@ -4,14 +4,10 @@ Placements, profiles and facets are read as numbers; the geometry engine is aske
 body is more than a swept profile.  Files are hostile: whatever cannot be read is named in the report, and the rest comes in.
 """
 
-import io
 import math
-import re
-import zipfile
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -21,25 +17,24 @@ import numpy as np
 from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.recognise import Match, by_name
 from tincleat.catalogue.sections import OwnName, Section, plain, row_section, section
-from tincleat.errors import BadFile, BadValue, Cancelled, TinCleatError
+from tincleat.errors import BadValue, Cancelled, TinCleatError
 from tincleat.exchange.ifc_bodies import bar_of, end_planes
 from tincleat.exchange.ifc_cuts import differences, with_cuts
 from tincleat.exchange.ifc_facets import facets_of
 from tincleat.exchange.ifc_facts import ODD, Facts, site_of
+from tincleat.exchange.ifc_file import check_plain, library, opened
 from tincleat.exchange.ifc_grids import grid_of
 from tincleat.exchange.ifc_profiles import match_profile, own_row, profile_label, profile_size, section_axes
 from tincleat.exchange.ifc_shapes import Broken, Placements, Unread, line_of, numbers
 from tincleat.exchange.ifc_solids import Reader, Swept, prism_of
 from tincleat.exchange.spf import global_id
 from tincleat.exchange.worker import Line, Progress, read
-from tincleat.files import plain_file
 from tincleat.geometry.frames import Array, Vec3, crossed, unit
 from tincleat.geometry.mesh import Mesh
 from tincleat.project.entities import Cardinal, Grid, Member, Plane, Role, Site
 from tincleat.project.members import axis_frame, cardinal_point, check_member
 from tincleat.project.motion import roll_for
 
-MOST_FILE = 1_000_000_000
 MOST_BODIES, MOST_TRIANGLES, MOST_ALL_TRIANGLES = 2000, 60_000, 600_000
 FAR = 1_000_000.0  # mm from the origin beyond which a whole model is brought near it
 BAR = 1.0  # least length of a bar by the larger size of its section; shorter pieces are plates and stubs of connections
@@ -59,16 +54,6 @@ ROLES: dict[str, Role] = {
 CARDINALS: tuple[Cardinal, ...] = ("centre", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right", "centroid")
 # IfcCardinalPointReference; left is where the profile's x points
 POINTS: dict[int, Cardinal] = {1: "bottom left", 2: "bottom", 3: "bottom right", 4: "left", 5: "centre", 6: "right", 7: "top left", 8: "top", 9: "top right", 10: "centroid"}
-
-
-@cache
-def _library() -> Any:
-    """The IFC library, loaded when a file is first read: it takes half a second that every start of the program would pay."""
-    import ifcopenshell
-    import ifcopenshell.geom
-    import ifcopenshell.util.unit
-
-    return ifcopenshell
 
 
 @dataclass(frozen=True)
@@ -166,7 +151,7 @@ def import_ifc(
 
     Raises BadFile for what is no IFC or cannot be read within the bounds, BadValue for an unknown unit, Cancelled when ``progress`` returns False.
     """
-    _check(Path(path))
+    check_plain(Path(path))
     values = {"meanings": {k: str(v) for k, v in (meanings or {}).items()}, "unit_name": unit_name, "own": dict(own or {}), "grades": dict(grades or {})}
     sent = msgspec.msgpack.decode(read("ifc", path, values, progress), type=_Sent)
     bodies = [Body(g, n, k, np.frombuffer(p, "<f8").reshape(-1, 3), np.frombuffer(t, "<i4").reshape(-1, 3).astype(np.int32)) for g, n, k, p, t in sent.bodies]
@@ -176,14 +161,6 @@ def import_ifc(
     )  # fmt: skip
 
 
-RIGHT = "an IFC 2x3, 4 or 4x3 file (.ifc, .ifczip)"
-
-
-def _check(path: Path) -> None:
-    """Raises BadFile for what is plainly no IFC, without loading the library."""
-    size = plain_file(path, RIGHT).st_size
-    if size > MOST_FILE:
-        raise BadFile(f"the file has {size / 1e9:.1f} GB", str(path), f"at most {MOST_FILE / 1e9:.0f} GB")
 
 
 def read_ifc(
@@ -195,101 +172,10 @@ def read_ifc(
     ``body`` is told the number of every product that the geometry engine is about to make, and returns why it must not, if so.
     Raises BadFile for what is no IFC at all, BadValue for an unknown unit, Cancelled when ``progress`` returns False.
     """
-    model, mended = _opened(Path(path))
+    model, mended = opened(Path(path))
     reader = _Reader(model, meanings or {}, unit_name, progress, grades or {}, body or (lambda number: ""))
     reader.out.notes += [mended] if mended else []
     return reader.read()
-
-
-def _text_of(path: Path) -> tuple[str, bytes]:
-    """What had to be done to a file before it can be parsed, and its bytes; raises BadFile for what is no IFC."""
-    _check(path)
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise BadFile(f"cannot be read: {error.strerror}", str(path), RIGHT) from error
-    done = ""
-    if data[:4] == b"PK\x03\x04":
-        data, done = _unzipped(path, data), "unpacked"
-    if data[:3] == b"\xef\xbb\xbf":
-        data, done = data[3:], done or "its byte-order mark passed over"
-    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        data, done = data.decode("utf-16", "replace").encode(), "read as UTF-16"
-    head = data[:4096]
-    if not head.strip():
-        raise BadFile("the file is empty", str(path), RIGHT)
-    if b"<ifc" in head.lower() or head.lstrip()[:5] == b"<?xml":
-        raise BadFile("this is IFC written as XML, which is not read", str(path), "the same model saved as .ifc (STEP)")
-    if not head.lstrip().startswith(b"ISO-10303-21"):
-        raise BadFile("this is not an IFC file: its first line is not ISO-10303-21", str(path), RIGHT)
-    if not re.search(rb"FILE_SCHEMA\s*\(\s*\(\s*'\s*IFC", data[:200_000]):
-        raise BadFile("its header names no IFC schema", str(path), RIGHT)
-    if not data.isascii():
-        data, done = _plain_letters(data), done or " "
-    return done, data
-
-
-def _unzipped(path: Path, data: bytes) -> bytes:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            inside = [i for i in packed.infolist() if i.filename.lower().endswith(".ifc") and not i.is_dir()]
-            if len(inside) != 1:
-                raise BadFile(f"the archive holds {len(inside)} .ifc files", str(path), "one .ifc in it")
-            if inside[0].file_size > MOST_FILE:
-                raise BadFile(f"the file in it has {inside[0].file_size / 1e9:.1f} GB", str(path), f"at most {MOST_FILE / 1e9:.0f} GB")
-            with packed.open(inside[0]) as file:
-                out = file.read(MOST_FILE + 1)
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError) as error:
-        if isinstance(error, BadFile):
-            raise
-        raise BadFile(f"the archive cannot be unpacked: {str(error)[:120]}", str(path), RIGHT) from error
-    if len(out) > MOST_FILE:
-        raise BadFile("the file in it is larger than it says", str(path), RIGHT)
-    return out
-
-
-def _plain_letters(data: bytes) -> bytes:
-    """Letters written as they are, in UTF-8 or Latin-1, as the escapes that STEP has for them."""
-    try:
-        text = data.decode("utf-8")
-    except UnicodeDecodeError:
-        text = data.decode("latin-1")
-    return re.sub(r"[^\x00-\x7f]+", lambda m: "\\X4\\" + "".join(f"{ord(c):08X}" for c in m[0]) + "\\X0\\", text).encode("ascii")
-
-
-def _opened(path: Path) -> tuple[Any, str]:
-    done, data = _text_of(path)
-    model, mended = None, ""
-    try:
-        model = _library().file.from_string(data.decode("ascii", "replace")) if done else _library().open(str(path))
-        model.schema  # noqa: B018 - a file of an unknown schema fails only when asked
-    except Exception as error:  # the parser raises its own errors, of many kinds
-        text, mended = _mended(data)
-        try:
-            model = _library().file.from_string(text)
-            model.schema  # noqa: B018
-        except Exception:
-            raise BadFile(f"the IFC cannot be read: {str(error)[:200]}", str(path), RIGHT) from error
-    if not isinstance(model, _library().file) or not model.schema.startswith(("IFC2X3", "IFC4")):
-        raise BadFile("its schema is not read", str(path), RIGHT)
-    if b"END-ISO-10303-21" not in data[-400:]:
-        mended = (mended + "; " if mended else "") + "the file ends in the middle: it is damaged, and what comes after is lost"
-    return model, "; ".join(w for w in (done.strip(), mended) if w)
-
-
-_LINE = re.compile(r"#\d+\s*=\s*IFC\w+\s*\(.*\)\s*$", re.DOTALL)
-_NO_NUMBER = re.compile(r"(?<=[(,])\s*[-+]?(?:nan|inf(?:inity)?|[\d.]+E[-+]?\d{3,}|[\d.]*\d\.\d*\.\d*)\s*(?=[,)])", re.IGNORECASE)
-
-
-def _mended(whole: bytes) -> tuple[str, str]:
-    """The whole statements of a file that does not parse, those with values that are no numbers left out, and what was done, for the report."""
-    head, _, data = whole.decode("latin-1").partition("DATA;")
-    head = re.sub(r"IFC4X3\w*", "IFC4X3_ADD2", head)  # by its short name too
-    rows = [row.strip() for row in data.replace("ENDSEC;", "").replace("END-ISO-10303-21;", "").split(";\n")]
-    good = [row for row in rows if _LINE.match(row) and not _NO_NUMBER.search(row)]
-    text = f"{head}DATA;\n" + ";\n".join(good) + ";\nENDSEC;\nEND-ISO-10303-21;\n"
-    lost = len([r for r in rows if r]) - len(good)
-    return text, f"the file is damaged: {lost} of its lines could not be read and were passed over" if lost else ""
 
 
 class _Reader:
@@ -316,7 +202,7 @@ class _Reader:
         if unit_name and unit_name not in named:
             raise BadValue(f"there is no unit {unit_name!r}", "import", "one of " + ", ".join(named))
         try:
-            found = float(_library().util.unit.calculate_unit_scale(self.f)) * 1000.0
+            found = float(library().util.unit.calculate_unit_scale(self.f)) * 1000.0
         except Exception:  # any broken unit assignment
             found = 0.0
         if math.isfinite(found) and 1e-6 < found < 1e7:
@@ -793,10 +679,10 @@ class _Reader:
             pass
         if self.body(product.id()):
             return None
-        settings = _library().geom.settings()
+        settings = library().geom.settings()
         settings.set("use-world-coords", True)
         try:
-            shape = _library().geom.create_shape(settings, product)
+            shape = library().geom.create_shape(settings, product)
             points = np.array(shape.geometry.verts, dtype=float).reshape(-1, 3) * 1000.0 * (self.scale / self.engine_scale)
             triangles = np.array(shape.geometry.faces, dtype=np.int32).reshape(-1, 3)
         except Exception:  # the engine raises whatever its kernel does
@@ -837,8 +723,8 @@ class _Reader:
         if not self.weighed:
             return
         try:
-            told = _library().util.unit.get_project_unit(self.f, "MASSUNIT") is not None
-            unit_scale = float(_library().util.unit.calculate_unit_scale(self.f, "MASSUNIT")) if told else 1000.0
+            told = library().util.unit.get_project_unit(self.f, "MASSUNIT") is not None
+            unit_scale = float(library().util.unit.calculate_unit_scale(self.f, "MASSUNIT")) if told else 1000.0
         except Exception:  # any broken unit assignment
             unit_scale = 1000.0
         kg = unit_scale / 1000.0 if unit_scale > 0 else 1.0  # grams are the library's unit of mass

@@ -16,10 +16,11 @@ from tincleat.app.tables import FINDING_HEAD, LEDGER_HEAD, bill_table_rows, find
 from tincleat.app.theme import DARK, LIGHT, THEMES
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
-from tincleat.details.steel import Cuts, steel_volume
 from tincleat.geometry.mesh import prism
 from tincleat.geometry.outline import Outline
 from tincleat.project.members import axis_frame, length
+from tincleat.steel.body import steel_volume
+from tincleat.steel.cuts import Cuts
 
 spot = st.tuples(*[st.floats(-20000, 20000)] * 3).map(np.array)
 

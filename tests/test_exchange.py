@@ -20,9 +20,10 @@ from tincleat.errors import BadFile, Cancelled
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.spf import global_id, real, text
 from tincleat.exchange.tables import export_bill
-from tincleat.ledger.steel import member_cuts, net_mass
+from tincleat.ledger.steel import member_cuts
 from tincleat.project.entities import inch_house
 from tincleat.release.bill import bill, bolt_list, total_mass
+from tincleat.steel.members import net_mass
 
 
 @pytest.fixture(scope="module")
@@ -130,7 +131,7 @@ def test_bill_and_bolt_list_in_xlsx_and_csv(joined: Desk, tmp_path: Path) -> Non
 
 def test_masses_add_up(joined: Desk) -> None:
     cuts = member_cuts(joined.ledger)
-    from tincleat.details.steel import Cuts
+    from tincleat.steel.cuts import Cuts
 
     members = sum(net_mass(m, cuts.get(m.id, Cuts())) for m in joined.project.members.values())
     plates = sum(p.volume * STEEL_DENSITY for e in joined.ledger.entries.values() if e.made for p in e.made.detail.plates)

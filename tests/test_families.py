@@ -15,7 +15,6 @@ from tincleat.catalogue.fasteners import anchor_size
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Detail, mirrored
-from tincleat.details.steel import Cuts, steel_mesh, steel_volume
 from tincleat.errors import BadValue, NoFit
 from tincleat.families.declare import Setting, check, parse, rounded
 from tincleat.families.registry import FAMILIES, family
@@ -25,6 +24,8 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.project.entities import FLATS_MM, HouseRules, RoundRule, inch_house
 from tincleat.proof.registry import prove
+from tincleat.steel.body import steel_mesh, steel_volume
+from tincleat.steel.cuts import Cuts
 
 HOUSE = HouseRules()
 UP = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -38,13 +39,13 @@ def foot(section: str = "UC 203x203x46") -> Case:
 def on_flange(section: str = "UB 305x165x40", column: str = "UC 203x203x46", h: float = 203.2) -> Case:
     """A beam square on a column's flange."""
     carrier = Frame((-h / 2, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
-    return Case("beam to column flange", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(column, "S355", carrier, -600.0, 600.0)))
+    return Case("beam to column flange", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(column, "S355", carrier, -600.0, 600.0, "support")))
 
 
 def on_web(section: str, carrier: str, tw: float, drop: float) -> Case:
     """A beam square on another's web; the carrier's middle lies ``drop`` below the beam's."""
     axis = Frame((-tw / 2, 0.0, -drop), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
-    return Case("beam to beam web", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(carrier, "S355", axis, -600.0, 600.0)))
+    return Case("beam to beam web", (CaseMember(section, "S355", Frame(), 0.0, 600.0), CaseMember(carrier, "S355", axis, -600.0, 600.0, "support")))
 
 
 def test_fin_plate_on_a_flange_by_hand() -> None:
@@ -264,7 +265,7 @@ def test_a_detail_follows_a_skewed_and_sloping_beam(skew: float, slope: float) -
     world = Frame.of((0, 0, 0), x, (0, 0, 1))
     carrier = world.inside(Frame((-101.6, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)))
     case = Case(
-        "beam to column flange", (CaseMember("UB 305x165x40", "S355", Frame(), 0.0, 600.0), CaseMember("UC 203x203x46", "S355", carrier, -600.0, 600.0))
+        "beam to column flange", (CaseMember("UB 305x165x40", "S355", Frame(), 0.0, 600.0), CaseMember("UC 203x203x46", "S355", carrier, -600.0, 600.0, "support"))
     )
     d = family("fin-plate").detail(case, {}, HOUSE)
     n = world.unturn((1.0, 0.0, 0.0))

@@ -17,13 +17,13 @@ from tincleat.catalogue.recognise import by_name
 from tincleat.catalogue.sections import section
 from tincleat.cli import main
 from tincleat.commands.desk import Desk
-from tincleat.details.steel import steel_volume
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_cuts import member_mesh
 from tincleat.exchange.ifc_in import Imported, import_ifc
-from tincleat.ledger.steel import own_cuts
 from tincleat.project.entities import Member
 from tincleat.project.members import length
+from tincleat.steel.body import steel_volume
+from tincleat.steel.members import own_cuts
 
 
 def taken(path: Path, case: Case) -> tuple[Imported, Desk]:

@@ -15,8 +15,6 @@ from tincleat.catalogue.sections import catalogue, section
 from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
-from tincleat.details.parts import Notch
-from tincleat.details.steel import Cuts, steel_mesh
 from tincleat.errors import BadFile, BadValue, Cancelled, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_bodies import bar_of
@@ -26,6 +24,8 @@ from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, prism
 from tincleat.geometry.outline import Outline
 from tincleat.project.members import axis_frame, length
 from tincleat.project.places import crossings
+from tincleat.steel.body import steel_mesh
+from tincleat.steel.cuts import Cuts, Notch
 
 Head = "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('t','',(''),(''),'','','');\nFILE_SCHEMA(('{schema}'));\nENDSEC;\nDATA;\n"
 

@@ -15,13 +15,13 @@ import pytest
 from tincleat.app.bodies import member_mesh
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
-from tincleat.details.steel import element_polygon, steel_mesh, steel_volume
 from tincleat.errors import TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.geometry.mesh import Mesh, overlap_volume
-from tincleat.ledger.steel import own_cuts
 from tincleat.project.entities import Member
 from tincleat.project.members import length
+from tincleat.steel.body import element_polygon, steel_mesh, steel_volume
+from tincleat.steel.members import own_cuts
 
 
 @pytest.fixture

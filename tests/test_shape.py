@@ -13,10 +13,11 @@ from hypothesis import strategies as st
 from tincleat.catalogue.sections import section as section_of
 from tincleat.commands.desk import Desk
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
-from tincleat.ledger.steel import cut_length, cuts_of, net_mass
+from tincleat.ledger.steel import cuts_of
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 from tincleat.project.motion import Motion, moved
+from tincleat.steel.members import cut_length, net_mass
 
 
 @pytest.fixture

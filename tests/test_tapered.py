@@ -14,13 +14,14 @@ import pytest
 from tincleat.app.bodies import member_mesh
 from tincleat.catalogue.sections import STEEL_DENSITY, at_share, section
 from tincleat.commands.desk import Desk
-from tincleat.details.parts import EndCut
-from tincleat.details.steel import Cuts, steel_mesh, steel_volume
 from tincleat.errors import NotFound
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_in import import_ifc as read_ifc
-from tincleat.ledger.steel import cuts_of, net_mass, own_cuts
+from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
+from tincleat.steel.body import steel_mesh, steel_volume
+from tincleat.steel.cuts import Cuts, EndCut
+from tincleat.steel.members import net_mass, own_cuts
 
 NAME = "PG 600-300x200x8x12 top"
 

@@ -53,7 +53,7 @@ def info(desk: Desk) -> dict[str, Any]:
         "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
         "plates": sum(len(m.detail.plates) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
         "anchor_rods": sum(len(m.detail.rods) for m in made), "mass_kg": round(total_mass(ledger), 1),
-        "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(e.open_end is not None for e in ledger.entries.values()),
+        "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(not e.settled for e in ledger.entries.values()),
         "roles": _count(m.role for m in project.members.values()), "sections": _count(m.section for m in project.members.values()),
     }  # fmt: skip
 
@@ -80,7 +80,7 @@ def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
     rows = []
     for entry in ledger.entries.values():
         rows += [finding_row(entry, f) for f in entry.findings]
-        if (open_end := entry.open_end) is not None:
+        if (open_end := entry.open_end(ledger.place(entry.joint))) is not None:
             rows.append(finding_row(entry, open_end))
     return rows
 

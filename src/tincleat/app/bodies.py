@@ -7,7 +7,6 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import rod_mesh, weld_mesh
-from tincleat.details.steel import Cuts, bar, steel_mesh
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
 from tincleat.ledger.entries import Entry
@@ -16,6 +15,8 @@ from tincleat.ledger.made import Made
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
+from tincleat.steel.body import bar, steel_mesh
+from tincleat.steel.cuts import Cuts
 
 
 @dataclass(frozen=True, eq=False)

@@ -18,8 +18,9 @@ from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry
-from tincleat.ledger.steel import cut_length, cuts_of, net_mass
+from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
+from tincleat.steel.members import cut_length, net_mass
 from tincleat.units import format_length, format_mass
 
 ROLES = ("column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other")
@@ -77,7 +78,7 @@ def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
 def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> QWidget:
     """An open joint: what meets, which families suit it, and why the others do not."""
     joint = entry.joint
-    card, rows = _column(joint.words, f"{joint.kind} · {joint.place}")
+    card, rows = _column(joint.words, f"{joint.kind} · {desk.ledger.place(joint)}")
     like = desk.ledger.like(joint)
     names = [desk.project.members[m].name for m in joint.members]
     _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "unjoined")])
@@ -240,10 +241,10 @@ def import_card(
     return card
 
 
-def problem_card(entry: Entry, delete: Callable[[], None]) -> QWidget:
+def problem_card(entry: Entry, place: str, delete: Callable[[], None]) -> QWidget:
     """A connection of a family that is not known here: why it cannot be shown, and a way to be rid of it."""
     assert entry.connection is not None
-    card, rows = _column(f"{entry.connection.family} {entry.connection.id}", f"{entry.joint.words} · {entry.joint.place}")
+    card, rows = _column(f"{entry.connection.family} {entry.connection.id}", f"{entry.joint.words} · {place}")
     rows.addWidget(label(f"{entry.problem[:1].upper()}{entry.problem[1:]}.", "breach", True))
     rows.addWidget(label("It stays in the file as it is until it is deleted.", "quiet", True))
     rows.addWidget(button("Delete this connection", delete, "link"))

@@ -186,7 +186,7 @@ class DetailPanel(QWidget):
         same = len(self.desk.ledger.like(entry.joint))
         self.title.setText(f"{self.kind.label}  {entry.connection.id}")
         self.words.setText(entry.joint.words)
-        self.place.setText(f"{entry.joint.place} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
+        self.place.setText(f"{self.desk.ledger.place(entry.joint)} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
         choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else [])
         if choices != [self.scope.itemText(i) for i in range(self.scope.count())]:
             index = self.scope.currentIndex()

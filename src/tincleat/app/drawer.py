@@ -12,11 +12,11 @@ from tincleat.app.tables import (
     FINDING_WIDTHS,
     LEDGER_HEAD,
     LEDGER_WIDTHS,
+    LedgerRows,
     Table,
     bill_head,
     bill_table_rows,
     finding_rows,
-    ledger_rows,
 )
 from tincleat.app.theme import Theme
 from tincleat.ledger.ledger import Ledger
@@ -35,6 +35,7 @@ class Drawer(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("drawer")
+        self._kin_rows = LedgerRows()
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
@@ -107,7 +108,7 @@ class Drawer(QWidget):
             return
         if self.stale[tab]:
             if tab == "Ledger":
-                table.put(ledger_rows(self.ledger.kin()), LEDGER_WIDTHS)
+                table.put(self._kin_rows.rows(self.ledger), LEDGER_WIDTHS)
             elif tab == "Findings":
                 table.put(finding_rows(self.ledger), FINDING_WIDTHS)
             else:

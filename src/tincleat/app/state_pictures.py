@@ -18,8 +18,8 @@ from tincleat.app.render import give_back, look_from, offscreen, pixels_of
 from tincleat.app.review import Row
 from tincleat.app.theme import Theme, rgb
 from tincleat.geometry.mesh import joined
-from tincleat.ledger.steel import own_cuts
 from tincleat.project.entities import Member
+from tincleat.steel.members import own_cuts
 
 MOST_BODIES = 3000  # members drawn as bars; more of them are drawn as lines
 SHARE = 0.62  # height of a picture by its width

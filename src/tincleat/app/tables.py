@@ -226,16 +226,27 @@ BILL_HEAD = bill_head("mm")
 BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 
-def ledger_rows(kin: Sequence[Kin]) -> list[TableRow]:
-    """A row a kin group."""
-    return [k.__dict__.get("_row") or k.__dict__.setdefault("_row", _ledger_row(k)) for k in kin]
+class LedgerRows:
+    """The ledger's rows, one a kin group; a group in which nothing changed keeps its row."""
+
+    def __init__(self) -> None:
+        self._kept: dict[int, tuple[Kin, TableRow]] = {}
+        self._read: object = None
+
+    def rows(self, ledger: Ledger) -> list[TableRow]:
+        """All rows as they are now."""
+        read = (ledger.project.house.units, tuple(ledger.project.levels.values()))
+        before = self._kept if read == self._read else {}
+        self._read = read
+        self._kept = {id(k): (k, old[1] if (old := before.get(id(k))) is not None and old[0] is k else _ledger_row(k, ledger)) for k in ledger.kin()}
+        return [row for _, row in self._kept.values()]
 
 
-def _ledger_row(k: Kin) -> TableRow:
+def _ledger_row(k: Kin, ledger: Ledger) -> TableRow:
     state = "open" if k.joined == 0 else k.level
     worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
     families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
-    places = sorted({e.joint.place for e in k.entries})
+    places = sorted({ledger.place(j) for j in {round(e.joint.height, 1): e.joint for e in k.entries}.values()})
     where = places[0] if len(places) == 1 else f"{len(places)} levels"
     part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
     cells = (part, k.words, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else "")

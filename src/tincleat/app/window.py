@@ -399,7 +399,7 @@ class Window(QMainWindow):
             self.detail.key = ""
             self._put_back_sheet()
             if entry is not None and entry.connection is not None:
-                card = cards.problem_card(entry, self.delete_selected)
+                card = cards.problem_card(entry, desk.ledger.place(entry.joint), self.delete_selected)
             elif entry is not None:
                 card = cards.joint_card(desk, entry, self.placing.place_here)
             elif self.members:

@@ -12,10 +12,10 @@ from tincleat.errors import BadValue, Refused
 from tincleat.geometry.frames import vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import net_mass, own_cuts
 from tincleat.project.entities import Cutout, Delta, Member
 from tincleat.project.members import MOST_CORNERS, axis_frame, check_member, length
 from tincleat.project.project import Project
+from tincleat.steel.members import net_mass, own_cuts
 
 VIEWS = ("side", "top")
 

@@ -9,20 +9,21 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
-from tincleat.details.parts import Bolts, Detail, Hole, MemberHole, Rod, Weld
-from tincleat.details.steel import Cuts, element_polygon, steel_mesh
+from tincleat.details.parts import Bolts, Detail, Hole, Rod, Weld
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
-from tincleat.joints.case import Case, CaseMember
+from tincleat.joints.case import Case
+from tincleat.steel.body import element_polygon, steel_mesh
+from tincleat.steel.cuts import Cuts, MemberHole
 
-SUPPORTED, SUPPORT = "supported member", "supporting member"
+WORDS = {"supported": "supported member", "support": "supporting member", "supported-2": "second supported member"}
 
 
-def member_name(number: int) -> str:
-    """What findings call member ``number`` of a case."""
-    return (SUPPORTED, SUPPORT)[number] if number < 2 else f"member {number + 1}"
+def role_words(role: str) -> str:
+    """What findings and welds call a member of a case: by what it does there."""
+    return WORDS.get(role, role.replace("-", " "))
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,8 +94,13 @@ class Assembled:
         self.case, self.detail, self.rules = case, detail, rules
 
     def cuts(self, number: int) -> Cuts:
-        """Cuts of member ``number`` in its own frame."""
-        return self._joint_cuts(number).seen_from(self.case.members[number].frame)
+        """Cuts of member ``number`` in its own frame: its own, and those of this detail."""
+        member = self.case.members[number]
+        return member.cuts + self._joint_cuts(number).seen_from(member.frame)
+
+    def member_called(self, words: str) -> int | None:
+        """The number of the member that findings call so, if it is one."""
+        return next((i for i, m in enumerate(self.case.members) if role_words(m.role) == words), None)
 
     def _joint_cuts(self, number: int) -> Cuts:
         """Cuts of member ``number`` in the joint frame."""
@@ -109,8 +115,12 @@ class Assembled:
     def plies(self) -> tuple[Ply, ...]:
         """All plates of the detail, then all elements of the members."""
         out = [Ply(p.name, "", p.frame, p.outline.polygon(), p.thickness, p.holes) for p in self.detail.plates]
+        for piece in self.detail.pieces:
+            out += _plies_of(piece.shape, piece.frame, piece.cuts, 0.0, piece.length, piece.name, -1, ())
         for number, member in enumerate(self.case.members):
-            out += _member_plies(member, number, self._joint_cuts(number))
+            cuts = self.cuts(number)
+            beyond = tuple(x for x, sign in ((member.low, 1.0), (member.high, -1.0)) if not any(e.normal[0] * sign > 0 for e in cuts.ends))
+            out += _plies_of(member.shape, member.frame, cuts, member.low, member.high, role_words(member.role), number, beyond)
         return tuple(out)
 
     @cached_property
@@ -145,15 +155,7 @@ class Assembled:
 
     def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh]:
         """Head, nut and washer, and the shank, of one bolt in the joint frame."""
-        group = self.detail.bolts[fitted.group]
-        size = bolt_size(group.size)
-        frame = bolt_frame(group, fitted)
-        end = fitted.enter + fitted.length
-        nut = fitted.enter + fitted.grip + group.washers * size.washer_t
-        parts = [hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)]
-        if group.washers:
-            parts.append(cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12))
-        return joined(parts).placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
+        return bolt_bodies(self.detail.bolts[fitted.group], fitted)
 
     def member_mesh(self, number: int, low: float, high: float, per_arc: int = 1) -> Mesh:
         """A stretch of a member with its cuts, in the joint frame."""
@@ -177,16 +179,15 @@ def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
 
 
 @lru_cache(maxsize=4096)
-def _member_plies(member: CaseMember, number: int, mine: Cuts) -> tuple[Ply, ...]:
-    """The elements of a member with its cuts (in the joint frame); most changes of a detail leave its members as they are."""
-    cuts = mine.seen_from(member.frame)
-    beyond = tuple(x for x, sign in ((member.low, 1.0), (member.high, -1.0)) if not any(e.normal[0] * sign > 0 for e in cuts.ends))
+def _plies_of(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, owner: str, number: int, beyond: tuple[float, ...]) -> tuple[Ply, ...]:
+    """The elements of a section's body with its cuts (in ``frame``); most changes of a detail leave its members as they are."""
     out = []
-    for element in member.shape.elements:
-        polygon = element_polygon(element, cuts, member.low, member.high)
-        frame = element_frame(member, element)
-        holes = tuple(_hole_in(frame, h) for h in mine.holes if h.element == element.name)
-        out.append(Ply(member_name(number), element.name, frame, polygon, element.thickness, holes, number, _held(member.shape, element), beyond))
+    for element in shape.elements:
+        polygon = element_polygon(element, cuts, low, high)
+        at = element_frame(frame, element)
+        inner = frame.inside(at)
+        holes = tuple(_hole_in(inner, h) for h in cuts.holes if h.element == element.name)
+        out.append(Ply(owner, element.name, at, polygon, element.thickness, holes, number, _held(shape, element), beyond))
     return tuple(out)
 
 
@@ -206,13 +207,25 @@ def _held(shape: Section, element: Element) -> tuple[float, ...]:
     return () if shape.shape == "FL" else (element.low, element.high)
 
 
-def element_frame(member: CaseMember, element: Element) -> Frame:
-    """Frame of a member's element in the joint: x along the member, y across the plate, z through it, origin on the lower face."""
+def element_frame(own: Frame, element: Element) -> Frame:
+    """Frame of an element of a section that lies in ``own``: x along the bar, y across the plate, z through it, origin on the lower face."""
     if element.normal == "y":
-        # x, depth, so z is -y of the member: the origin sits on the face at +y
-        frame = member.frame.moved(y=element.at + element.thickness / 2)
+        # x, depth, so z is -y of the bar: the origin sits on the face at +y
+        frame = own.moved(y=element.at + element.thickness / 2)
         return Frame(frame.origin, frame.x, vec(-np.array(frame.y)))
-    return member.frame.moved(z=element.at - element.thickness / 2)
+    return own.moved(z=element.at - element.thickness / 2)
+
+
+def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh]:
+    """Head, nut and washer, and the shank, of one bolt in the joint frame."""
+    size = bolt_size(group.size)
+    frame = bolt_frame(group, fitted)
+    end = fitted.enter + fitted.length
+    nut = fitted.enter + fitted.grip + group.washers * size.washer_t
+    parts = [hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)]
+    if group.washers:
+        parts.append(cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12))
+    return joined(parts).placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
 
 
 def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:

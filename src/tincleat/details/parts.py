@@ -5,8 +5,12 @@ from typing import Literal
 import msgspec
 
 from tincleat.catalogue.fasteners import HoleKind
+from tincleat.catalogue.sections import Section, section
 from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
+from tincleat.joints.case import cuts_image, image
+from tincleat.steel.body import named, steel_volume
+from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 View = Literal["front", "side", "plan"]
 Side = Literal["left", "right", "top", "bottom"]
@@ -56,6 +60,27 @@ class Plate(msgspec.Struct, frozen=True):
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
         return self.net_area * self.thickness
+
+
+class Piece(msgspec.Struct, frozen=True):
+    """A length of a catalogue section: x from 0 to ``length`` of its frame, whose origin is the section's middle; ``cuts`` in that frame."""
+
+    name: str
+    section: str
+    grade: str
+    frame: Frame
+    length: float
+    cuts: Cuts = NONE
+
+    @property
+    def shape(self) -> Section:
+        """The piece's catalogue section."""
+        return section(self.section)
+
+    @property
+    def volume(self) -> float:
+        """Volume in mm³ after all its cuts."""
+        return steel_volume(self.shape, self.cuts, 0.0, self.length)
 
 
 class Bolts(msgspec.Struct, frozen=True):
@@ -111,37 +136,6 @@ class Block(msgspec.Struct, frozen=True):
     frame: Frame
 
 
-class EndCut(msgspec.Struct, frozen=True, gc=False):
-    """A plane that ends a member of the case; ``normal`` points to the steel that stays."""
-
-    member: int
-    point: Vec3
-    normal: Vec3
-
-
-class Notch(msgspec.Struct, frozen=True):
-    """A prism taken out of a member of the case: ``outline`` in the frame's x-y plane, from z = 0 to ``depth``."""
-
-    name: str
-    member: int
-    frame: Frame
-    outline: Outline
-    depth: float
-
-
-class MemberHole(msgspec.Struct, frozen=True, gc=False):
-    """A hole drilled through one element of a member of the case, at a point of its middle plane."""
-
-    member: int
-    element: str
-    point: Vec3
-    axis: Vec3
-    width: float
-    length: float
-    along: Vec3
-    kind: HoleKind = "normal"
-
-
 class Dimension(msgspec.Struct, frozen=True):
     """A chain of dimensions on one view of the sheet: gap i lies between points i and i+1 and is edited by ``settings[i]`` (or none)."""
 
@@ -175,6 +169,7 @@ class Detail(msgspec.Struct, frozen=True):
     notches: tuple[Notch, ...] = ()
     holes: tuple[MemberHole, ...] = ()
     dimensions: tuple[Dimension, ...] = ()
+    pieces: tuple[Piece, ...] = ()
     numbers: tuple[Number, ...] = ()
 
     def number(self, name: str) -> Number:
@@ -208,4 +203,13 @@ def mirrored(detail: Detail) -> Detail:
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),
         dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),
+        pieces=tuple(_piece_image(p) for p in detail.pieces),
     )  # fmt: skip
+
+
+def _piece_image(p: Piece) -> Piece:
+    """The mirror image of a piece: the same section, laid so that its steel is there."""
+    o, x, z, low, _ = image((p.frame.origin, p.frame.x, p.frame.z, 0.0, p.length), p.shape)
+    frame = Frame(o, x, z).moved(x=low)
+    cuts = cuts_image(in_outer(p.cuts, p.frame)).seen_from(frame)
+    return msgspec.structs.replace(p, frame=frame, cuts=named(cuts, p.shape))

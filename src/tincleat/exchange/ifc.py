@@ -15,8 +15,7 @@ from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.details.assembled import bolt_frame
-from tincleat.details.parts import Block, Bolts, EndCut, Plate, Rod, Weld
-from tincleat.details.steel import Cuts, end_station, steel_volume
+from tincleat.details.parts import Block, Bolts, Plate, Rod, Weld
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -24,9 +23,12 @@ from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import cut_length, member_cuts, own_cuts
+from tincleat.ledger.steel import member_cuts
 from tincleat.project.entities import Grid, Member, Site
 from tincleat.project.members import axis_frame, length
+from tincleat.steel.body import end_station, steel_volume
+from tincleat.steel.cuts import Cuts, EndCut
+from tincleat.steel.members import cut_length, own_cuts
 
 Progress = Callable[[float, str], bool]
 CLASSES = {"column": ("IFCCOLUMN", "COLUMN"), "post": ("IFCCOLUMN", "COLUMN"), "brace": ("IFCMEMBER", "BRACE"), "purlin": ("IFCMEMBER", "PURLIN"),
@@ -329,7 +331,7 @@ class _Writer:
                 [assembly],
                 made.detail.family,
             )
-        self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": joint.place, "Worst finding": entry.level})
+        self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": self.ledger.place(joint), "Worst finding": entry.level})
 
     def _plate(self, plate: Plate, at: Ref, key: str) -> Ref:
         holes = tuple(h.outline for h in plate.holes)

@@ -7,8 +7,6 @@ import numpy as np
 from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.sections import section
-from tincleat.details.parts import EndCut, Notch
-from tincleat.details.steel import Cuts, steel_mesh
 from tincleat.errors import BadValue
 from tincleat.exchange.ifc_solids import Halfspace, Prism, Swept
 from tincleat.geometry.frames import Array, Frame, unit, vec
@@ -16,6 +14,8 @@ from tincleat.geometry.mesh import Mesh, overlap_volume, prism
 from tincleat.geometry.outline import Outline
 from tincleat.project.entities import Cutout, Member, Plane
 from tincleat.project.members import MOST_CORNERS, MOST_CUTS, axis_frame, check_member, length
+from tincleat.steel.body import steel_mesh
+from tincleat.steel.cuts import Cuts, EndCut, Notch
 
 ALONG = 0.02  # a plane steeper against the bar than this (sine) cuts an end, a flatter one runs along it
 SQUARE = 1e-6

@@ -9,13 +9,14 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.catalogue.sections import Section
-from tincleat.details.parts import Block, Detail, Dimension, EndCut, Hole, Plate, Rod, Weld
+from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import EndCut
 
 MOST_LEAN = math.radians(1)
 
@@ -123,7 +124,7 @@ def build(case: Case, given: Given) -> Detail:
         blocks.append(Block("pad", grade, Outline.rectangle(-a, -b, a, b), pad_depth, Frame((ox, oy, concrete - pad_depth))))
     return Detail(
         "base plate", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, (0.0, 0.0, over), (0.0, 0.0, 1.0)),), (), (),
-        _dimensions(shape, plate, spots, (xs, ys), (ox, oy), (concrete, under, over), rods), tuple(given.numbers.values()),
+        _dimensions(shape, plate, spots, (xs, ys), (ox, oy), (concrete, under, over), rods), (), tuple(given.numbers.values()),
     )  # fmt: skip
 
 

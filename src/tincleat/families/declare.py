@@ -197,7 +197,7 @@ class Given:
 
 def rule_words(kind: str, rule: RoundRule, unit: str) -> str:
     """A rounding rule in words."""
-    target = "flat-bar stock" if rule.stock else f"steps of {format_length(rule.step, unit, mark=True)}"
+    target = "flat-bar stock" if rule.stock else f"steps of {format_length(rule.step, 'in' if unit in ('in', 'ft-in') else 'mm', mark=True)}"
     return f"{kind} {rule.way} to {target}"
 
 

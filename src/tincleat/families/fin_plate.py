@@ -10,13 +10,14 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
-from tincleat.details.parts import Bolts, Detail, Dimension, EndCut, Hole, MemberHole, Notch, Plate, Weld
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_SKEW = math.radians(45)
@@ -207,7 +208,7 @@ def build(case: Case, given: Given) -> Detail:
     given.worked_out("bolt_length", 0.0)
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
-        _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), tuple(given.numbers.values()),
+        _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
     )  # fmt: skip
 
 

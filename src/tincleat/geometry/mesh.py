@@ -241,6 +241,16 @@ def overlap_volume(a: Mesh, b: Mesh) -> float:
     return float((_solid(a) ^ _solid(b)).volume())
 
 
+def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
+    """Volume in mm³ that two meshes share, and the middle (3,) of its box."""
+    shared = _solid(a) ^ _solid(b)
+    volume = float(shared.volume())
+    if volume <= 0:
+        return 0.0, np.zeros(3)
+    box = np.array(shared.bounding_box())
+    return volume, (box[:3] + box[3:]) / 2
+
+
 def _solid(mesh: Mesh) -> "manifold3d.Manifold":
     return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
 

@@ -2,27 +2,33 @@
 
 import math
 from collections.abc import Sequence
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import msgspec
+import numpy as np
 
 from tincleat.catalogue.sections import Section, section
 from tincleat.geometry.frames import Frame, Vec3
+from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import KIN_DIRECTION, KIN_LENGTH
 from tincleat.project.entities import End, Member
+from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 REACH = 600.0  # mm: how far from a joint a member's own end still makes a difference to it
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end",
+    "station", "crossing",
 ]  # fmt: skip
+PLACED: frozenset[str] = frozenset({"station", "crossing"})  # sites that are there because a connection was put there
 MEETING: frozenset[str] = frozenset({"near miss", "free end"})
 
 
 class CaseMember(msgspec.Struct, frozen=True, gc=False):
     """A member near a joint.  ``frame`` lies on the section's middle with x along the member; steel from ``low`` to ``high`` (mm, clipped).
 
-    Its y and z axes say how the section lies: a channel's web is on its own side of y, wherever that is in the joint.
+    Its y and z axes say how the section lies: a channel's web is on its own side of y, wherever that is in the joint.  ``role``
+    tells what it does there; ``cuts`` are those it has besides the detail's, near the joint, in its own frame.
     """
 
     section: str
@@ -30,6 +36,8 @@ class CaseMember(msgspec.Struct, frozen=True, gc=False):
     frame: Frame
     low: float
     high: float
+    role: str = "supported"
+    cuts: Cuts = NONE
 
     @property
     def shape(self) -> Section:
@@ -64,12 +72,16 @@ class Case(msgspec.Struct, frozen=True, gc=False):
         """The member that carries it, if any."""
         return self.members[1] if len(self.members) > 1 else None
 
+    def all(self, prefix: str) -> "list[tuple[int, CaseMember]]":
+        """The members whose role is ``prefix`` or ``prefix-N``, each with its number in the case."""
+        return [(i, m) for i, m in enumerate(self.members) if m.role == prefix or m.role.startswith(prefix + "-")]
+
 
 class Joint(msgspec.Struct, frozen=True):
     """A place where member ends meet, in the world.
 
-    ``key`` names it by its first end (``m12.start``); ``ends`` are the member ends it settles, ``support`` the member that
-    carries it.  ``mirrored`` joints are the mirror image (local y turned) of their ``case``.  ``place`` tells where in words.
+    ``key`` names it by its first end (``m12.start``), or a station (``m12@2500``) or crossing (``m12xm14``) that a connection was
+    put at; ``ends`` are the member ends it settles, ``support`` the member that carries it, ``members`` all of them in the order of ``case.members``.  ``mirrored`` joints are the mirror image (local y turned) of their ``case``.  ``height`` is its place over the datum.
     """
 
     key: str
@@ -80,12 +92,8 @@ class Joint(msgspec.Struct, frozen=True):
     case: Case
     mirrored: bool
     words: str
-    place: str
-
-    @property
-    def members(self) -> tuple[str, ...]:
-        """Ids of the members in the order of ``case.members``."""
-        return tuple(m for m, _ in self.ends[:1]) + ((self.support,) if self.support else ()) + tuple(m for m, _ in self.ends[1:] if m != self.support)
+    height: float
+    members: tuple[str, ...]
 
 
 _BIAS = 0.137  # of a step: moves rounding borders off the half steps that real dimensions land on
@@ -105,6 +113,11 @@ def _snapped(origin: Vec3, x: Vec3, z: Vec3) -> Frame:
     return Frame((_snap(origin[0], KIN_LENGTH), _snap(origin[1], KIN_LENGTH), _snap(origin[2], KIN_LENGTH)), x, z)
 
 
+def snapped(frame: Frame) -> Frame:
+    """A frame rounded as joint geometry is before comparing."""
+    return _snapped(frame.origin, frame.x, frame.z)
+
+
 def _unit(a: float, b: float, c: float) -> Vec3:
     size = math.sqrt(a * a + b * b + c * c)
     return (a / size, b / size, c / size)
@@ -121,6 +134,10 @@ def _negative(v: Vec3) -> bool:
 def _upright(local: _Local, shape: Section) -> _Local:
     """The same steel with its axes pointing to the positive side, where the section's symmetry allows it."""
     origin, x, z, low, high = local
+    if shape.shape == "T" and _negative(x):
+        return origin, (-x[0], -x[1], -x[2]), z, -high, -low
+    if shape.shape in CHANNELS and _negative(x):
+        return origin, (-x[0], -x[1], -x[2]), (-z[0], -z[1], -z[2]), -high, -low
     if not shape.symmetric:
         return local
     if _negative(x):
@@ -131,7 +148,7 @@ def _upright(local: _Local, shape: Section) -> _Local:
 CHANNELS = ("C", "CF")
 
 
-def _image(local: _Local, shape: Section) -> _Local:
+def image(local: _Local, shape: Section) -> _Local:
     """The mirror image in the joint's x-z plane: where the same section lies for its steel to be there.
 
     A section with an upright axis of symmetry keeps its depth; a channel is turned over; any other bar is run the other way.
@@ -145,17 +162,45 @@ def _image(local: _Local, shape: Section) -> _Local:
     return o, (-x[0], -x[1], -x[2]), z, -high, -low
 
 
+def cuts_image(cuts: Cuts) -> Cuts:
+    """Cuts as they lie in the mirror image in the joint's x-z plane."""
+
+    def m(v: Vec3) -> Vec3:
+        return (v[0], -v[1] + 0.0, v[2])
+
+    return Cuts(
+        tuple(EndCut(e.member, m(e.point), m(e.normal)) for e in cuts.ends),
+        tuple(Notch(n.name, n.member, n.frame.mirrored_y(), n.outline.mirrored_y(), n.depth) for n in cuts.notches),
+        tuple(MemberHole(h.member, h.element, m(h.point), m(h.axis), h.width, h.length, m(h.along), h.kind) for h in cuts.holes),
+    )
+
+
 def mirror_case(case: Case) -> Case:
     """The true mirror image of a case in the joint's x-z plane."""
-    images = [(m, _image((m.frame.origin, m.frame.x, m.frame.z, m.low, m.high), m.shape)) for m in case.members]
-    return Case(case.kind, tuple(CaseMember(m.section, m.grade, Frame(o, x, z), low, high) for m, (o, x, z, low, high) in images))
+    out = []
+    for m in case.members:
+        o, x, z, low, high = image((m.frame.origin, m.frame.x, m.frame.z, m.low, m.high), m.shape)
+        frame = Frame(o, x, z)
+        cuts = cuts_image(in_outer(m.cuts, m.frame)).seen_from(frame) if m.cuts else NONE
+        out.append(CaseMember(m.section, m.grade, frame, low, high, m.role, cuts))
+    return Case(case.kind, tuple(out))
 
 
-def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, float, float]]) -> tuple[Case, bool]:
+class Steel(NamedTuple):
+    """A member as it stands at a joint: ``at`` is its world frame there, steel from ``low`` to ``high``; ``cuts`` of its own lie in ``at``."""
+
+    member: Member
+    at: Frame
+    low: float
+    high: float
+    role: str
+    cuts: Cuts = NONE
+
+
+def make_case(kind: Kind, frame: Frame, steel: Sequence[Steel]) -> tuple[Case, bool]:
     """The case of a joint and whether it is stored mirrored.
 
-    ``steel`` gives each member with its world frame at the joint and the steel's extent along it.  Of a joint and its mirror
-    image the one that sorts first is the case.
+    Of a joint and its mirror image the one that sorts first is the case.
     """
     (ax, ay, az), origin = frame.axes.tolist(), frame.origin
 
@@ -166,31 +211,79 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[tuple[Member, Frame, flo
             v[0] * az[0] + v[1] * az[1] + v[2] * az[2],
         )
 
-    shapes = [section(member.section) for member, *_ in steel]
+    shapes = [section(one.member.section) for one in steel]
     plain: list[_Local] = []
-    for _, at, low, high in steel:
+    cuts: list[Cuts] = []
+    for one in steel:
+        at = one.at
         gap = (at.origin[0] - origin[0], at.origin[1] - origin[1], at.origin[2] - origin[2])
-        plain.append((turned(gap), turned(at.x), turned(at.z), low, high))
+        plain.append((turned(gap), turned(at.x), turned(at.z), one.low, one.high))
+        cuts.append(in_outer(one.cuts, Frame(*plain[-1][:3])) if one.cuts else NONE)
 
-    def build(locals_: list[_Local]) -> Case:
+    def build(locals_: list[_Local], cut: "Sequence[Cuts]") -> Case:
         members = []
-        for number, ((member, *_), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
+        for number, (one, local, shape, mine) in enumerate(zip(steel, locals_, shapes, cut, strict=True)):
             o, x, z, low, high = _upright(local, shape) if number else local
             low, high = _snap(max(-REACH, low), KIN_LENGTH), _snap(min(REACH, high), KIN_LENGTH)
-            members.append(CaseMember(shape.name, member.grade, _snapped(o, x, z), low, high))
+            at = _snapped(o, x, z)
+            members.append(CaseMember(shape.name, one.member.grade, at, low, high, one.role, _rounded(mine.seen_from(at)) if mine else NONE))
         return Case(kind, tuple(members))
 
-    case = build(plain)
-    if all(shape.symmetric for shape in shapes) and all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain):
+    case = build(plain, cuts)
+    if (
+        not any(cuts)
+        and all(shape.symmetric for shape in shapes)
+        and all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain)
+    ):
         return case, False
-    image = build([_image(local, shape) for local, shape in zip(plain, shapes, strict=True)])
-    if image != case and _order(image) < _order(case):
-        return image, True
+    other = build([image(local, shape) for local, shape in zip(plain, shapes, strict=True)], [cuts_image(c) for c in cuts])
+    if other != case and order(other) < order(case):
+        return other, True
     return case, False
 
 
-def _order(case: Case) -> tuple[float, ...]:
+def near_cuts(cuts: Cuts, low: float, high: float) -> Cuts:
+    """Those of a member's cuts that touch its steel between two stations (mm, its own frame)."""
+    if not cuts:
+        return NONE
+
+    def plane(e: EndCut) -> bool:
+        n = e.normal
+        return abs(n[0]) < 1e-6 or low <= e.point[0] + (n[1] * e.point[1] + n[2] * e.point[2]) / n[0] <= high
+
+    def prism(n: Notch) -> bool:
+        flat = n.outline.points(1.0)
+        x = n.frame.to_world(np.column_stack([np.tile(flat, (2, 1)), np.repeat([0.0, n.depth], len(flat))]))[:, 0]
+        return bool(x.max() >= low and x.min() <= high)
+
+    return Cuts(tuple(e for e in cuts.ends if plane(e)), tuple(n for n in cuts.notches if prism(n)))
+
+
+def _rounded(cuts: Cuts) -> Cuts:
+    """Cuts on the steps to which joint geometry is rounded."""
+
+    def p(v: Vec3) -> Vec3:
+        return (_snap(v[0], KIN_LENGTH), _snap(v[1], KIN_LENGTH), _snap(v[2], KIN_LENGTH))
+
+    def d(v: Vec3) -> Vec3:
+        return _unit(*(_snap(c, KIN_DIRECTION) for c in v))
+
+    def outline(o: Outline) -> Outline:
+        return Outline(tuple((_snap(x, KIN_LENGTH), _snap(y, KIN_LENGTH), _snap(b, KIN_DIRECTION)) for x, y, b in o.vertices))
+
+    return Cuts(
+        tuple(EndCut(0, p(e.point), d(e.normal)) for e in cuts.ends),
+        tuple(Notch(n.name, 0, _snapped(n.frame.origin, n.frame.x, n.frame.z), outline(n.outline), _snap(n.depth, KIN_LENGTH)) for n in cuts.notches),
+    )
+
+
+def order(case: Case) -> tuple[float, ...]:
+    """Numbers by which like cases are put in order, whatever was drawn first."""
     out: list[float] = []
     for m in case.members:
         out += [*m.frame.origin, *m.frame.x, *m.frame.z, m.low, m.high]
+        for e in m.cuts.ends:
+            out += [*e.point, *e.normal]
+        for n in m.cuts.notches:
+            out += [*n.frame.origin, *n.frame.x]
     return tuple(out)

@@ -1,7 +1,7 @@
 """Find the joints of a frame: which member ends meet what, and how a detailer would call it."""
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import msgspec
@@ -11,13 +11,16 @@ import shapely
 from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
-from tincleat.joints.case import CHANNELS, Joint, Kind, make_case
-from tincleat.project.entities import End, Level, Member
+from tincleat.joints.case import CHANNELS, REACH, Case, Joint, Kind, Steel, make_case, near_cuts, order
+from tincleat.project.entities import End, Member
 from tincleat.project.members import axis_frame, length
-from tincleat.units import format_length, format_level
+from tincleat.steel.cuts import NONE, Cuts
+from tincleat.steel.members import own_cuts
+from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 MANY = 500  # changed members from which all joints are looked at again
+EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
@@ -34,8 +37,8 @@ class _Meeting:
 class Finder:
     """Joints of a set of members, kept in step by :meth:`changed`; :meth:`joints` may be asked for some of them only."""
 
-    def __init__(self, members: Mapping[str, Member], levels: Iterable[Level] = (), units: str = "mm") -> None:
-        self.members, self.levels, self.units = members, sorted(levels, key=lambda v: v.elevation), units
+    def __init__(self, members: Mapping[str, Member], units: str = "mm") -> None:
+        self.members, self.units = members, units
         self.ids: list[str] = []
         self.index: dict[str, int] = {}
         self._lay(0)
@@ -100,7 +103,7 @@ class Finder:
 
     def beside(self, more: Mapping[str, Member]) -> "Finder":
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
-        out = Finder({}, self.levels, self.units)
+        out = Finder({}, self.units)
         out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
         out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.boxes = (table.copy() for table in self._tables)
         out.changed(more)
@@ -168,7 +171,7 @@ class Finder:
             z = -z
         return Frame.of(origin, x, z)
 
-    def _lead(self, key: str, end: End, origin: Vec3) -> tuple[Member, Frame, float, float]:
+    def _lead(self, key: str, end: End, origin: Vec3, role: str = "supported") -> Steel:
         """The steel of the member that is joined, from the joint's origin on, however far its line was drawn into the support.
 
         Its x points away from the joint, for sections that can be turned so; an angle or a zed at its far end keeps its own.
@@ -187,7 +190,8 @@ class Finder:
                 low, high = -full, 0.0
         if shape.symmetric and z[2] < -1e-9:
             z = -z
-        return member, Frame(origin, vec(x), vec(z)), low, high
+        at = Frame(origin, vec(x), vec(z))
+        return Steel(member, at, low, high, role, self._own_cuts(key, at))
 
     def _local(self, key: str, frame: Frame, point: "Vec3 | Array") -> tuple[Member, float]:
         """A member as it is beside a point, and how far its middle lies there over its start's: of a tapered girder the section at
@@ -199,13 +203,6 @@ class Finder:
         station = float((np.asarray(point) - frame.o) @ np.array(frame.x))
         local, rise = at_share(shape, min(1.0, max(0.0, station / length(member))))
         return msgspec.structs.replace(member, section=local.name), rise
-
-    def _place(self, height: float) -> str:
-        near = min(self.levels, key=lambda v: abs(v.elevation - height), default=None)
-        metric = "m" if self.units in ("mm", "m") else "ft-in"
-        if near is not None and abs(near.elevation - height) <= 100:
-            return f"{near.name} {format_level(near.elevation, metric)}"
-        return f"at {format_level(height, metric)}"
 
     def _joint(self, i: int, end: End, near: list[_Meeting]) -> Joint:
         key = self.ids[i]
@@ -237,7 +234,8 @@ class Finder:
         if over:
             other = over[0]
             assert other.at_end
-            ends = sorted([(key, end), (other.other, other.at_end)])
+            # the upper one stands on the lower one, whichever was drawn first
+            ends = [(key, end), (other.other, other.at_end)] if out.x[2] > 0 else [(other.other, other.at_end), (key, end)]
             return self._make("column splice", ends, "", self._out(*ends[0]), point, [ends[1][0]], f"{self._name(ends[0][0])} on {self._name(ends[1][0])}")
         passing = [m for m in meets if not m.at_end and not self._is_upright(m.other)]
         if out.x[2] > 0:
@@ -263,6 +261,10 @@ class Finder:
         return self._make("column head", [(key, end)], "", out, point, [], f"{self._name(key)} head")
 
     def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+        if self.members[key].role in ("purlin", "girt"):
+            over = self._over(key, end, out, point, meets)
+            if over is not None:
+                return over
         columns = sorted((m for m in meets if self._is_upright(m.other)), key=lambda m: (m.distance, -section(self.members[m.other].section).area))
         if columns:
             column = columns[0]
@@ -270,6 +272,9 @@ class Finder:
                 words = f"{self._name(key)} to {self._name(column.other)} head"
                 return self._make("knee", [(key, end), (column.other, column.at_end)], column.other, out, point, [column.other], words)
             return self._faced(key, end, out, point, column)
+        over = self._over(key, end, out, point, meets)
+        if over is not None:
+            return over
         through = [m for m in meets if m.at_end is None and abs(float(self._direction(m.other) @ np.array(out.x))) < 0.985]
         if through:
             return self._faced(key, end, out, point, min(through, key=lambda m: m.distance))
@@ -279,6 +284,212 @@ class Finder:
             other = min(laps, key=lambda m: m.distance).other
             return self._make("splice", [(key, end)], other, out, point, [other], f"{self._name(key)} lapped on {self._name(other)}")
         return self._tip_to_tip(key, end, out, point, tips) if tips else None
+
+    def _over(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+        """A member that lies on another's flange and ends there, with the one that goes on beyond it if there is one."""
+        for m in sorted(meets, key=lambda m: m.distance):
+            if self._seat(key, m.other) is None:
+                continue
+            # of several that end there the one straight on is the partner; both settle one joint
+            tips = [
+                t for t in meets
+                if t.at_end and t.other != m.other and float(np.array(self._out(t.other, t.at_end).x) @ np.array(out.x)) < -0.985 and self._seat(t.other, m.other)
+            ]  # fmt: skip
+            ends = [(key, end), *((t.other, t.at_end) for t in tips[:1] if t.at_end)]
+            return self._crossing(ends, key, m.other)
+        return None
+
+    def _seat(self, over: str, under: str) -> Frame | None:
+        """Frame of the place where a member lies on another's flange: origin on that flange over the middle of what carries it, x along
+        the upper member, z out of the flange; None where it does not lie so."""
+        upper, lower = axis_frame(self.members[over]), axis_frame(self.members[under])
+        u, v = np.array(upper.x), np.array(lower.x)
+        local = lower.unturn(u)
+        if abs(local[2]) > 0.3 or abs(local[0]) > 0.75:
+            return None
+        # where the upper one's line passes nearest to the lower one's
+        w, c = upper.o - lower.o, float(u @ v)
+        s = (c * float(v @ w) - float(u @ w)) / (1 - c * c)
+        at = upper.o + u * s
+        station = float((at - lower.o) @ v)
+        carrier, rise = self._local(under, lower, vec(at))
+        height = float((at - lower.o) @ np.array(lower.z)) - rise
+        shape, own = section(carrier.section), section(self.members[over].section)
+        sign = math.copysign(1.0, height)
+        facing = abs(float(np.array(upper.z) @ np.array(lower.z)))
+        half = own.h / 2 if facing > 0.707 else own.b / 2
+        if shape.shape in ("CHS", "RD") or abs(abs(height) - shape.h / 2 - half) > MEETS * 1.5 or abs(float((at - lower.o) @ np.array(lower.y))) > 1e-3:
+            return None
+        n = np.array(lower.z) * sign
+        x = u - n * float(u @ n)
+        return Frame.of(lower.o + v * station + np.array(lower.z) * (rise + sign * shape.h / 2), x / np.linalg.norm(x), n)
+
+    def crossing(self, over: str, under: str) -> Joint | None:
+        """The site where one member passes over another's flange, or None where it does not."""
+        if self._seat(over, under) is None:
+            return None
+        return self._crossing([], over, under)
+
+    def crossings(self, roles: "frozenset[str]" = frozenset({"purlin", "girt"})) -> list[tuple[str, str]]:
+        """Members of some roles that pass over a member of another role without ending there, each with the one under it."""
+        rows = [i for i, key in enumerate(self.ids) if self.members[key].role in roles]
+        if not rows:
+            return []
+        who, other = self.tree.query(self.boxes[rows])
+        out = []
+        for a, b in sorted(zip((rows[i] for i in who.tolist()), other.tolist(), strict=True)):
+            upper, lower = self.ids[a], self.ids[b]
+            if a == b or self.members[lower].role in roles or (self.low[a] > self.high[b]).any() or (self.low[b] > self.high[a]).any():
+                continue
+            seat = self._seat(upper, lower)
+            if seat is None:
+                continue
+            stations = [float((seat.o - self.origin[i]) @ self.axes[i, 0]) for i in (a, b)]
+            if AT_END < stations[0] < self.length[a] - AT_END and -1.0 <= stations[1] <= self.length[b] + 1.0:
+                out.append((upper, lower))
+        return out
+
+    def _crossing(self, ends: "list[tuple[str, End]]", over: str, under: str) -> Joint:
+        """The joint of members that lie on another's flange: one that passes, or one or two that end there."""
+        seat = self._seat(over, under)
+        assert seat is not None
+        names = [over] if not ends else [m for m, _ in ends]
+        words = f"{self._name(over)} over {self._name(under)}"
+        best: tuple[Case, bool, Frame, list[str]] | None = None
+        for frame in (seat, Frame.of(seat.o, -np.array(seat.x), np.array(seat.z))):
+            for order_ in dict.fromkeys((tuple(names), tuple(names[::-1]))):
+                steel = [self._steel(m, frame, f"over-{i}" if len(names) > 1 else "over") for i, m in enumerate(order_, 1)]
+                case, mirrored = make_case("crossing", frame, [*steel, self._steel(under, frame, "under")])
+                if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
+                    best = (case, mirrored, frame, list(order_))
+        assert best is not None
+        case, mirrored, frame, names = best
+        ends = sorted(ends, key=lambda e: names.index(e[0]))
+        key = f"{ends[0][0]}.{ends[0][1]}" if ends else f"{over}x{under}"
+        return Joint(key, "crossing", tuple(ends), under, frame, case, mirrored, words, seat.origin[2], (*names, under))
+
+    def station(self, key: str, at: float) -> Joint | None:
+        """The site at a station of a member, mm from its start; None off its ends."""
+        member = self.members.get(key)
+        if member is None or not 0.0 <= at <= length(member):
+            return None
+        own = axis_frame(member)
+        point = own.moved(x=at)
+        _, rise = self._local(key, own, point.origin)
+        point = own.moved(x=at, z=rise)
+        best: tuple[Case, bool, Frame] | None = None
+        ways = [point]
+        if section(member.section).symmetric:
+            ways.append(Frame(point.origin, vec(-np.array(point.x)), point.z))
+        for frame in ways:
+            case, mirrored = make_case("station", frame, [self._steel(key, frame, "member")])
+            if best is None or order(case) < order(best[0]):
+                best = (case, mirrored, frame)
+        assert best is not None
+        case, mirrored, frame = best
+        return Joint(station_key(key, at), "station", (), key, frame, case, mirrored, f"{self._name(key)} at a station", point.origin[2], (key,))
+
+    def _steel(self, key: str, frame: Frame, role: str) -> Steel:
+        """A member that goes on through a joint, its frame at the station beside the joint's origin."""
+        own = axis_frame(self.members[key])
+        station = float((frame.o - own.o) @ np.array(own.x))
+        member, rise = self._local(key, own, frame.o)
+        return Steel(member, at := own.moved(x=station, z=rise), -station, length(member) - station, role, self._own_cuts(key, at))
+
+    def _own_cuts(self, key: str, at: Frame) -> Cuts:
+        """The cuts a member has of itself near a place, in ``at``."""
+        member = self.members[key]
+        if not member.cuts and not member.outs:
+            return NONE
+        return near_cuts(own_cuts(member).seen_from(axis_frame(member).inside(at)), -REACH, REACH)
+
+    def bracing(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
+        """The site of one brace end or of several at one node: braces and what they are fixed to; None where they meet nothing.
+
+        The frame stands where the first brace's line meets that of its carrier, z along an upright carrier or across a lying one,
+        y square to the plane of the braces.
+        """
+        rows = sorted({self.index[m] for m, _ in ends if m in self.index})
+        if len(rows) < len({m for m, _ in ends}):
+            return None
+        meetings = self._meetings(np.array(rows))
+        near: dict[str, _Meeting] = {}
+        for m, e in ends:
+            for meeting in meetings.get((self.index[m], e), []):
+                if meeting.distance <= MEETS and self.members[meeting.other].role != "brace":
+                    near.setdefault(meeting.other, meeting)
+        carriers = sorted(near.values(), key=lambda m: (not self._is_upright(m.other), round(m.distance, 3), -section(self.members[m.other].section).area, self.index[m.other]))
+        if not carriers:
+            return None
+        first = carriers[0].other
+        line, own = self._direction(first), axis_frame(self.members[first])
+        outs = {(m, e): self._out(m, e) for m, e in ends}
+        lead = outs[ends[0]]
+        d = np.array(lead.x)
+        normal = np.cross(line, d)
+        if np.linalg.norm(normal) < 0.1:
+            return None
+        normal = normal / np.linalg.norm(normal)
+        across = np.cross(normal, line)
+        # the working point: where the brace's line passes the carrier's
+        w = lead.o - own.o
+        t = -float(w @ across) / float(d @ across)
+        origin = lead.o + d * t - normal * float((lead.o + d * t - own.o) @ normal)
+        upright = self._is_upright(first)
+        z = line * math.copysign(1.0, line[2]) if upright else across * (math.copysign(1.0, across[2]) if abs(across[2]) > 1e-6 else 1.0)
+        x = across if upright else line
+        best: tuple[Case, bool, Frame, list[tuple[str, End]]] | None = None
+        turned = (z,) if upright or abs(z[2]) > 1e-6 else (z, -z)
+        for up in turned:
+            for side in (x, -x):
+                frame = Frame.of(origin, side, up)
+                some = sorted(ends, key=lambda e: (round(math.atan2(*(float(v) for v in frame.unturn(outs[e].x)[[2, 0]])), 6), self.index[e[0]]))
+                steel = [self._lead(*e, vec(self._nearest(e, origin)), f"brace-{i}" if len(some) > 1 else "brace") for i, e in enumerate(some, 1)]
+                steel += [self._steel(c.other, frame, ("column" if self._is_upright(c.other) else "beam") + (f"-{i}" if i else "")) for i, c in enumerate(carriers)]
+                case, mirrored = make_case("brace end", frame, steel)
+                if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
+                    best = (case, mirrored, frame, some)
+        assert best is not None
+        case, mirrored, frame, some = best
+        words = " and ".join(self._name(m) for m, _ in some) + f" to {self._name(first)}"
+        members = (*(m for m, _ in some), *(c.other for c in carriers))
+        point = self.members[ends[0][0]].start if ends[0][1] == "start" else self.members[ends[0][0]].end
+        head = min(ends, key=lambda e: (self.index[e[0]], e[1]))
+        some = [head, *(e for e in some if e != head)]
+        return Joint(f"{head[0]}.{head[1]}", "brace end", tuple(some), first, frame, case, mirrored, words, point[2], members)
+
+    def _nearest(self, end: "tuple[str, End]", point: Array) -> Array:
+        """The point of a member's middle line nearest to a point."""
+        own = axis_frame(self.members[end[0]])
+        return own.o + np.array(own.x) * float((point - own.o) @ np.array(own.x))
+
+    def shared(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
+        """The one site of several ends of a node: braces, or two beams on one support; None where they do not meet so."""
+        if any(m not in self.index for m, _ in ends):
+            return None
+        if all(self.members[m].role == "brace" for m, _ in ends):
+            return self.bracing(ends)
+        return self.pair(ends)
+
+    def pair(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
+        """Two beams that meet one support from both sides, as one joint; None where they do not."""
+        found = [self.joints([m]) for m, _ in ends]
+        alone = [next((j for j in some if e in j.ends), None) for some, e in zip(found, ends, strict=True)]
+        if len(alone) != 2 or any(j is None or len(j.ends) != 1 or not j.support for j in alone):
+            return None
+        one, two = (j for j in alone if j is not None)
+        if one.support != two.support or one.kind != two.kind or float(np.array(one.frame.x) @ np.array(two.frame.x)) > -0.9:
+            return None
+        best: tuple[Case, bool, Joint, Joint] | None = None
+        for a, b in ((one, two), (two, one)):
+            steel = [self._lead(*a.ends[0], a.frame.origin), self._steel(a.support, a.frame, "support"), self._lead(*b.ends[0], b.frame.origin, "supported-2")]
+            case, mirrored = make_case(a.kind, a.frame, steel)
+            if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
+                best = (case, mirrored, a, b)
+        assert best is not None
+        case, mirrored, a, b = best
+        ends = (a.ends[0], b.ends[0])
+        return Joint(f"{ends[0][0]}.{ends[0][1]}", a.kind, ends, a.support, a.frame, case, mirrored, f"{a.words}, both sides", a.height, (ends[0][0], a.support, ends[1][0]))
 
     def _tip_to_tip(self, key: str, end: End, out: Frame, point: Vec3, tips: list[_Meeting]) -> Joint:
         """Ends of lying members that meet over nothing: the straightest partner decides what the joint is."""
@@ -301,7 +512,10 @@ class Finder:
             kind = "apex"
         elif straight(other) < -0.9:
             kind = "splice"
-        return self._make(kind, ends, "", first, point, [ends[1][0]], f"{self._name(ends[0][0])} with {self._name(ends[1][0])}")
+        # which of both comes first is settled by their shapes, so that a copy drawn in another order is kin
+        made = [self._make(kind, some, "", frame, point, [some[1][0]], f"{self._name(some[0][0])} with {self._name(some[1][0])}")
+                for some, frame in ((ends, first), (ends[::-1], second))]  # fmt: skip
+        return min(made, key=lambda j: (order(j.case), j.mirrored))
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""
@@ -312,7 +526,7 @@ class Finder:
         local = carrier.unturn(out.x)
         across, deep = float(local[1]), float(local[2])
         upright = self._is_upright(meeting.other)
-        on_flange = abs(deep) > abs(across)
+        on_flange = abs(deep) > abs(across) - EVEN
         kind: Kind
         if shape.shape in ("RHS", "CHS"):
             kind, normal, reach = "beam to hollow face", ("z" if on_flange else "y"), (shape.h if on_flange else shape.b) / 2
@@ -336,18 +550,18 @@ class Finder:
     def _brace(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
         if not meets:
             return None
-
-        def rank(m: _Meeting) -> tuple[bool, bool, float]:
-            return (self.members[m.other].role == "brace", not self._is_upright(m.other), m.distance)
-
-        best = min(meets, key=rank)
+        if any(self.members[m.other].role != "brace" for m in meets):
+            found = self.bracing([(key, end)])
+            if found is not None:
+                return found
+        best = min(meets, key=lambda m: (self.members[m.other].role == "brace", not self._is_upright(m.other), m.distance))
         return self._make("brace end", [(key, end)], best.other, out, point, [best.other], f"{self._name(key)} to {self._name(best.other)}")
 
     def _open(self, key: str, end: End, out: Frame, point: Vec3, near: list[_Meeting]) -> Joint:
         if near:
             other = min(near, key=lambda m: m.distance)
-            gap = format_length(other.distance, self.units, mark=True)
             label = self.members[other.other].name or other.other
+            gap = format_length(other.distance, self.units, mark=True)
             return self._make("near miss", [(key, end)], "", out, point, [], f"{self._name(key)} ends {gap} short of {label} ({self._name(other.other)})")
         return self._make("free end", [(key, end)], "", out, point, [], f"{self._name(key)} end meets nothing")
 
@@ -370,16 +584,19 @@ class Finder:
         share = float((frame.o - own.o) @ np.array(own.x)) / full - (1.0 if end == "end" else 0.0)
         return Frame(vec(frame.o + np.array(own.z) * (sum(shape.slopes) / 2 * share)), frame.x, frame.z)
 
-    def _make(self, kind: Kind, ends: "list[tuple[str, End]]", support: str, frame: Frame, point: Vec3, others: list[str], words: str) -> Joint:
+    def _make(
+        self, kind: Kind, ends: "list[tuple[str, End]]", support: str, frame: Frame, point: Vec3, others: list[str], words: str
+    ) -> Joint:
         frame = self._risen(*ends[0], frame)
-        steel = [self._lead(*ends[0], frame.origin)]
-        for key in others:
-            other = axis_frame(self.members[key])
-            station = float((frame.o - other.o) @ np.array(other.x))
-            member, rise = self._local(key, other, frame.o)
-            steel.append((member, other.moved(x=station, z=rise), -station, length(member) - station))
+        roles = ["support" if key == support or not support else f"other-{i}" for i, key in enumerate(others)]
+        steel = [self._lead(*ends[0], frame.origin), *(self._steel(key, frame, role) for key, role in zip(others, roles, strict=True))]
         case, mirrored = make_case(kind, frame, steel)
-        return Joint(f"{ends[0][0]}.{ends[0][1]}", kind, tuple(ends), support, frame, case, mirrored, words, self._place(point[2]))
+        return Joint(f"{ends[0][0]}.{ends[0][1]}", kind, tuple(ends), support, frame, case, mirrored, words, point[2], (ends[0][0], *others))
+
+
+def station_key(member: str, at: float) -> str:
+    """What a site at a station is called."""
+    return f"{member}@{at:g}"
 
 
 def _web_reach(shape: Section, across: float) -> float:

@@ -9,11 +9,12 @@ from typing import Any
 import msgspec
 
 from tincleat.joints.case import MEETING, Case, Joint
-from tincleat.ledger.made import Made
+from tincleat.ledger.made import Made, Pair
 from tincleat.project.entities import Connection
 from tincleat.proof.finding import Finding, Level, worst
 
 NO_CASE = "connection-joint"
+PLAIN = "left-plain"
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,8 @@ class Entry:
     made: Made | None = None
     problem: str = ""
     concessions: "Mapping[str, float]" = field(default_factory=dict)
+    near: tuple[Pair, ...] = ()
+    plain: bool = False  # left plain by a house rule
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -33,18 +36,25 @@ class Entry:
             return (Finding(NO_CASE, "Connection fits its joint", "the model", "breach", "connection", 0, 1, ">=", "", (0.0, 0.0, 0.0), self.problem),)
         if self.made is None:
             return ()
-        if not self.concessions:
-            return self.made.findings
-        return tuple(self._conceded(f) for f in self.made.findings)
+        found = self.made.findings + tuple(f for pair in self.near for f in pair.findings)
+        return tuple(self._conceded(f) for f in found) if self.concessions else found
 
     @property
-    def open_end(self) -> Finding | None:
-        """A note that nothing joins these member ends yet."""
-        if self.connection is not None:
+    def settled(self) -> bool:
+        """Whether a connection takes these ends, or they are meant to have none."""
+        return self.connection is not None or self.plain
+
+    @property
+    def left_plain(self) -> bool:
+        """Whether these ends are meant to have no connection."""
+        return self.plain if self.connection is None else self.connection.family == PLAIN
+
+    def open_end(self, place: str) -> Finding | None:
+        """A note that nothing joins these member ends yet; ``place`` says where they are."""
+        if self.settled:
             return None
-        where = self.joint.place
         return Finding(
-            "end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {where}"
+            "end-open", "Unjoined end", "every member end is joined", "note", self.joint.key, 0, 1, ">=", "", (0.0, 0.0, 0.0), f"{self.joint.words}, {place}"
         )
 
     def _conceded(self, f: Finding) -> Finding:
@@ -57,7 +67,7 @@ class Entry:
     @cached_property
     def level(self) -> Level:
         """The gravest level of its findings."""
-        if not self.problem and not self.concessions:
+        if not self.problem and not self.concessions and not self.near:
             return self.made.level if self.made is not None else "clear"
         return worst(f.level for f in self.findings)
 
@@ -74,7 +84,7 @@ class Kin:
     @cached_property
     def joined(self) -> int:
         """How many of them have a connection."""
-        return sum(e.connection is not None for e in self.entries)
+        return sum(e.settled for e in self.entries)
 
     @cached_property
     def level(self) -> Level:
@@ -147,13 +157,13 @@ class Entries(dict[str, Entry]):
             self._tally = Counter()
             for entry in self.values():
                 self._tally.update(_tally(entry))
-        return {name: self._tally[name] for name in ("joints", "joined", "apart", "clear", "concession", "note", "breach")}
+        return {name: self._tally[name] for name in ("joints", "joined", "plain", "apart", "clear", "concession", "note", "breach")}
 
 
 def _tally(entry: Entry) -> Mapping[str, int]:
     found: dict[str, int] | None = entry.__dict__.get("_tally")
     if found is None:
-        levels: Mapping[Any, int] = entry.made.counts if entry.made is not None and not entry.concessions else Counter(f.level for f in entry.findings)
-        found = {"joints": 1, "joined": int(entry.connection is not None), "apart": int(entry.joint.kind in MEETING), **levels}
+        levels: Mapping[Any, int] = entry.made.counts if entry.made is not None and not entry.concessions and not entry.near else Counter(f.level for f in entry.findings)
+        found = {"joints": 1, "joined": int(entry.settled), "plain": int(entry.left_plain), "apart": int(entry.joint.kind in MEETING and not entry.settled), **levels}
         entry.__dict__["_tally"] = found
     return found

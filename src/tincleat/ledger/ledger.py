@@ -1,15 +1,19 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 
 import msgspec
+import numpy as np
 
-from tincleat.errors import NotFound, TinCleatError
+from tincleat.errors import NoFit, NotFound, TinCleatError
+from tincleat.geometry.frames import Array
 from tincleat.joints.case import Case, Joint
-from tincleat.joints.find import Finder
+from tincleat.joints.find import Finder, station_key
 from tincleat.ledger.entries import Entries, Entry, Kin
-from tincleat.ledger.made import Made, Workshop
+from tincleat.ledger.made import Made, Pair, Workshop, bench_rules
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
+from tincleat.project.places import place_words
 from tincleat.project.project import Project
 
 
@@ -27,34 +31,55 @@ class Ledger:
     def rebuild(self) -> None:
         """Find all joints and make all details anew (cached ones are taken from the workshop)."""
         p = self.project
-        self.finder = Finder(p.members, p.levels.values(), p.house.units)
+        self.finder = Finder(p.members, p.house.units)
         self._cases: dict[Case, Case] = {}
         found = self._found(None)
         self.entries = Entries()
         for joint in found:
-            self.entries[joint.key] = Entry(joint)
+            self.entries[joint.key] = self._open(joint)
         self.by_end, self._claims = {}, {}
         self.lost = {}
         for joint in found:
             self._claim(joint)
         self._hung: dict[str, dict[str, None]] = {}
         for c in p.connections.values():
-            self._hung.setdefault(c.member, {})[c.id] = None
+            self._hang(c)
         self._connect(p.connections.values())
+        self._meet(self.entries)
+
+    def _open(self, joint: Joint) -> Entry:
+        return Entry(joint, plain=joint.kind in self.project.house.plain)
+
+    def _hang(self, c: Connection) -> None:
+        for m in c.members:
+            self._hung.setdefault(m, {})[c.id] = None
 
     def _on(self, members: Iterable[str]) -> list[Connection]:
         """The connections that hang on some members."""
-        return [self.project.connections[name] for m in dict.fromkeys(members) for name in self._hung.get(m, ())]
+        names = dict.fromkeys(name for m in dict.fromkeys(members) for name in self._hung.get(m, ()))
+        return [self.project.connections[name] for name in names]
 
     def _found(self, only: "Iterable[str] | None") -> list[Joint]:
+        return [self._kept(j) for j in self.finder.joints(only)]
+
+    def _kept(self, joint: Joint) -> Joint:
         # kin share one case object, so that likeness is an identity from here on
-        return [msgspec.structs.replace(j, case=self._cases.setdefault(j.case, j.case)) for j in self.finder.joints(only)]
+        return msgspec.structs.replace(joint, case=self._cases.setdefault(joint.case, joint.case))
 
     def _claim(self, joint: Joint) -> None:
         """Note which ends a joint settles; of several joints that settle one end the first found keeps it."""
         for end in joint.ends:
             self.by_end.setdefault(end, joint.key)
             self._claims.setdefault(end, []).append(joint.key)
+
+    def _drop(self, key: str) -> Entry:
+        """Take a joint out with its claims."""
+        entry = self.entries[key]
+        del self.entries[key]
+        for end in entry.joint.ends:
+            self.by_end.pop(end, None)
+            self._claims.pop(end, None)
+        return entry
 
     def _members_changed(self, ids: "Sequence[str]") -> set[str]:
         """Find the joints of some members and their neighbours anew; the keys of entries that differ for it."""
@@ -65,26 +90,27 @@ class Ledger:
             for m in [*near, *ids]:
                 for key in [*self._claims.get((m, "start"), ()), *self._claims.get((m, "end"), ())]:
                     dropped[key] = self.entries[key]
+            for c in self._on([*near, *ids]):
+                if not c.ends and (key := self._placed_key(c)) in self.entries:
+                    dropped[key] = self.entries[key]
             found = self._found(near)
             wider = near | {m for e in dropped.values() for m, _ in e.joint.ends} | {m for j in found for m, _ in j.ends}
             wider &= set(self.finder.index)
             if wider == near:
                 break
             near = wider
-        for key, entry in dropped.items():
-            del self.entries[key]
-            for end in entry.joint.ends:
-                self.by_end.pop(end, None)
-                self._claims.pop(end, None)
+        for key in dropped:
+            self._drop(key)
         for joint in found:
-            self.entries[joint.key] = Entry(joint)
+            self.entries[joint.key] = self._open(joint)
             self._claim(joint)
         mine = near | set(ids)
         self.lost = {k: v for k, v in self.lost.items() if k in self.project.connections}
-        self._connect(self._on(mine))
-        keys = set(dropped) | {j.key for j in found}
+        taken = self._connect(self._on(mine))
+        keys = set(dropped) | {j.key for j in found} | taken
+        met = self._meet(keys | self._beside(dropped.values()))
         out = set()
-        for key in keys:
+        for key in keys | met:
             old, new = dropped.get(key), self.entries.get(key)
             if old is not None and new is not None and _same(old, new):
                 self.entries[key] = old  # whoever drew it need not draw it again
@@ -92,25 +118,112 @@ class Ledger:
                 out.add(key)
         return out
 
-    def _connect(self, connections: Iterable[Connection]) -> None:
+    def _beside(self, gone: "Iterable[Entry]") -> set[str]:
+        """Keys of joints that share a member with some that are gone: they may have had findings about them."""
+        return {e.joint.key for old in gone if old.made is not None for m in old.joint.members for e in self.entries.of_member(m)}
+
+    def _placed_key(self, c: Connection) -> str:
+        """The key of the site at a station or crossing."""
+        return station_key(c.member, c.at) if c.at is not None else f"{c.member}x{c.other}"
+
+    def key_of(self, c: Connection) -> str | None:
+        """The key of the joint a connection hangs on, if it is there."""
+        if c.ends:
+            return self.by_end.get((c.member, c.end))
+        key = self._placed_key(c)
+        return key if key in self.entries else None
+
+    def site(self, c: Connection) -> Joint | None:
+        """What a connection's anchor finds in the model; None where there is nothing of the kind."""
+        if c.at is not None:
+            return self.finder.station(c.member, c.at)
+        if c.other:
+            return self.finder.crossing(c.member, c.other) if {c.member, c.other} <= self.finder.index.keys() else None
+        key = self.by_end.get((c.member, c.end))
+        known = self.entries[key].joint if key is not None else None
+        if not c.more or (known is not None and set(known.ends) >= set(c.ends)):
+            return known
+        return self.finder.shared(c.ends) or known
+
+    def _install(self, c: Connection) -> tuple[Joint | None, set[str]]:
+        """The joint a connection hangs on, put into the ledger in place of those it takes in; and the keys that changed for it."""
+        key = self.key_of(c)
+        if key is not None and (not c.more or set(self.entries[key].joint.ends) >= set(c.ends)):
+            return self.entries[key].joint, set()
+        joint = self.site(c)
+        if joint is None or (joint.key == key and joint.ends == self.entries[joint.key].joint.ends):
+            return joint, set()
+        joint = self._kept(joint)
+        gone = {k for end in joint.ends if (k := self.by_end.get(end)) is not None}
+        for k in gone:
+            self._drop(k)
+        self.entries[joint.key] = self._open(joint)
+        self._claim(joint)
+        return joint, gone | {joint.key}
+
+    def _connect(self, connections: Iterable[Connection]) -> set[str]:
+        """Make the details of connections; the keys of joints that came or went for it."""
         house = self.project.house
         conceded: dict[str, dict[str, float]] = {}
         for c in self.project.concessions.values():
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
+        touched: set[str] = set()
         # where two hang on one joint the later one counts, whatever order they come in
         for connection in sorted(connections, key=lambda c: (len(c.id), c.id)):
-            key = self.by_end.get((connection.member, connection.end))
-            if key is None:
-                self.lost[connection.id] = "its member is gone"
+            joint, keys = self._install(connection)
+            touched |= keys
+            if joint is None:
+                self.lost[connection.id] = "its member is gone" if connection.ends else "there is no such place on its member"
                 continue
             self.lost.pop(connection.id, None)
-            joint = self.entries[key].joint
             made, problem = None, ""
             try:
+                if connection.more and not set(joint.ends) >= set(connection.ends):
+                    raise NoFit("its members do not meet at one node any more: " + ", ".join(f"{m}.{e}" for m, e in connection.ends))
                 made = self.make(joint, connection.family, connection.settings, house)
             except TinCleatError as error:
                 problem = str(error)
-            self.entries[key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
+            self.entries[joint.key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
+        return touched
+
+    def _meet(self, keys: "Iterable[str]") -> set[str]:
+        """Bring in step what details near each other do to each other, round some joints; the keys of entries that differ for it."""
+        look = {k for k in keys if k in self.entries}
+        if len(look) < len(self.entries):
+            for k in list(look):
+                if self.entries[k].made is not None:
+                    look |= {e.joint.key for m in self.entries[k].joint.members for e in self.entries.of_member(m) if e.made is not None}
+        out = set()
+        for k in look:
+            entry = self.entries[k]
+            if entry.made is None:
+                continue
+            near = self._pairs(entry)
+            if near != entry.near:
+                self.entries[k] = replace(entry, near=near)
+                out.add(k)
+        return out
+
+    def _pairs(self, entry: Entry) -> tuple[Pair, ...]:
+        """The details of earlier connections that reach into the box of one."""
+        assert entry.made is not None and entry.connection is not None
+        others: dict[str, Entry] = {}
+        for m in entry.joint.members:
+            for e in self.entries.of_member(m):
+                if e.made is not None and e.connection is not None and _rank(e.connection) < _rank(entry.connection):
+                    others[e.joint.key] = e
+        if not others:
+            return ()
+        low, high = world_box(entry)
+        out = []
+        for e in others.values():
+            other_low, other_high = world_box(e)
+            if (other_low < high).all() and (low < other_high).all():
+                assert e.made is not None
+                at = entry.joint.frame.inside(e.joint.frame)
+                shared = tuple((i, e.joint.members.index(m)) for i, m in enumerate(entry.joint.members) if m in e.joint.members)
+                out.append(self.workshop.pair(entry.made, e.made, at, shared))
+        return tuple(out)
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
@@ -118,37 +231,77 @@ class Ledger:
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
+        members = {c.id: None for c in changes if c.table == "member"}
+        out: set[str] = set()
+        beside: set[str] = set()
         for c in changes:
-            if isinstance(c.old, Connection):
-                self._hung.get(c.old.member, {}).pop(c.id, None)
-            if isinstance(c.new, Connection):
-                self._hung.setdefault(c.new.member, {})[c.id] = None
-        members = list(dict.fromkeys(c.id for c in changes if c.table == "member"))
+            if c.table != "connection":
+                continue
+            old, new = (s if isinstance(s, Connection) else None for s in (c.old, c.new))
+            moved = old is None or new is None or old.anchor != new.anchor
+            if old is not None:
+                for m in old.members:
+                    self._hung.get(m, {}).pop(c.id, None)
+                if moved and not old.ends and (at := self._placed_key(old)) in self.entries:
+                    beside |= self._beside([self.entries[at]])
+                    self._drop(at)
+                    out.add(at)
+            if new is not None:
+                self._hang(new)
+            if moved:  # ends that several members share are found anew
+                members |= {m: None for side in (old, new) if side is not None and side.more for m in side.members}
         wide = len(members) > max(200, len(self.project.members) // 10)
-        if wide or any(c.table in ("house", "level", "section") for c in changes):
+        renewed = self._house_changed(changes, out)
+        if wide or renewed or any(c.table == "section" for c in changes):
             before = self.entries
             self.rebuild()
             keys = set(before) | set(self.entries)
             return {k for k in keys if (a := before.get(k)) is None or (b := self.entries.get(k)) is None or not _same(a, b)}
-        moved = self._members_changed(members) if members else set()
+        if members:
+            out |= self._members_changed(list(members))
         touched: set[str] = set()
         names = {c.id for c in changes if c.table == "connection"}
         names |= {e.connection for c in changes if c.table == "concession" for e in (c.old, c.new) if e is not None}  # type: ignore[union-attr]
         for c in changes:
             if c.table == "connection":
                 for side in (c.old, c.new):
-                    if isinstance(side, Connection) and (key := self.by_end.get((side.member, side.end))):
-                        touched.add(key)
-        for name in names:
-            found = self.project.connections.get(name)
-            if found and (key := self.by_end.get((found.member, found.end))):
-                touched.add(key)
-        for key in touched:
-            self.entries[key] = Entry(self.entries[key].joint)
-        if touched:
-            ends = (m for key in touched for m, _ in self.entries[key].joint.ends)
-            self._connect(c for c in self._on(ends) if self.by_end.get((c.member, c.end)) in touched)
-        return touched | moved
+                    if isinstance(side, Connection) and (there := self.key_of(side)):
+                        touched.add(there)
+        found = [self.project.connections[name] for name in names if name in self.project.connections]
+        touched |= {there for one in found if (there := self.key_of(one))}
+        if touched or found:
+            beside |= self._beside([self.entries[k] for k in touched])
+            for key in touched:
+                self.entries[key] = self._open(self.entries[key].joint)
+            mine = {m for key in touched for m, _ in self.entries[key].joint.ends} | {m for one in found for m in one.members}
+            taken = self._connect(c for c in self._on(mine) if c.id in names or self.key_of(c) in touched)
+            touched |= taken
+        out |= touched | self._meet(touched | beside)
+        return out
+
+    def _house_changed(self, changes: "Sequence[Delta]", out: set[str]) -> bool:
+        """Whether a change of house rules makes everything anew; one that only words or plain ends depend on is taken in here."""
+        for c in changes:
+            if not isinstance(c.new, HouseRules):
+                continue
+            old = c.old if isinstance(c.old, HouseRules) else HouseRules()
+            if bench_rules(old) != bench_rules(c.new):
+                return True
+            if old.units != c.new.units:
+                self.finder.units = c.new.units
+                short = [m for e in list(self.entries.values()) if e.joint.kind == "near miss" for m in e.joint.members]
+                if short:
+                    out |= self._members_changed(list(dict.fromkeys(short)))
+            if old.plain != c.new.plain:
+                kinds = set(old.plain) ^ set(c.new.plain)
+                for key in [k for k, e in self.entries.items() if e.joint.kind in kinds and e.connection is None]:
+                    self.entries[key] = self._open(self.entries[key].joint)
+                    out.add(key)
+        return False
+
+    def place(self, joint: Joint) -> str:
+        """Where a joint is, in words: the level it lies at, or its height."""
+        return place_words(self.project, joint.height)
 
     def joint_of(self, member: str, end: End) -> Joint:
         """The joint that settles a member end; raises NotFound."""
@@ -160,7 +313,7 @@ class Ledger:
     def entry_of(self, connection: str) -> Entry:
         """The entry of a connection; raises NotFound."""
         found = self.project.connections.get(connection)
-        key = self.by_end.get((found.member, found.end)) if found else None
+        key = self.key_of(found) if found else None
         if key is None:
             raise NotFound(f"there is no connection {connection!r}", right="an id such as those the ledger shows")
         return self.entries[key]
@@ -187,4 +340,17 @@ class Ledger:
 
 
 def _same(a: Entry, b: Entry) -> bool:
-    return a.joint == b.joint and a.connection == b.connection and a.made is b.made and a.problem == b.problem and a.concessions == b.concessions
+    return a.joint == b.joint and a.connection == b.connection and a.made is b.made and a.problem == b.problem and a.concessions == b.concessions and a.near == b.near and a.plain == b.plain
+
+
+def _rank(c: Connection) -> tuple[int, str]:
+    """The order of connections at one place: the later one tells of what it does to those before it."""
+    return (len(c.id), c.id)
+
+
+def world_box(e: Entry) -> tuple[Array, Array]:
+    """Least and greatest corner of a connection's own parts in the world, mm; not a number where it has none."""
+    assert e.made is not None
+    low, high = e.made.box
+    middle, half = e.joint.frame.to_world(((low + high) / 2)[None])[0], ((high - low) / 2) @ np.abs(e.joint.frame.axes)
+    return middle - half, middle + half

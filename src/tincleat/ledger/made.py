@@ -1,17 +1,23 @@
 """A detail built and proved for one kin, shared by all joints that are alike."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cached_property
 
 import msgspec
 
-from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Detail, MemberHole, mirrored
+from tincleat.details.assembled import Assembled, role_words
+from tincleat.details.bodies import Body, bodies, box_of
+from tincleat.details.parts import Detail, mirrored
 from tincleat.families.registry import family
-from tincleat.joints.case import CHANNELS, Case, mirror_case
-from tincleat.project.entities import HouseRules, Value
+from tincleat.geometry.frames import Array, Frame
+from tincleat.joints.case import Case, mirror_case, snapped
+from tincleat.project.entities import HouseRules, Units, Value
+from tincleat.proof.clash import REACH, ROUND, between
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
+from tincleat.steel.body import named
+from tincleat.steel.cuts import Cuts, MemberHole
 
 MOST_KEPT = 20000
 
@@ -29,6 +35,16 @@ class Made:
         return prove(self.assembled, self.house)
 
     @cached_property
+    def bodies(self) -> tuple[Body, ...]:
+        """Its bodies as neighbours meet them, members included."""
+        return tuple(bodies(self.assembled, ROUND, reach=REACH))
+
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """Least and greatest corner of its own parts in the joint's frame, mm; not a number where it has none."""
+        return box_of(self.assembled)
+
+    @cached_property
     def level(self) -> Level:
         """The gravest level of its findings."""
         return worst(f.level for f in self.findings)
@@ -39,22 +55,70 @@ class Made:
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
 
 
+class Pair:
+    """Two details near each other: what is inside what.  The first one's findings tell of it."""
+
+    def __init__(self, mine: Made, theirs: Made, at: Frame, shared: tuple[tuple[int, int], ...]) -> None:
+        self.mine, self.theirs, self.at, self.shared = mine, theirs, at, shared
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """Every body of one inside a body of the other, in the first one's frame; members that both have are looked at by each."""
+        skip_mine = {role_words(self.mine.case.members[i].role) for i, _ in self.shared}
+        skip_theirs = {role_words(self.theirs.case.members[j].role) for _, j in self.shared}
+        ours = [b for b in self.mine.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_mine)]
+        others = [b for b in self.theirs.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_theirs)]
+        # a bolt's or weld's owners are parts of its own detail: they say nothing about the other's
+        brought = [Body(b.kind, b.name, (), b.mesh.placed(self.at)) for b in others]
+        return tuple(between([replace(b, owners=()) for b in ours], brought, self.mine.house, f" ({self.theirs.detail.family} beside it)"))
+
+    @cached_property
+    def counts(self) -> dict[Level, int]:
+        """How many findings there are of each level."""
+        return {level: sum(f.level == level for f in self.findings) for level in ORDER}
+
+
+def bench_rules(house: HouseRules) -> HouseRules:
+    """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
+    left out, so that changing those makes nothing anew."""
+    units: Units = "ft-in" if house.units in ("in", "ft-in") else "mm"
+    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=())
+
+
 class Workshop:
     """Builds details and keeps them by content: family, case, settings, house rules."""
 
     def __init__(self) -> None:
         self._made: dict[tuple[object, ...], Made] = {}
-        self._house: tuple[HouseRules | None, bytes] = (None, b"")
+        self._pairs: dict[tuple[object, ...], Pair] = {}
+        self._house: tuple[HouseRules | None, HouseRules, bytes] = (None, HouseRules(), b"")
         self.built = 0
 
-    def _house_key(self, house: HouseRules) -> bytes:
+    def _read(self, house: HouseRules) -> tuple[HouseRules, bytes]:
         if self._house[0] is not house:
-            self._house = (house, msgspec.json.encode(house))
-        return self._house[1]
+            read = bench_rules(house)
+            key = msgspec.json.encode(read)
+            self._house = (house, self._house[1] if key == self._house[2] else read, key)
+        return self._house[1], self._house[2]
+
+    def pair(self, mine: Made, theirs: Made, at: Frame, shared: tuple[tuple[int, int], ...]) -> Pair:
+        """How two details stand to each other, from the cache if such a pair was met before.
+
+        ``at`` is the other one's frame in the first one's; ``shared`` are numbers of members that both have.
+        """
+        at = snapped(at)
+        key = (id(mine), id(theirs), at, shared)
+        found = self._pairs.get(key)
+        if found is None:
+            if len(self._pairs) >= MOST_KEPT:
+                self._pairs.clear()
+            found = self._pairs[key] = Pair(mine, theirs, at, shared)
+        return found
 
     def make(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made:
         """The detail of a family at a case, from the cache if it was made before; raises NoFit."""
-        key = (name, case, mirror, tuple(sorted(settings.items())), self._house_key(house))
+        house, rules = self._read(house)
+        key = (name, case, mirror, tuple(sorted(settings.items())), rules)
         found = self._made.get(key)
         if found is None:
             if len(self._made) >= MOST_KEPT:
@@ -68,17 +132,13 @@ class Workshop:
         return found
 
 
-# elements that change places when a section's mirror image is laid with the same section
-CHANGED = {"top flange": "bottom flange", "bottom flange": "top flange", "near wall": "far wall", "far wall": "near wall"}
-
-
 def _mirrored(detail: Detail, case: Case) -> Detail:
     """The mirror image of a detail; holes name the element that lies there now: a channel is turned over, a box's sides change."""
+    out = mirrored(detail)
+    there = mirror_case(case).members
 
-    def named(hole: MemberHole) -> MemberHole:
-        shape = case.members[hole.member].shape.shape
-        changes = (shape in CHANNELS and "flange" in hole.element) or (shape == "RHS" and hole.element in ("near wall", "far wall"))
-        return msgspec.structs.replace(hole, element=CHANGED[hole.element]) if changes else hole
+    def renamed(hole: MemberHole) -> MemberHole:
+        own = named(Cuts((), (), (hole,)).seen_from(there[hole.member].frame), there[hole.member].shape).holes[0]
+        return msgspec.structs.replace(hole, element=own.element)
 
-    image = mirrored(detail)
-    return msgspec.structs.replace(image, holes=tuple(named(h) for h in image.holes))
+    return msgspec.structs.replace(out, holes=tuple(renamed(h) for h in out.holes))

@@ -102,13 +102,43 @@ class Member(msgspec.Struct, frozen=True, gc=False):
 
 
 class Connection(msgspec.Struct, frozen=True):
-    """A family placed at the joint of one member end; ``settings`` holds only what was typed."""
+    """A family placed somewhere; ``settings`` holds only what was typed.
+
+    It hangs on a member's end, with ``more`` further ends of the same node (``m13.start``); or on a station ``at`` mm along the
+    member; or where the member passes over an ``other`` one.
+    """
 
     id: str
     family: str
     member: str
     end: End
     settings: dict[str, Value] = {}
+    more: tuple[str, ...] = ()
+    at: float | None = None
+    other: str = ""
+
+    @property
+    def ends(self) -> "tuple[tuple[str, End], ...]":
+        """All member ends it hangs on; none for a station or a crossing."""
+        if self.at is not None or self.other:
+            return ()
+        return ((self.member, self.end), *(end_of(name) for name in self.more))
+
+    @property
+    def members(self) -> tuple[str, ...]:
+        """All members it hangs on."""
+        return tuple(dict.fromkeys((self.member, *(end_of(name)[0] for name in self.more), *((self.other,) if self.other else ()))))
+
+    @property
+    def anchor(self) -> "tuple[object, ...]":
+        """What it hangs on, by value."""
+        return (self.ends, self.member, self.at, self.other)
+
+
+def end_of(name: str) -> "tuple[str, End]":
+    """The member's id and end of a name such as ``m12.start``."""
+    member, _, end = name.rpartition(".")
+    return member, "start" if end == "start" else "end"
 
 
 class Concession(msgspec.Struct, frozen=True, gc=False):
@@ -168,6 +198,8 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_clearance: float = 20.0
     notch_radius: float = 10.0
     weld_gap: float = 2.0
+    clash_volume: float = 1.0  # mm³ two bodies may share before they count as being inside each other
+    plain: tuple[str, ...] = ()  # kinds of joint that are left plain by rule, such as column heads
     north_deg: float = 90.0  # where north lies in plan, counter-clockwise from the x axis; up the page unless said otherwise
     bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))
 

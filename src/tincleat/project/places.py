@@ -7,7 +7,7 @@ from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import Vec3
 from tincleat.project.entities import Grid
 from tincleat.project.project import Project
-from tincleat.units import parse_length
+from tincleat.units import format_level, parse_length
 
 _SHIFT = re.compile(r"\s*([+-])\s*(?=[\d.])")
 
@@ -78,3 +78,12 @@ def box_of(project: Project, first: str, last: str) -> list[tuple[float, float]]
         x0, x1 = sorted((xs.index(one[1]), xs.index(two[1])))
         return [all_[(y, x)] for y in ys[y0 : y1 + 1] for x in xs[x0 : x1 + 1]]
     raise NotFound(f"no grid has both crossings {first!r} and {last!r}", right="two crossings of one grid, such as A1 and C4")
+
+
+def place_words(project: Project, height: float) -> str:
+    """Where a height (mm) is: at a level no more than 100 mm away, or by its figure; in the project's unit."""
+    near = min(project.levels.values(), key=lambda v: abs(v.elevation - height), default=None)
+    unit = "m" if project.house.units in ("mm", "m") else "ft-in"
+    if near is not None and abs(near.elevation - height) <= 100:
+        return f"{near.name} {format_level(near.elevation, unit)}"
+    return f"at {format_level(height, unit)}"

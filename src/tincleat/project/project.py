@@ -23,6 +23,7 @@ from tincleat.project.entities import (
     Reference,
     Run,
     Snapshot,
+    end_of,
 )
 
 T = TypeVar("T", bound=Entity)
@@ -180,8 +181,17 @@ class Project:
         for key in gone:
             out.append(Delta(table, key, self.find(table, key), None))
         if table == "member":
-            hanging = [c.id for c in self.connections.values() if c.member in gone]
-            out = self.drop("connection", hanging) + out
+            hanging, shared = [], []
+            for c in self.connections.values():
+                lost = [m for m in c.members if m in gone]
+                left = [f"{m}.{e}" for m, e in c.ends if m not in gone]
+                if lost and left:
+                    # what several members share goes on with those that are left
+                    member, end = end_of(left[0])
+                    shared.append(msgspec.structs.replace(c, member=member, end=end, more=tuple(left[1:])))
+                elif lost:
+                    hanging.append(c.id)
+            out = self.drop("connection", hanging) + self.put(*shared) + out
         if table == "connection":
             out = [Delta("concession", c.id, c, None) for c in self.concessions.values() if c.connection in gone] + out
         return out

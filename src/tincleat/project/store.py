@@ -23,7 +23,7 @@ from tincleat.project.project import Project, inverse
 from tincleat.project.reading import ASIDE, HIGHEST, Aside, changes_of, check_head, check_schema, load, read_only_reason
 
 # 2: runs, references, snapshots; 3: polygon cuts, locks, tapered girders; 4: stamps and an identity.  Older files are read, and become this with their next change
-VERSION = 4
+VERSION = 5
 APPLICATION = 0x54696E43  # "TinC"
 SUFFIX = ".tincleat"
 MOST_FILE = 4_000_000_000

@@ -5,10 +5,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from tincleat.details.assembled import Assembled, Ply, gaps, member_name
+from tincleat.details.assembled import Assembled, Ply, gaps
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Vec3, crossed_rows, vec
 from tincleat.geometry.tolerances import ON_FACE
+from tincleat.joints.case import CaseMember
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.proof.rulesets import rules_of
@@ -84,6 +85,16 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
     return out
 
 
+def _off_round(weld: Weld, bar: CaseMember) -> tuple[float, Vec3]:
+    """How far a weld's root lies off a round bar's surface at most, mm, and where."""
+    points = np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
+    local = bar.frame.to_local(points)
+    off = np.abs(np.hypot(local[:, 1], local[:, 2]) - bar.shape.h / 2)
+    # across a bar the root follows its section's rim, chord by chord
+    i = int(off.argmax())
+    return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
+
+
 def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """All fillet checks; the worst run of each named weld is reported."""
     rules = rules_of(house)
@@ -96,13 +107,16 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if old is None or margin < (old.actual - old.required if old.sense == ">=" else old.required - old.actual):
             plain[key] = finding
 
-    round_bars = {i for i, m in enumerate(a.case.members) if m.shape.shape in ("CHS", "RD")}
     touching = _touching(a) if a.detail.welds else {}
     for i, weld in enumerate(a.detail.welds):
         thin = []
         for part in weld.parts:
-            if any(part == member_name(n) for n in round_bars):
-                thin.append(a.case.members[0 if part == "supported member" else 1].shape.tw)
+            number = a.member_called(part)
+            if number is not None and a.case.members[number].shape.shape in ("CHS", "RD"):
+                gap, where = _off_round(weld, a.case.members[number])
+                words = f"{weld.name}: root to {part}"
+                keep(at_most("weld-gap", "Weld on its part", rules.weld_gap(house.weld_gap), weld.name, gap, where, words))
+                thin.append(a.case.members[number].shape.tw)
                 continue
             ply, gap, where = touching[(i, part)]
             keep(

@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY
 from tincleat.details.parts import Plate
-from tincleat.details.steel import Cuts
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import cut_length, member_cuts, net_mass
+from tincleat.ledger.steel import member_cuts
+from tincleat.steel.cuts import Cuts
+from tincleat.steel.members import cut_length, net_mass
 from tincleat.units import format_plate
 
 

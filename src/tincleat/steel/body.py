@@ -4,42 +4,19 @@ Everything here works in the member's own frame: x along it, y across, z along t
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import lru_cache
 
+import msgspec
 import numpy as np
 import shapely
 from shapely.geometry import LineString, MultiPolygon, Polygon, box
 
 from tincleat.catalogue.sections import Element, Section
-from tincleat.details.parts import EndCut, MemberHole, Notch
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism, trimmed
 from tincleat.geometry.outline import Outline
-
-
-@dataclass(frozen=True)
-class Cuts:
-    """Cuts of one member in its own frame."""
-
-    ends: tuple[EndCut, ...] = ()
-    notches: tuple[Notch, ...] = ()
-    holes: tuple[MemberHole, ...] = field(default=())
-
-    def seen_from(self, frame: Frame) -> "Cuts":
-        """The cuts, given in an outer frame, in ``frame``'s own coordinates."""
-
-        def p(v: tuple[float, float, float]) -> tuple[float, float, float]:
-            return vec(frame.to_local(np.array([v]))[0])
-
-        def d(v: tuple[float, float, float]) -> tuple[float, float, float]:
-            return vec(frame.unturn(v))
-
-        return Cuts(
-            tuple(EndCut(e.member, p(e.point), d(e.normal)) for e in self.ends),
-            tuple(Notch(n.name, n.member, frame.inside(n.frame), n.outline, n.depth) for n in self.notches),
-            tuple(MemberHole(h.member, h.element, p(h.point), d(h.axis), h.width, h.length, d(h.along), h.kind) for h in self.holes),
-        )
+from tincleat.steel.cuts import Cuts, EndCut, MemberHole, Notch
 
 
 def end_station(ends: Sequence[EndCut], low: float, high: float, y: float = 0.0, z: float = 0.0) -> tuple[float, float]:
@@ -66,12 +43,46 @@ def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Po
     a0, a1 = end_station(cuts.ends, low, high, *fibre(element.low))
     b0, b1 = end_station(cuts.ends, low, high, *fibre(element.high))
     shape = Polygon([(a0, element.low), (a1, element.low), (b1, element.high), (b0, element.high)])
+    for side in (1.0, -1.0):
+        planes = [e for e in cuts.ends if e.normal[0] * side > 1e-6]
+        for e in planes if len(planes) > 1 else ():
+            shape = shape.intersection(_half(e, element, low, high))
     for notch in cuts.notches:
         hole = _slice(notch, across, element.at)
         if hole is not None:
             rest = shape.difference(hole)
             shape = max(rest.geoms, key=lambda g: g.area) if rest.geom_type == "MultiPolygon" else rest
     return shape
+
+
+def _half(e: EndCut, element: Element, low: float, high: float) -> Polygon:
+    """The side of an end plane on which steel stays, in an element's middle plane."""
+    n = np.array([e.normal[0], e.normal[2 if element.normal == "y" else 1]])
+    rest = e.normal[1 if element.normal == "y" else 2]
+    at = float(np.dot(e.normal, e.point)) - rest * element.at  # n . (x, w) = at on the plane
+    size = float(np.hypot(*n))
+    n, at = n / size, at / size
+    far = 4 * (high - low + abs(element.low) + abs(element.high)) + abs(at)
+    along = np.array([-n[1], n[0]]) * far
+    foot = n * at
+    return Polygon([foot - along, foot + along, foot + along + n * far, foot - along + n * far])
+
+
+def named(cuts: Cuts, shape: Section) -> Cuts:
+    """The same cuts with each hole naming the element of the section in whose plane it really lies: a mirror image or a
+    member that was turned over has its flanges the other way round."""
+    if not cuts.holes:
+        return cuts
+
+    def element(h: MemberHole) -> str:
+        def off(e: Element) -> tuple[float, float]:
+            axis = 1 if e.normal == "y" else 2
+            w = h.point[3 - axis]
+            return abs(h.point[axis] - e.at) + 1000.0 * (abs(h.axis[axis]) < 0.7), max(0.0, e.low - w, w - e.high)
+
+        return min(shape.elements, key=off).name
+
+    return msgspec.structs.replace(cuts, holes=tuple(msgspec.structs.replace(h, element=element(h)) for h in cuts.holes))
 
 
 def _slice(notch: Notch, across: str, at: float) -> Polygon | MultiPolygon | None:

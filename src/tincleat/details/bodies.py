@@ -1,0 +1,69 @@
+"""A detail as named bodies: the one place where parts become meshes, for clash, drawing, lists and files alike."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+from tincleat.details.assembled import Assembled, bolt_bodies, rod_mesh, role_words, weld_mesh
+from tincleat.geometry.frames import Array
+from tincleat.geometry.mesh import Mesh, prism
+from tincleat.steel.body import steel_mesh
+
+Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "concrete"]
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """One solid of a detail in the joint's frame: what it is, whose, and the names of the parts it belongs to or joins.
+
+    Heads and shanks are of one bolt each and belong to its plies; a weld belongs to both parts it joins.
+    """
+
+    kind: Kind
+    name: str
+    owners: tuple[str, ...]
+    mesh: Mesh
+
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """Least and greatest corner, mm."""
+        return self.mesh.points.min(axis=0), self.mesh.points.max(axis=0)
+
+
+def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float = 1e9) -> Iterator[Body]:
+    """All bodies of a detail with its members (their steel within ``reach`` mm of the joint); plates and members with their
+    holes if ``drilled``."""
+    d = a.detail
+    for number, m in enumerate(a.case.members):
+        cuts = a.cuts(number)
+        name = role_words(m.role)
+        yield Body("member", name, (name,), steel_mesh(m.shape, cuts, max(m.low, -reach), min(m.high, reach), per_arc, drilled).placed(m.frame))
+    for p in d.plates:
+        holes = tuple(h.outline for h in p.holes) if drilled else ()
+        yield Body("plate", p.name, (p.name,), prism(p.outline, holes, 0.0, p.thickness, per_arc).placed(p.frame))
+    for piece in d.pieces:
+        yield Body("piece", piece.name, (piece.name,), steel_mesh(piece.shape, piece.cuts, 0.0, piece.length, per_arc, drilled).placed(piece.frame))
+    for fitted in a.fitted:
+        group = d.bolts[fitted.group]
+        heads, shank = bolt_bodies(group, fitted)
+        name = f"{group.name}, {fitted.number + 1}"
+        plies = tuple(dict.fromkeys(a.plies[p.ply].owner for p in fitted.plies))
+        yield Body("head", name, plies, heads)
+        yield Body("shank", name, plies, shank)
+    for w in d.welds:
+        yield Body("weld", w.name, w.parts, weld_mesh(w))
+    for r in d.rods:
+        yield Body("rod", r.name, (), rod_mesh(r))
+    for b in d.blocks:
+        yield Body("concrete", b.name, (b.name,), prism(b.outline, (), 0.0, b.thickness, per_arc).placed(b.frame))
+
+
+def box_of(a: Assembled, margin: float = 0.0) -> tuple[Array, Array]:
+    """Least and greatest corner (3,) of a detail's own parts, members left out, mm."""
+    found = [b.box for b in bodies(a, 1, reach=1.0) if b.kind not in ("member", "concrete")]
+    if not found:
+        return np.full(3, np.nan), np.full(3, np.nan)
+    return np.min([low for low, _ in found], axis=0) - margin, np.max([high for _, high in found], axis=0) + margin

@@ -1,0 +1,105 @@
+"""Bodies inside each other: boxes first, then the exact volume that two solids share.  Touching is not clashing."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from tincleat.details.assembled import Assembled
+from tincleat.details.bodies import Body, bodies
+from tincleat.geometry.frames import Array, Vec3, vec
+from tincleat.geometry.mesh import joined, overlap, overlap_volume
+from tincleat.project.entities import HouseRules
+from tincleat.proof.finding import Finding, Rule
+
+DEEP = 0.1  # mm that boxes must share to be looked at any further: exactly touching faces are found at random
+REACH = 600.0  # mm of the members round a joint that are looked at
+ROUND = 4  # chords a quarter turn
+
+
+def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Every two bodies of a site that share more than the house allows; one clear finding if there are none."""
+    found = list(bodies(a, ROUND, reach=REACH))
+    hits = [_finding(x, y, volume, where, house) for x, y, volume, where in _inside(_pairs(found), house)]
+    yield from hits or [_clear(house, "all parts")]
+
+
+def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, words: str) -> Iterator[Finding]:
+    """Every body of one group that is inside one of another group; ``words`` say whose the others are."""
+    low, high = _boxes(theirs)
+    pairs = []
+    for body in mine:
+        (x0, x1) = body.box
+        near = np.flatnonzero((low < x1 - DEEP).all(axis=1) & (high > x0 + DEEP).all(axis=1))
+        pairs += [(body, theirs[i]) for i in near.tolist() if _may(body, theirs[i])]
+    for x, y, volume, where in _inside(pairs, house):
+        yield _finding(x, y, volume, where, house, words)
+
+
+def _boxes(found: Sequence[Body]) -> tuple[Array, Array]:
+    if not found:
+        return np.zeros((0, 3)), np.zeros((0, 3))
+    return np.array([b.box[0] for b in found]), np.array([b.box[1] for b in found])
+
+
+def _pairs(found: Sequence[Body]) -> list[tuple[Body, Body]]:
+    low, high = _boxes(found)
+    near = (low[:, None] < high[None] - DEEP).all(axis=2)
+    near = np.triu(near & near.T, 1)
+    return [(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])]
+
+
+SOFT = ("weld", "concrete")
+
+
+def _may(a: Body, b: Body) -> bool:
+    """Whether two bodies could clash: not a bolt with what it passes, not welds with each other, not anything cast in concrete."""
+    if "concrete" in (a.kind, b.kind) or (a.kind == "weld" and b.kind == "weld"):
+        return False
+    kinds = {a.kind, b.kind}
+    if kinds == {"head", "shank"} and a.name == b.name:
+        return False
+    for bolt, other in ((a, b), (b, a)):
+        if bolt.kind == "shank" and other.kind in ("member", "plate", "piece") and other.name in bolt.owners:
+            return False  # its hole is looked at by the rule for bolts in holes
+        if bolt.kind == "weld" and other.name in bolt.owners:
+            return False  # it lies on them: the rules for welds measure how
+        if bolt.kind == "rod" and other.kind == "plate":
+            return False  # likewise a rod and its hole
+    return not (a.kind == b.kind == "rod")
+
+
+def _inside(pairs: "Sequence[tuple[Body, Body]]", house: HouseRules) -> "Iterator[tuple[Body, Body, float, Vec3]]":
+    """Those pairs that share volume, with how much and where.  Small bodies are first tried all together against a large one."""
+    groups: dict[tuple[int, str], list[tuple[Body, Body]]] = {}
+    for a, b in pairs:
+        if b.kind in ("head", "shank") and a.kind not in ("head", "shank"):
+            groups.setdefault((id(a), b.kind), []).append((a, b))
+        elif a.kind in ("head", "shank") and b.kind not in ("head", "shank"):
+            groups.setdefault((id(b), a.kind), []).append((b, a))
+        else:
+            groups.setdefault((id(a), f"{id(b)}"), []).append((a, b))
+    for some in groups.values():
+        if len(some) > 1 and overlap_volume(some[0][0].mesh, joined([b.mesh for _, b in some])) <= house.clash_volume:
+            continue
+        for a, b in some:
+            volume, where = overlap(a.mesh, b.mesh)
+            if volume > house.clash_volume:
+                yield a, b, volume, vec(where)
+
+
+def _finding(a: Body, b: Body, volume: float, where: Vec3, house: HouseRules, words: str = "") -> Finding:
+    names = " and ".join(f"{b_.name}{' of the bolts' if b_.kind == 'head' and not b_.name else ''}" for b_ in (a, b))
+    return Finding(
+        "clash", "Parts inside each other", f"house rule: at most {house.clash_volume:g} mm³ shared", "breach", f"{names}{words}", volume, house.clash_volume,
+        "<=", "mm³", where, f"{names}{words} share {volume:.0f} mm³",
+    )  # fmt: skip
+
+
+def _clear(house: HouseRules, part: str) -> Finding:
+    return Finding(
+        "clash", "Parts inside each other", f"house rule: at most {house.clash_volume:g} mm³ shared", "clear", part, 0.0, house.clash_volume, "<=", "mm³",
+        (0.0, 0.0, 0.0), "no two bodies of this place share volume",
+    )  # fmt: skip
+
+
+RULES = (Rule("clashes", "Parts inside each other", clashes),)

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tincleat.app.bodies import Bodies, member_mesh, ray_mesh, shapes_of
+from tincleat.app.bodies import Bodies, member_mesh, ray_mesh
 from tincleat.app.camera import Camera
 from tincleat.app.chunks import LEVELS, Chunks, grade_name, stick_data
-from tincleat.app.tables import FINDING_HEAD, LEDGER_HEAD, bill_table_rows, finding_rows, ledger_rows
+from tincleat.app.tables import FINDING_HEAD, LEDGER_HEAD, LedgerRows, bill_table_rows, finding_rows
 from tincleat.app.theme import DARK, LIGHT, THEMES
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
@@ -114,8 +114,8 @@ def test_drawn_members_weigh_what_they_weigh(bodies: Bodies) -> None:
 def test_shapes_hold_the_plates(bodies: Bodies) -> None:
     for entry in [e for e in bodies.ledger.entries.values() if e.made is not None]:
         assert entry.made is not None
-        s = shapes_of(entry.made)
-        assert shapes_of(entry.made) is s
+        s = entry.made.shapes
+        assert entry.made.shapes is s
         assert s.plates.volume == pytest.approx(sum(p.volume for p in entry.made.detail.plates), rel=0.01)
         assert len(s.boxes.triangles) == 12 * len(entry.made.detail.plates)
         assert np.all(s.low <= s.boxes.points.min(axis=0) + 1e-9) and np.all(s.high >= s.boxes.points.max(axis=0) - 1e-9)
@@ -156,7 +156,7 @@ def test_levels_of_detail(bodies: Bodies) -> None:
 
 def test_table_rows(bodies: Bodies) -> None:
     ledger = bodies.ledger
-    kin = ledger_rows(ledger.kin())
+    kin = LedgerRows().rows(ledger)
     assert all(len(r.cells) == len(LEDGER_HEAD) for r in kin) and {r.state for r in kin} >= {"open", "clear", "breach"}
     assert sum(int(r.cells[3].split("/")[1]) for r in kin) == ledger.counts()["joints"]
     found = finding_rows(ledger)

@@ -60,8 +60,8 @@ def test_mending_all_breaches_from_a_script(capsys: pytest.CaptureFixture[str], 
     for r in rows:
         if r["level"] == "breach":
             key = f"{r['rule']}|{r['part']}"
-            if r["rule"] == "weld-gap":
-                lines.append({"do": "accept-finding", "connection": r["connection"], "finding": key, "by": "A. Tern", "reason": "edge will be bevelled"})
+            if r["rule"] == "plate-stock":
+                lines.append({"do": "accept-finding", "connection": r["connection"], "finding": key, "by": "A. Tern", "reason": "offcut of the right size in the yard"})
             else:
                 lines.append({"do": "mend-finding", "connection": r["connection"], "finding": key})
     script.write_text("\n".join(json.dumps(x) for x in lines))

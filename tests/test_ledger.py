@@ -72,11 +72,11 @@ def test_mend_clears_the_finding_without_a_new_breach(corner: Desk) -> None:
 
 def test_a_finding_no_setting_can_mend_is_refused(desk: Desk) -> None:
     desk.run(
-        "add-members", members=[beam("UC 203x203x46", (0, 0, 0), (0, 0, 4000), "column"), beam("UB 305x165x40", (0, 0, 3000), (4000, 2200, 3000), name="S")]
+        "add-members", members=[beam("UB 356x171x51", (0, 0, 3000), (8000, 0, 3000)), beam("UB 305x165x40", (4000, 0, 3020), (4000, 3000, 3020), name="S")]
     )
-    desk.run("place-connection", family="fin-plate", at=["S.start"])
+    desk.run("place-connection", family="fin-plate", at=["S.start"], settings={"notch": "never"})
     e = entry(desk, "S.start")
-    gap = next(f for f in e.findings if f.rule == "weld-gap" and f.level == "breach")
+    gap = next(f for f in e.findings if f.rule == "clash" and f.level == "breach")
     with pytest.raises(Refused, match="no single setting"):
         desk.run("mend-finding", connection=e.connection.id, finding=gap.key)
 

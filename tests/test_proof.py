@@ -19,7 +19,7 @@ from tincleat.project.defaults import along, brought
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.proof.finding import Finding
 from tincleat.proof.registry import RULES, prove
-from tincleat.proof.rulesets import rules_of
+from tincleat.standards.rulesets import rules_of
 
 AISC = HouseRules(rule_set="AISC")  # in millimetres: the metric tables
 INCH = inch_house("")

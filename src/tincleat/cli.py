@@ -33,12 +33,12 @@ from tincleat.project.limits import shown
 from tincleat.project.members import length
 from tincleat.project.project import Project
 from tincleat.proof.finding import Finding
-from tincleat.proof.rulesets import RULE_SETS
 from tincleat.ready.compare import Difference
 from tincleat.ready.rules import RULES
 from tincleat.ready.stock import over_stock
 from tincleat.ready.true_up import plan
 from tincleat.release.bill import total_mass
+from tincleat.standards.rulesets import RULE_SETS
 
 MOST_SCRIPT = 64_000_000
 

@@ -1,14 +1,11 @@
 """Tables of what is drawn in 3D: one body a member and one a connection, with boxes for picking.  Numpy is the truth."""
 
-from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
 from tincleat.catalogue.sections import Section, section
-from tincleat.details.assembled import rod_mesh, weld_mesh
 from tincleat.geometry.frames import Array
-from tincleat.geometry.mesh import Mesh, joined, prism
+from tincleat.geometry.mesh import Mesh
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
@@ -18,68 +15,15 @@ from tincleat.project.members import axis_frame, length
 from tincleat.steel.body import bar, steel_mesh
 from tincleat.steel.cuts import Cuts
 
-
-@dataclass(frozen=True, eq=False)
-class Shapes:
-    """A detail's bodies in its joint frame, by kind, for the levels of detail."""
-
-    boxes: Mesh
-    plates: Mesh
-    welds: Mesh
-    bolts: Mesh
-    blocks: Mesh
-    low: Array
-    high: Array
-
-    @cached_property
-    def all(self) -> Mesh:
-        """Everything but concrete, as one mesh."""
-        return joined([self.plates, self.welds, self.bolts])
-
-    @cached_property
-    def edged(self) -> Mesh:
-        """What edges are drawn of."""
-        return joined([self.plates, self.bolts])
+LEVELS = ("boxes", "plates", "bolts", "concrete", "joint edges")
 
 
-def shapes_of(made: Made) -> Shapes:
-    """The bodies of a made detail, built once and kept with it."""
-    found = made.__dict__.get("_shapes")
-    if found is None:
-        found = made.__dict__["_shapes"] = _shapes(made)
-    return found
-
-
-def placed_bodies(entry: Entry, level: str) -> "list[tuple[Mesh, str]]":
-    """A connection's bodies for one level in the world, each with what it is; kept with the entry, which is made anew when it changes."""
-    kept: dict[str, list[tuple[Mesh, str]]] = entry.__dict__.setdefault("_placed", {})
-    if level not in kept:
-        assert entry.made is not None
-        s = shapes_of(entry.made)
-        parts = {"boxes": [(s.boxes, "plates")], "plates": [(s.plates, "plates"), (s.welds, "welds")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
-                 "joint edges": [(s.edged, "plates")]}[level]  # fmt: skip
-        kept[level] = [(mesh.placed(entry.joint.frame), kind) for mesh, kind in parts if len(mesh.points)]
-    return kept[level]
-
-
-def _shapes(made: Made) -> Shapes:
-    a, d = made.assembled, made.detail
-    boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.plates])
-    plates = joined([prism(p.outline, tuple(h.outline for h in p.holes), 0.0, p.thickness, per_arc=2).placed(p.frame) for p in d.plates])
-    welds = joined([weld_mesh(w) for w in d.welds])
-    bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
-    blocks = joined([prism(b.outline, (), 0.0, b.thickness).placed(b.frame) for b in d.blocks])
-    points = np.concatenate([boxes.points] + ([m.points for m in bolts] if bolts else [])) if d.plates else np.zeros((1, 3))
-    return Shapes(boxes, plates, welds, joined(bolts), blocks, points.min(axis=0), points.max(axis=0))
-
-
-def _box(bounds: tuple[float, float, float, float], t: float) -> Mesh:
-    x0, y0, x1, y1 = bounds
-    points = np.array([(x, y, z) for z in (0.0, t) for y in (y0, y1) for x in (x0, x1)])
-    tris = np.array(
-        [[0, 2, 1], [1, 2, 3], [4, 5, 6], [5, 7, 6], [0, 1, 4], [1, 5, 4], [2, 6, 3], [3, 6, 7], [0, 4, 2], [2, 4, 6], [1, 3, 5], [3, 7, 5]], dtype=np.int32
-    )
-    return Mesh(points, tris)
+def bodies_of(made: Made, level: str) -> "list[tuple[Mesh, str]]":
+    """A detail's bodies for one level in its joint's frame, each with what it is."""
+    s = made.shapes
+    parts = {"boxes": [(s.boxes, "plates")], "plates": [(s.plates, "plates"), (s.welds, "welds")], "bolts": [(s.bolts, "bolts")], "concrete": [(s.blocks, "concrete")],
+             "joint edges": [(s.edged, "plates")]}[level]  # fmt: skip
+    return [(mesh, kind) for mesh, kind in parts if len(mesh.points)]
 
 
 _MOST_NOTCHED = 4096
@@ -129,6 +73,7 @@ class Bodies:
         self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
         self._cuts: dict[str, Cuts] = {}
         self.hidden: frozenset[str] = frozenset()
+        self._placed: dict[str, tuple[Entry, dict[str, list[tuple[Mesh, str]]]]] = {}
         self.version = 0  # counts changes of members
         self._bounds: tuple[int, tuple[Array, Array]] | None = None
         self.refresh()
@@ -234,6 +179,19 @@ class Bodies:
         self.low[rows], self.high[rows] = [b[0] for b in boxes], [b[1] for b in boxes]
         self.state[rows] = [STATES.index("open" if e.connection is None else e.level) for e in entries]
 
+    def placed(self, key: str, level: str) -> "list[tuple[Mesh, str]]":
+        """A connection's bodies for one level in the world, each with what it is; kept until its entry is another."""
+        entry = self.ledger.entries[key]
+        kept = self._placed.get(key)
+        if kept is None or kept[0] is not entry:
+            if len(self._placed) >= MOST_MESHES:
+                self._placed.clear()
+            kept = self._placed[key] = (entry, {})
+        if level not in kept[1]:
+            assert entry.made is not None
+            kept[1][level] = [(mesh.placed(entry.joint.frame), kind) for mesh, kind in bodies_of(entry.made, level)]
+        return kept[1][level]
+
     def joined(self, key: str) -> bool:
         """Whether a joint has a detail to draw."""
         entry = self.ledger.entries.get(key)
@@ -280,7 +238,7 @@ class Bodies:
         for i in np.argsort(near)[: int(np.isfinite(near).sum())][:40]:
             e = self.ledger.entries[self.joint_keys[int(i)]]
             assert e.made is not None
-            mesh = shapes_of(e.made).all
+            mesh = e.made.shapes.all
             t = ray_mesh(e.joint.frame.to_local(start[None])[0], e.joint.frame.unturn(way), mesh)
             if np.isfinite(t):
                 out.append((t, e.joint.key))
@@ -315,13 +273,9 @@ STATES = ("clear", "concession", "open", "note", "breach")  # of a joint, the la
 def _world_box(e: Entry) -> tuple[Array, Array]:
     if e.made is None:
         return NO_BOX
-    found: tuple[Array, Array] | None = e.__dict__.get("_box")
-    if found is None:
-        s = shapes_of(e.made)
-        axes = np.abs(e.joint.frame.axes)
-        middle, half = e.joint.frame.to_world(((s.low + s.high) / 2)[None])[0], ((s.high - s.low) / 2) @ axes
-        found = e.__dict__["_box"] = (middle - half, middle + half)
-    return found
+    s = e.made.shapes
+    middle, half = e.joint.frame.to_world(((s.low + s.high) / 2)[None])[0], ((s.high - s.low) / 2) @ np.abs(e.joint.frame.axes)
+    return middle - half, middle + half
 
 
 def _slabs(start: Array, way: Array, low: Array, high: Array) -> Array:

@@ -16,7 +16,7 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPlane, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
 
-from tincleat.app.bodies import Bodies, placed_bodies
+from tincleat.app.bodies import Bodies
 from tincleat.app.camera import Camera
 from tincleat.app.theme import Theme, rgb
 from tincleat.geometry.frames import Array
@@ -253,7 +253,7 @@ class Chunks:
         if level in (*GRADES, "member edges"):
             return self._build_members(level, cube)
         b = self.bodies
-        found = [placed_bodies(b.ledger.entries[key], level) for key in self.joints.held[cube]]
+        found = [b.placed(key, level) for key in self.joints.held[cube]]
         bodies = [one for some in found for one in some]
         if level == "joint edges":
             return self._edges([mesh for mesh, _ in bodies])

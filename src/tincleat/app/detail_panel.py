@@ -1,7 +1,7 @@
 """The right-hand panel for one joint with a connection: its sheet, its other settings, its findings."""
 
 from collections.abc import Callable
-from functools import partial
+from functools import lru_cache, partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
@@ -60,12 +60,10 @@ def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
     return made
 
 
+@lru_cache(maxsize=128)
 def pictures_of(made: Made) -> Pictures:
-    """The projected views of a made detail, worked out once and kept with it."""
-    found = made.__dict__.get("_pictures")
-    if found is None:
-        found = made.__dict__["_pictures"] = pictures(made.assembled)
-    return found
+    """The projected views of a made detail; the last ones looked at are kept."""
+    return pictures(made.assembled)
 
 
 class DetailPanel(QWidget):

@@ -5,7 +5,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtCore import QPointF
 
-from tincleat.app.bodies import shapes_of
 from tincleat.geometry.frames import Array
 from tincleat.geometry.lines import Between
 from tincleat.geometry.mesh import Mesh
@@ -32,7 +31,7 @@ def body_at(view: "ModelView", at: QPointF) -> Mesh | None:
             return bodies.member(key, 2)
         entry = bodies.ledger.entries[key]
         if entry.made is not None:
-            return shapes_of(entry.made).all.placed(entry.joint.frame)
+            return entry.made.shapes.all.placed(entry.joint.frame)
     return None
 
 

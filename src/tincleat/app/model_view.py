@@ -16,7 +16,7 @@ from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPlane, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkMapper
 
-from tincleat.app.bodies import Bodies, placed_bodies
+from tincleat.app.bodies import Bodies
 from tincleat.app.camera import Camera
 from tincleat.app.chunks import GRADES, Chunks, actor, grade_name, line_data, polydata, stick_data
 from tincleat.app.render import give_back, look_from, offscreen, pixels_of
@@ -582,7 +582,7 @@ class ModelView(QWidget):
         """The bodies of a joint's connection in the world, to lay over the model."""
         assert self.ledger is not None
         entry = self.ledger.entries.get(key)
-        if entry is None or entry.made is None:
+        if entry is None or entry.made is None or self.bodies is None:
             return []
         tones = {"plates": colour, "bolts": self.theme.slate, "welds": self.theme.weld}
-        return [(mesh, tones[kind]) for level in ("plates", "bolts") for mesh, kind in placed_bodies(entry, level)]
+        return [(mesh, tones[kind]) for level in ("plates", "bolts") for mesh, kind in self.bodies.placed(key, level)]

@@ -5,7 +5,6 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
-from tincleat.app.bodies import shapes_of
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 
@@ -68,7 +67,7 @@ class Placing:
             self.window.view.show_overlay([])
             self.window.fail(f"{entry.joint.words}: {error}")
             return
-        s = shapes_of(made)
+        s = made.shapes
         frame = entry.joint.frame
         bad = [f for f in made.findings if f.level == "breach"]
         tone = self.window.theme.breach if bad else self.window.theme.ghost

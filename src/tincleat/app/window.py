@@ -29,7 +29,6 @@ from tincleat.app import asking, cards, deeds, forms, ready_deeds
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
-from tincleat.app.bodies import shapes_of
 from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
@@ -421,7 +420,7 @@ class Window(QMainWindow):
             for i, key in enumerate(self.selected):
                 if preview is not None and i == 0:
                     frame = self.desk.ledger.entries[key].joint.frame
-                    s = shapes_of(preview)
+                    s = preview.shapes
                     bodies += [(s.plates.placed(frame), self.theme.ghost), (s.bolts.placed(frame), self.theme.slate)]
                 else:
                     bodies += self.view.overlay_for(key, self.theme.accent)

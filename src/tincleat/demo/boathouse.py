@@ -114,8 +114,9 @@ def fill(desk: Desk) -> None:
         desk.run("place-all", family="base-plate", like=end)
     for end in ("E1A.start", "Fab.start", "Fbc.start", "Nbc.start"):
         desk.run("place-all", family="fin-plate", like=end)
-    # left as found: a skewed beam, a narrow plate, a long way to the edge
-    desk.run("place-connection", family="fin-plate", at=["K1.start"])
+    # left as found: a beam that ends close to its bolts, a long way to the edge, a narrow plate, a plate nobody stocks
+    desk.run("place-connection", family="fin-plate", at=["K1.start"], settings={"beam_end_distance": 25.0})
+    desk.run("place-connection", family="fin-plate", at=["S5.start"], settings={"edge_distance": 85.0})
     desk.run("place-all", family="fin-plate", like="S5.start")
     desk.run("place-connection", family="fin-plate", at=["Nab.start"], settings={"edge_distance": 22.0})
     desk.run("place-connection", family="base-plate", at=["K2.start"], settings={"plate_thickness": 18.0})

@@ -9,9 +9,9 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
-from tincleat.details.parts import Bolts, Detail, Hole, Rod, Weld
+from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Weld, trimmed_at
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched
+from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
@@ -43,6 +43,7 @@ class Ply:
     member: int = -1
     held: tuple[float, ...] = ()
     beyond: tuple[float, ...] = ()
+    bevelled: Plate | None = None
 
     @cached_property
     def edges(self) -> tuple[Array, Array, "np.ndarray"]:
@@ -114,7 +115,7 @@ class Assembled:
     @cached_property
     def plies(self) -> tuple[Ply, ...]:
         """All plates of the detail, then all elements of the members."""
-        out = [Ply(p.name, "", p.frame, p.outline.polygon(), p.thickness, p.holes) for p in self.detail.plates]
+        out = [Ply(p.name, "", p.frame, p.middle, p.thickness, p.holes, bevelled=p if p.trims else None) for p in self.detail.plates]
         for piece in self.detail.pieces:
             out += _plies_of(piece.shape, piece.frame, piece.cuts, 0.0, piece.length, piece.name, -1, ())
         for number, member in enumerate(self.case.members):
@@ -235,6 +236,15 @@ def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
     return Frame.of(fitted.point, aside - axis * float(aside @ axis), axis)
 
 
+def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
+    """A plate's body in the joint frame, bevels taken off; with its holes if ``drilled``."""
+    holes = tuple(h.outline for h in p.holes) if drilled else ()
+    mesh = prism(p.outline, holes, 0.0, p.thickness, per_arc)
+    for e in p.trims:
+        mesh = trimmed(mesh, e.point, e.normal)
+    return mesh.placed(p.frame)
+
+
 def weld_mesh(weld: Weld) -> Mesh:
     """The fillet as a triangular prism in the joint frame."""
     (ax, ay, az), (bx, by, bz), leg = weld.start, weld.end, weld.leg
@@ -278,6 +288,10 @@ def gaps(ply: Ply, points: Array) -> Array:
     """Distances (n,) in mm from points (n, 3) to the ply's solid (0 inside or on it), holes ignored."""
     local = ply.frame.to_local(points)
     z = np.maximum(np.maximum(-local[:, 2], local[:, 2] - ply.thickness), 0.0)
-    flat = shapely.distance(ply.polygon, shapely.points(local[:, :2]))
+    if ply.bevelled is not None:  # its edge lies elsewhere on each face
+        whole, trims = ply.bevelled.outline.polygon(), ply.bevelled.trims
+        flat = np.array([trimmed_at(whole, trims, min(max(h, 0.0), ply.thickness)).distance(shapely.Point(u, v)) for u, v, h in local.tolist()])
+    else:
+        flat = shapely.distance(ply.polygon, shapely.points(local[:, :2]))
     far = np.hypot(z, flat)
     return np.where(far <= ON_FACE, 0.0, far)

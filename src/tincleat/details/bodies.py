@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from tincleat.details.assembled import Assembled, bolt_bodies, rod_mesh, role_words, weld_mesh
+from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, weld_mesh
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, prism
 from tincleat.steel.body import steel_mesh
@@ -42,8 +42,7 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         name = role_words(m.role)
         yield Body("member", name, (name,), steel_mesh(m.shape, cuts, max(m.low, -reach), min(m.high, reach), per_arc, drilled).placed(m.frame))
     for p in d.plates:
-        holes = tuple(h.outline for h in p.holes) if drilled else ()
-        yield Body("plate", p.name, (p.name,), prism(p.outline, holes, 0.0, p.thickness, per_arc).placed(p.frame))
+        yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled))
     for piece in d.pieces:
         yield Body("piece", piece.name, (piece.name,), steel_mesh(piece.shape, piece.cuts, 0.0, piece.length, per_arc, drilled).placed(piece.frame))
     for fitted in a.fitted:

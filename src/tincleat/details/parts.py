@@ -3,18 +3,21 @@
 from typing import Literal
 
 import msgspec
+import numpy as np
+from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import HoleKind
 from tincleat.catalogue.sections import Section, section
 from tincleat.geometry.frames import Frame, Vec3
-from tincleat.geometry.outline import Outline
+from tincleat.geometry.mesh import prism, trimmed
+from tincleat.geometry.outline import Outline, half_plane
 from tincleat.joints.case import cuts_image, image
-from tincleat.steel.body import named, steel_volume
+from tincleat.steel.body import FINE, named, steel_volume
 from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 View = Literal["front", "side", "plan"]
 Side = Literal["left", "right", "top", "bottom"]
-Origin = Literal["typed", "typical", "default", "worked out", "rounded", "member"]
+Origin = Literal["typed", "typical", "default", "worked out", "adapted", "rounded", "member"]
 
 
 class Hole(msgspec.Struct, frozen=True, gc=False):
@@ -41,7 +44,10 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
 
 
 class Plate(msgspec.Struct, frozen=True):
-    """A flat plate from z = 0 to ``thickness`` of its frame; ``kinds`` are the rounding kinds of its x and y extents."""
+    """A flat plate from z = 0 to ``thickness`` of its frame; ``kinds`` are the rounding kinds of its x and y extents.
+
+    ``trims`` are planes in its frame that bevel its edges; the outline is the larger face's.
+    """
 
     name: str
     outline: Outline
@@ -50,6 +56,7 @@ class Plate(msgspec.Struct, frozen=True):
     grade: str
     holes: tuple[Hole, ...] = ()
     kinds: tuple[str, str] = ("plate width", "plate length")
+    trims: tuple[EndCut, ...] = ()
 
     @property
     def net_area(self) -> float:
@@ -59,7 +66,31 @@ class Plate(msgspec.Struct, frozen=True):
     @property
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness
+        return self.net_area * self.thickness - (self._bevels if self.trims else 0.0)
+
+    @property
+    def _bevels(self) -> float:
+        """What its bevels take off, mm³."""
+        whole = prism(self.outline, (), 0.0, self.thickness, FINE)
+        rest = whole
+        for e in self.trims:
+            rest = trimmed(rest, e.point, e.normal)
+        return whole.volume - rest.volume
+
+    @property
+    def middle(self) -> Polygon:
+        """Its outline (no holes) in its middle plane, bevels taken off, mm."""
+        return trimmed_at(self.outline.polygon(), self.trims, self.thickness / 2)
+
+
+def trimmed_at(flat: Polygon, trims: tuple[EndCut, ...], z: float) -> Polygon:
+    """What bevels leave of a plate's outline at a height of its frame, mm."""
+    for e in trims:
+        n = np.array(e.normal[:2])
+        size = float(np.hypot(*n))
+        if size > 1e-9:
+            flat = flat.intersection(half_plane(n / size, (float(np.dot(e.normal, e.point)) - e.normal[2] * z) / size, 1e5))
+    return flat
 
 
 class Piece(msgspec.Struct, frozen=True):
@@ -99,7 +130,10 @@ class Bolts(msgspec.Struct, frozen=True):
 
 
 class Weld(msgspec.Struct, frozen=True, gc=False):
-    """A straight fillet weld: its root runs ``start`` to ``end``; legs of ``leg`` mm lie along unit vectors ``u`` (on part a) and ``v`` (on part b)."""
+    """A straight weld: its root runs ``start`` to ``end``; legs of ``leg`` mm lie along unit vectors ``u`` (on part a) and ``v`` (on part b).
+
+    A groove weld fills the opening between the two faces from its root; its ``leg`` is the thickness it goes through.
+    """
 
     name: str
     leg: float
@@ -109,6 +143,7 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     v: Vec3
     parts: tuple[str, str]
     site: bool = False
+    kind: Literal["fillet", "groove"] = "fillet"
 
 
 class Rod(msgspec.Struct, frozen=True, gc=False):
@@ -191,7 +226,8 @@ def mirrored(detail: Detail) -> Detail:
         detail,
         plates=tuple(
             replace(
-                p, outline=p.outline.mirrored_y(), frame=p.frame.mirrored_y(), holes=tuple(replace(h, y=-h.y, angle=-h.angle) for h in p.holes)
+                p, outline=p.outline.mirrored_y(), frame=p.frame.mirrored_y(), holes=tuple(replace(h, y=-h.y, angle=-h.angle) for h in p.holes),
+                trims=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in p.trims),
             )
             for p in detail.plates
         ),

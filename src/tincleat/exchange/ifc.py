@@ -15,7 +15,7 @@ from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.details.assembled import bolt_frame
-from tincleat.details.parts import Block, Bolts, Plate, Rod, Weld
+from tincleat.details.parts import Block, Bolts, Piece, Plate, Rod, Weld
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -255,13 +255,7 @@ class _Writer:
         self.contained[storey].append(element)
         self.elements[m.id] = element
         self.materials.setdefault(m.grade, []).append(element)
-        for i, notch in enumerate(cuts.notches):
-            self._opening(element, at, f"{m.id} notch {i}", self._extruded(self._area(notch.outline), notch.frame, notch.depth), notch.name)
-        for i, hole in enumerate(cuts.holes):
-            t = next(e.thickness for e in shape.elements if e.name == hole.element) + 2
-            edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
-            along = Frame.of(hole.point, hole.along, hole.axis).moved(z=-t / 2)
-            self._opening(element, at, f"{m.id} hole {i}", self._extruded(self._area(edge), along, t), "hole")
+        self._openings(element, at, m.id, cuts, shape)
         volume = steel_volume(shape, cuts, 0.0, full)
         self._facts(element, m.id, {"IFCCOLUMN": "Pset_ColumnCommon", "IFCBEAM": "Pset_BeamCommon"}.get(name, "Pset_MemberCommon"), {"Reference": m.section})
         self._facts(element, m.id, "TinCleat_Member", {"Section": m.section, "Grade": m.grade, "Role": m.role, "Cardinal": m.cardinal, "Roll": float(m.roll), **_own_ends(m)})
@@ -279,6 +273,16 @@ class _Writer:
         frame = Frame.of(end.point, aside - outward * float(aside @ outward), outward)
         return self.f.add("IFCHALFSPACESOLID", self.f.add("IFCPLANE", self._axes(frame)), False)
 
+    def _openings(self, element: Ref, at: Ref, key: str, cuts: Cuts, shape: Section) -> None:
+        """Notches and holes of a bar, as openings in it."""
+        for i, notch in enumerate(cuts.notches):
+            self._opening(element, at, f"{key} notch {i}", self._extruded(self._area(notch.outline), notch.frame, notch.depth), notch.name)
+        for i, hole in enumerate(cuts.holes):
+            t = next(e.thickness for e in shape.elements if e.name == hole.element) + 2
+            edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
+            along = Frame.of(hole.point, hole.along, hole.axis).moved(z=-t / 2)
+            self._opening(element, at, f"{key} hole {i}", self._extruded(self._area(edge), along, t), "hole")
+
     def _opening(self, element: Ref, at: Ref, key: str, solid: Ref, label: str) -> None:
         f = self.f
         here = f.add("IFCLOCALPLACEMENT", at, self.world)
@@ -295,6 +299,8 @@ class _Writer:
         parts: list[Ref] = []
         for i, plate in enumerate(made.detail.plates):
             parts.append(self._plate(plate, inner, f"{c.id} plate {i}"))
+        for i, piece in enumerate(made.detail.pieces):
+            parts.append(self._piece(piece, at, f"{c.id} piece {i}"))
         for g, group in enumerate(made.detail.bolts):
             parts.append(self._bolts(entry, g, group, inner, f"{c.id} bolts {g}"))
         for i, rod in enumerate(made.detail.rods):
@@ -333,13 +339,30 @@ class _Writer:
             )
         self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": self.ledger.place(joint), "Worst finding": entry.level})
 
+    def _piece(self, piece: Piece, within: Ref, key: str) -> Ref:
+        """A length of a section with its own cuts, placed in the assembly."""
+        f, shape = self.f, piece.shape
+        laid, upward = self._axes(Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0))
+        body, kind = f.add("IFCEXTRUDEDAREASOLID", self._profile(shape), laid, upward, piece.length), "SweptSolid"
+        for end in piece.cuts.ends:
+            body, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(end)), "Clipping"
+        at = f.add("IFCLOCALPLACEMENT", within, self._axes(piece.frame))
+        element = f.add("IFCMEMBER", self._guid(key), None, piece.name, None, piece.section, at, self._shape([self._styled(body, "plate")], kind), None, Enum("MEMBER"))
+        self._openings(element, at, key, piece.cuts, shape)
+        self.materials.setdefault(piece.grade, []).append(element)
+        self._quantities(element, key, "Qto_MemberBaseQuantities", piece.length, piece.volume)
+        return element
+
     def _plate(self, plate: Plate, at: Ref, key: str) -> Ref:
         holes = tuple(h.outline for h in plate.holes)
 
         def make() -> list[Ref]:
-            return [self._styled(self._extruded(self._area(plate.outline, holes), Frame(), plate.thickness), "plate")]
+            body = self._extruded(self._area(plate.outline, holes), Frame(), plate.thickness)
+            for trim in plate.trims:
+                body = self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(trim))
+            return [self._styled(body, "plate")]
 
-        item = self._mapped(("plate", plate.outline, holes, plate.thickness), make, plate.frame)
+        item = self._mapped(("plate", plate.outline, holes, plate.thickness, plate.trims), make, plate.frame)
         element = self.f.add(
             "IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET")
         )
@@ -441,7 +464,7 @@ class _Writer:
 
         item = self._mapped(("weld", tuple(np.round(flat, 4).ravel().tolist()), round(float(np.linalg.norm(run)), 4)), make, frame)
         return self.f.add(
-            "IFCFASTENER", self._guid(key), None, weld.name, None, f"fillet {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD")
+            "IFCFASTENER", self._guid(key), None, weld.name, None, f"{weld.kind} {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD")
         )
 
     def _block(self, block: Block, at: Ref, key: str) -> Ref:

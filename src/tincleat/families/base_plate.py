@@ -72,7 +72,7 @@ def build(case: Case, given: Given) -> Detail:
     """Plate, rods with nuts and washers, welds, shortened column, grout, shear key and pad."""
     house = given.house
     shape = case.supported.shape
-    inch = house.units in ("in", "ft-in")
+    inch = house.inch
     rod = anchor_size(str(given.value("anchor")))
     t = float(given.value("plate_thickness"))
     flange = given.rounded("flange_weld", min(max(0.6 * min(shape.tf, t), 6.0 if not inch else 6.35), 12.0 if not inch else 12.7), "weld leg")
@@ -147,7 +147,7 @@ def _vents(shape: Section, count: int, size: float, ox: float, oy: float) -> lis
 def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], concrete: float, under: float, over: float) -> tuple[Rod, ...]:
     nuts = 2 if given.value("lock_nut") else 1
     need = rod.washer_t + nuts * rod.nut_height + 2 * rod.pitch
-    step = 6.35 if given.house.units in ("in", "ft-in") else 5.0
+    step = 6.35 if given.house.inch else 5.0
     projection = float(given.worked_out("rod_projection", math.ceil(need / step - 1e-9) * step))
     top_nut = over + rod.washer_t
     levels = [top_nut + i * rod.nut_height for i in range(nuts)]

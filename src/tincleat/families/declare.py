@@ -40,7 +40,7 @@ class Setting:
         """The default under these house rules."""
         if callable(self.default):
             return self.default(house)
-        return self.inches if self.inches is not None and house.units in ("in", "ft-in") else self.default
+        return self.inches if self.inches is not None and house.inch else self.default
 
 
 def other_hand(settings: "Sequence[Setting]", values: Mapping[str, Value]) -> dict[str, Value]:
@@ -183,6 +183,13 @@ class Given:
         if standard is not None:
             return self._note(name, standard, "default")
         return self._note(name, value, "worked out")
+
+    def fitted(self, name: str, value: Value, why: str) -> Any:
+        """The value typed, else one that was worked out because the default does not fit here; ``why`` says so on the sheet."""
+        if name in self.typed:
+            return self._note(name, self.typed[name], self.origin)
+        standard = self.settings[name].standard(self.house)
+        return self._note(name, value, "adapted", float(standard) if isinstance(standard, float | int) else 0.0, why)
 
     def rounded(self, name: str, raw: float, kind: str) -> float:
         """A size typed, or ``raw`` brought to the house rule of a dimension kind."""

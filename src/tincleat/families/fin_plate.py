@@ -6,9 +6,10 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 import math
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
@@ -16,11 +17,15 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRAD
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
+from tincleat.kit.cope import in_the_way, notch, skew, web_of
+from tincleat.kit.face import face_of, face_width
 from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
-MOST_SKEW = math.radians(45)
+MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
+MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback (common practice)
 
 SETTINGS = (
@@ -52,16 +57,22 @@ SETTINGS = (
 
 @dataclass(frozen=True)
 class _Sizes:
-    """What the case says in figures: sections, the support's face normal, clear zones (mm, in the joint frame)."""
+    """What the case says in figures: sections, the support's face normal, clear zone and notches (mm, in the joint frame)."""
 
     beam: Section
     support: Section
     normal: Array
+    point: Array
     web: Element
+    at: float
     zone: tuple[float, float]
-    notch_top: float
-    notch_bottom: float
-    notch_reach: float
+    top: tuple[float, float]
+    bottom: tuple[float, float]
+
+    def face(self, y: float, z: float) -> float:
+        """Where the support's face is along the beam at (y, z)."""
+        n, p = self.normal, self.point
+        return float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -71,77 +82,137 @@ def fits(case: Case, house: HouseRules) -> None:
     beam, support = case.supported.shape, case.support.shape
     if beam.shape not in ("I", "C"):
         raise NoFit(f"a fin plate is bolted to a web; {beam.name} is a {beam.shape} section without one", right="an I-section or channel")
-    if support.shape == "CHS":
+    if support.shape in ("CHS", "RD"):
         raise NoFit(f"{support.name} is round; a fin plate is welded to a flat face")
-    normal = _normal(case)
-    skew = math.acos(min(1.0, abs(float(normal[0]))))
-    if skew > MOST_SKEW:
-        raise NoFit(f"the beam meets the face {math.degrees(skew):.0f}° off square", right="a fin plate takes up to 45°")
-    sizes = _sizes(case, house)
+    if support.shape == "L" and (np.array(case.support.frame.y) @ face_of(case)[0] > 0.5 or np.array(case.support.frame.z) @ face_of(case)[0] > 0.5):
+        raise NoFit(f"the beam comes to the inside of the angle {support.name}, where its other leg is in the way", right="the back of one of its legs")
+    if support.shape not in ("I", "C", "RHS", "T", "L"):
+        raise NoFit(f"{support.name} is a {support.shape} section, which has no flat face wide enough for a fin plate", right="an I-section, channel or square tube")
+    normal, _ = face_of(case)
+    if skew(normal) > MOST_SKEW:
+        raise NoFit(f"the beam meets the face {math.degrees(skew(normal)):.0f}° off square", right="a fin plate takes up to 45°")
+    sizes = _sizes(case, house, None)
+    deepest = max(sizes.top[0], sizes.bottom[0])
+    if deepest > house.notch_most * beam.h + 0.5:
+        raise NoFit(
+            f"the beam {beam.name} would be notched {deepest:.0f} mm deep to clear {support.name}, more than {house.notch_most:g} of its {beam.h:.0f} mm",
+            right="a shallower beam, another level, or an end plate",
+        )
     clear = sizes.zone[1] - sizes.zone[0]
-    least = 2 * 1.2 * hole_size(house.rule_set, house.bolt, "normal")[0]
+    smallest = _smaller(house)[-1]
+    least = 2 * rules_of(house).edge_least(bolt_size(smallest), Hole(0, 0, *hole_size(house.rule_set, smallest, "normal")), False).value
     if clear < least:
         raise NoFit(
-            f"the clear depth for the plate between roots and notches is {clear:.0f} mm (beam {beam.name}, support {support.name})",
-            right=f"one {house.bolt} bolt needs {least:.0f} mm",
+            f"the clear depth for the plate between roots and notches is {max(clear, 0.0):.0f} mm (beam {beam.name}, support {support.name})",
+            right=f"one {smallest} bolt needs {least:.0f} mm",
         )
 
 
-def _normal(case: Case) -> Array:
-    """Unit normal of the support's face, pointing along +x to the beam."""
-    support = case.support
+def _smaller(house: HouseRules) -> list[str]:
+    """The house's bolt and the smaller ones of its kind in general use, largest first."""
+    own = bolt_size(house.bolt)
+    some = [b for b in bolt_sizes().values() if b.system == own.system and b.d < own.d and b.d >= (12.0 if own.system == "mm" else 12.7)]
+    return [house.bolt, *(b.name for b in sorted(some, key=lambda b: -b.d) if b.name not in ("M14", "M18", "M22"))]
+
+
+def _sizes(case: Case, house: HouseRules, past: float | None) -> _Sizes:
+    support, own = case.support, case.supported
     assert support is not None
-    flange = case.kind in ("beam to column flange", "beam on flange")
-    if case.kind == "beam to hollow face":
-        y, z = abs(support.frame.y[0]), abs(support.frame.z[0])
-        flange = z > y
-    n = np.array(support.frame.z if flange else support.frame.y)
-    return n if n[0] > 0 else -n
+    beam, shape = own.shape, support.shape
+    web = web_of(beam.elements)
+    assert web is not None
+    normal, point = face_of(case)
+    reach = past if past is not None else (12.7 if house.inch else 10.0)
+    way = in_the_way(own, support, vec(point), vec(normal), house.notch_clearance, reach)
+    rule, half = house.rounding.get("notch"), beam.h / 2
+    top, bottom = ((rounded(d, rule) if d else 0.0, rounded(x, rule) if d else 0.0) for d, x in ((way.top, way.top_length), (way.bottom, way.bottom_length)))
+    low, high = max(way.low, -half + bottom[0]), min(way.high, half - top[0])
+    zone, first, second = (low, high), top, bottom
+    if own.frame.z[2] < 0:  # a channel that lies the other way up
+        zone, first, second = (-high, -low), bottom, top
+    # the plate is welded to the flat of the support: its web between the roots, its flange or wall between the edges
+    along, least, most = face_width(case)
+    rise = float(along[2] - along[0] * normal[2] / normal[0])
+    if abs(rise) > 0.3:
+        at0 = float((np.array([point[0] + (normal[1] * point[1] + normal[2] * point[2]) / normal[0], 0.0, 0.0]) - support.frame.o) @ along)
+        z0, z1 = sorted(((least - at0) / rise, (most - at0) / rise))
+        zone = (max(zone[0], z0), min(zone[1], z1))
+    return _Sizes(beam, shape, normal, point, web, web.at * math.copysign(1.0, own.frame.y[1]), zone, first, second)
 
 
-def _sizes(case: Case, house: HouseRules) -> _Sizes:
-    support = case.support
-    assert support is not None
-    beam, shape = case.supported.shape, support.shape
-    web = next(e for e in beam.elements if e.name == "web")
-    normal = _normal(case)
-    low, high = -beam.h / 2 + beam.root, beam.h / 2 - beam.root
-    top = bottom = reach = 0.0
-    if case.kind == "beam to beam web":
-        axis = float(np.array(support.frame.origin)[2])
-        up = abs(support.frame.z[2])
-        flange_top, flange_bottom = axis + shape.h / 2 * up, axis - shape.h / 2 * up
-        clear_top, clear_bottom = axis + (shape.h / 2 - shape.root) * up, axis - (shape.h / 2 - shape.root) * up
-        if beam.h / 2 > clear_top and -beam.h / 2 < flange_top:
-            top = max(beam.h / 2 - clear_top + house.notch_clearance, beam.root)
-        if -beam.h / 2 < clear_bottom and beam.h / 2 > flange_bottom:
-            bottom = max(beam.h / 2 + clear_bottom + house.notch_clearance, beam.root)
-        low, high = max(low, clear_bottom), min(high, clear_top)
-        reach = shape.outstand
-    elif case.kind == "beam to column web":
-        clear = shape.h - 2 * shape.root
-        if beam.b > clear:
-            top = bottom = beam.root
-        reach = shape.outstand
-    notch = house.rounding.get("notch")
-    top, bottom = (rounded(v, notch) if v else 0.0 for v in (top, bottom))
-    return _Sizes(beam, shape, normal, web, (max(low, -beam.h / 2 + bottom), min(high, beam.h / 2 - top)), top, bottom, reach)
+def _bolts(given: Given, sizes: _Sizes) -> tuple[str, float]:
+    """The bolt and the plate's end distance: the standard ones where one row of them fits the clear web, else smaller."""
+    house = given.house
+    clear = sizes.zone[1] - sizes.zone[0]
+    rules = rules_of(house)
+    standard = float(given.value("end_distance"))
+    if given.has("bolt") or clear >= 2 * standard - 1e-6:
+        bolt = str(given.value("bolt"))
+        if given.has("end_distance") or clear >= 2 * standard - 1e-6:
+            return bolt, standard
+        return bolt, float(given.fitted("end_distance", _even(clear / 2, house), f"the clear web is {clear:.0f} mm"))
+    for bolt in _smaller(house):
+        least = rules.edge_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
+        if 2 * max(least, house.end_factor * bolt_size(bolt).d) <= clear + 1e-6:
+            break
+    why = f"the clear web is {clear:.0f} mm"
+    if bolt != house.bolt:
+        given.fitted("bolt", bolt, why)
+    else:
+        given.value("bolt")
+    if given.has("end_distance"):
+        return bolt, standard
+    return bolt, float(given.fitted("end_distance", max(least, min(standard, _even(clear / 2, house))), why))
 
 
-def _rows(given: Given, sizes: _Sizes) -> tuple[list[float], float]:
+def _even(value: float, house: HouseRules) -> float:
+    """A length on the step of small dimensions, not more than it was: 0.5 mm or 1/16 in."""
+    step = 1.5875 if house.inch else 0.5
+    return math.floor(value / step + 1e-6) * step
+
+
+def _farthest(given: Given, sizes: _Sizes) -> float:
+    """The greatest distance from a bolt to a free edge of the web, mm."""
+    return rules_of(given.house).edge_greatest(min(sizes.web.thickness, float(given.value("plate_thickness")))).value
+
+
+def _rows(given: Given, sizes: _Sizes, bolt: str, end: float) -> tuple[list[float], float]:
     """Heights of the bolt rows from the top down, and the raw plate height."""
     house = given.house
     low, high = sizes.zone
-    d = bolt_size(str(given.value("bolt"))).d
-    step = 76.2 if house.units in ("in", "ft-in") else 70.0
-    step = max(step, math.ceil(3 * d / 5 - 1e-9) * 5 if step == 70.0 else 3 * d)
-    end = float(given.value("end_distance"))
+    d = bolt_size(bolt).d
+    inch = house.inch
+    step = 76.2 if inch else 70.0
+    step = max(step, 3 * d if inch else math.ceil(3 * d / 5 - 1e-9) * 5)
     gaps = int(max(0.0, (high - low - 2 * end + 1e-6) // step))
+    if house.exposed and (sizes.top[0] or sizes.bottom[0]) and (high - low - gaps * step) / 2 > (far := _farthest(given, sizes)):
+        # a notched web has free edges, and water gets in where bolts are too far from them: the rows are drawn apart
+        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
+        even = 6.35 if inch else 5.0
+        least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
+        most = min(rules_of(house).spacing_greatest(min(sizes.web.thickness, float(given.value("plate_thickness")))).value, high - low)
+        for more in (gaps, gaps + 1, gaps + 2):
+            wide = math.floor((high - low - 2 * end) / more / even + 1e-6) * even if more else 0.0
+            if more and least <= wide <= most + 1e-6 and (high - low - more * wide) / 2 <= far:
+                gaps, step = more, wide
+                break
+    if not gaps and sizes.beam.h >= house.two_rows_from:
+        # two rows where the depth asks for them, as near as the standard lets them come
+        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
+        least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
+        near = math.ceil(least / (6.35 if inch else 5.0) - 1e-9) * (6.35 if inch else 5.0)
+        if high - low - 2 * end >= near - 1e-6:
+            gaps, step = 1, near
     pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (step,) * gaps))
     total = sum(pitch)
     place = given.value("row_place")
     if place == "from the top":
-        standard = math.ceil((sizes.beam.h / 2 - high + end) / 5) * 5.0
+        even = 6.35 if inch else 5.0
+        standard = math.ceil((sizes.beam.h / 2 - high + end) / even - 1e-9) * even
+        if inch and sizes.beam.h / 2 - 76.2 + end <= high + 1e-6 and 76.2 + total + end <= sizes.beam.h / 2 - low + 1e-6:
+            standard = 76.2
+        if standard + total + end > sizes.beam.h / 2 - low + 1e-6:
+            standard = sizes.beam.h / 2 - high + end
         first = sizes.beam.h / 2 - float(given.worked_out("top_distance", standard))
     else:
         first = ((low + high) / 2 if place == "in the clear web" else 0.0) + total / 2
@@ -152,34 +223,37 @@ def _rows(given: Given, sizes: _Sizes) -> tuple[list[float], float]:
 
 
 def build(case: Case, given: Given) -> Detail:
-    """The whole detail: plate or plates, bolts, fillets on both faces, beam end, notches, holes."""
+    """The whole detail: plate or plates, bolts, welds along the face, beam end, notches, holes."""
     house = given.house
-    sizes = _sizes(case, house)
-    beam, n = sizes.beam, sizes.normal
+    inch = house.inch
+    sizes = _sizes(case, house, float(given.value("notch_past")))
+    beam, n, face, at = sizes.beam, sizes.normal, sizes.face, sizes.at
 
-    def face(y: float, z: float) -> float:
-        return float(-(n[1] * y + n[2] * z) / n[0])
-
-    rows, raw_height = _rows(given, sizes)
-    setback = float(given.worked_out("setback", (12.7 if house.units in ("in", "ft-in") else 20.0 if beam.h > DEEP else 10.0)))
+    bolt, end = _bolts(given, sizes)
+    rows, raw_height = _rows(given, sizes, bolt, end)
+    setback = float(given.worked_out("setback", (12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
     end_distance = float(given.value("beam_end_distance"))
     gauge: tuple[float, ...] = tuple(given.value("gauge"))
     low_z, high_z = rows[-1] - raw_height / 2, rows[0] + raw_height / 2
-    # on a slanting face the first line keeps its end distance at the fibre where the beam reaches furthest out
-    beam_end = max(face(0.0, z) for z in (low_z, high_z)) + setback / float(n[0])
+    # on a slanting face the first line keeps its end distance at the fibre of the web where the beam reaches furthest out
+    beam_end = max(face(at, z) for z in (low_z, high_z)) + setback / float(n[0])
     lines = [beam_end + end_distance]
     for gap in gauge:
         lines.append(lines[-1] + gap)
 
     thickness = float(given.value("plate_thickness"))
-    height = given.rounded("plate_height", raw_height, "plate length")
+    height = _plate_height(given, raw_height, sizes)
     middle = (rows[0] + rows[-1]) / 2
     bottom, top = middle - height / 2, middle + height / 2
-    half, at = sizes.web.thickness / 2, sizes.web.at * math.copysign(1.0, case.supported.frame.y[1])
-    faces = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}[str(given.value("sides"))]
-    nearest = min(max(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for side in faces for z in (bottom, top))
+    half = sizes.web.thickness / 2
+    faces = _sides(case, given, sizes)
+    turned = skew(np.array([n[0], n[1], 0.0]) / np.hypot(n[0], n[1]))
+    groove = turned > MOST_FILLET
+    bevel = not groove and abs(n[1]) * thickness > 0.05
+    pick = min if bevel else max
+    nearest = min(pick(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for z in (bottom, top) for side in faces)
     width = nearest + given.rounded("plate_width", lines[-1] + float(given.value("edge_distance")) - nearest, "plate width")
-    bolt, hole_kind = str(given.value("bolt")), str(given.value("hole"))
+    hole_kind = str(given.value("hole"))
     hole_w, hole_l = hole_size(house.rule_set, bolt, hole_kind)
     plain_w, plain_l = hole_size(house.rule_set, bolt, "normal")
     grade = str(given.value("plate_grade"))
@@ -191,20 +265,22 @@ def build(case: Case, given: Given) -> Detail:
         name = "fin plate" if len(faces) == 1 else f"fin plate {'near' if side < 0 else 'far'}"
         inner, outer = at + side * half, at + side * (half + thickness)
         y_high = max(inner, outer)
-        # the plate's edge is cut along the face at the height of the nearer corner, so that nothing overlaps
-        left = [max(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
+        # the outline is that of the face that reaches further in; its edge is bevelled along the support
+        left = [pick(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
+        frame = Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
         outline = Outline(((left[0], bottom, 0.0), (width, bottom, 0.0), (width, top, 0.0), (left[1], top, 0.0)))
         holes = tuple(Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines)  # type: ignore[arg-type]
-        plates.append(Plate(name, outline, thickness, Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), grade, holes))
-        welds += _welds(name, n, (left[0], bottom), (left[1], top), inner, outer, leg, site)
+        trims = (EndCut(0, vec(frame.to_local(sizes.point[None])[0]), vec(frame.unturn(n))),) if bevel else ()
+        plates.append(Plate(name, outline, thickness, frame, grade, holes, trims=trims))
+        welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom, top), inner, outer, leg, site)
 
     towards = -faces[0] * (1 if given.value("head_side") == "on the plate" else -1)
     points = tuple((x, at, z) for z in rows for x in lines)
     length = float(given.typed["bolt_length"]) if given.has("bolt_length") else 0.0  # type: ignore[arg-type]
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
-    ends = (EndCut(0, vec(n * setback), vec(n)),)
-    notches = _notches(sizes, given, face) if given.value("notch") == "where flanges clash" else ()
+    ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)),)
+    notches = _notches(case, sizes, house) if given.value("notch") == "where flanges clash" else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
@@ -212,11 +288,48 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _welds(name: str, n: Array, low: tuple[float, float], high: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:
+SIDES: dict[str, tuple[int, ...]] = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}
+
+
+def _sides(case: Case, given: Given, sizes: _Sizes) -> tuple[int, ...]:
+    """The sides of the web the plate lies on; by default the near one, or the far one where only that lands on the support."""
+    assert case.support is not None
+    along, low, high = face_width(case)
+    half, t = sizes.web.thickness / 2, float(given.value("plate_thickness"))
+    if abs(along[2]) > 0.3:  # the face is long upward and narrow across only where the support stands
+        return SIDES[str(given.value("sides"))]
+
+    def past(side: int) -> float:
+        spots = [np.array([sizes.face(y, 0.0), y, 0.0]) for y in (sizes.at + side * half, sizes.at + side * (half + t))]
+        far = [float((p - case.support.frame.o) @ along) for p in spots] if case.support else []
+        return max(max(far) - high, low - min(far), 0.0)
+
+    wanted = "near side" if given.has("sides") or past(-1) < 0.05 or past(1) >= 0.05 else "far side"
+    name = str(given.value("sides")) if wanted == "near side" else str(given.fitted("sides", wanted, "on the near side it would miss the support"))
+    off = max(past(side) for side in SIDES[name])
+    if off >= 0.05:
+        raise NoFit(
+            f"the plate would be welded {off:.0f} mm past the flat of {sizes.support.name}, which is {high - low:.0f} mm wide",
+            right="a beam nearer the middle of its support, or the other side of its web",
+        )
+    return SIDES[name]
+
+
+def _plate_height(given: Given, raw: float, sizes: _Sizes) -> float:
+    """The plate's height on its rounding step, or as it is where the step would run into a root or notch."""
+    clear = sizes.zone[1] - sizes.zone[0]
+    rule = given.house.rounding.get("plate length")
+    if not given.has("plate_height") and raw <= clear + 1e-6 < rounded(raw, rule, given.house.flats):
+        return float(given.fitted("plate_height", raw, f"the clear web is {clear:.0f} mm"))
+    return given.rounded("plate_height", raw, "plate length")
+
+
+def _welds(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:
     """A fillet on each face of the plate along the support."""
     out = []
+    n = sizes.normal
     for which, y, side in (("inner", inner, -np.sign(outer - inner)), ("outer", outer, np.sign(outer - inner))):
-        a, b = np.array([low[0], y, low[1]]), np.array([high[0], y, high[1]])
+        a, b = (np.array([sizes.face(y, z), y, z]) for z in span)
         path = unit(b - a)
         u = unit(np.cross(n, path))
         if u[1] * side < 0:
@@ -227,20 +340,27 @@ def _welds(name: str, n: Array, low: tuple[float, float], high: tuple[float, flo
     return out
 
 
-def _notches(sizes: _Sizes, given: Given, face: "object") -> tuple[Notch, ...]:
-    """Notches with a rounded inner corner where the beam's flanges would run into the support's."""
-    house, h, n = given.house, sizes.beam.h / 2, sizes.normal
-    reach = (sizes.notch_reach + float(given.value("notch_past"))) / float(n[0]) + abs(float(n[1] / n[0])) * sizes.beam.b / 2
-    width = sizes.beam.b + 20
-    frame = Frame((0.0, width / 2, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-    radius = house.notch_radius
+def _groove(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, outer: float, site: bool) -> list[Weld]:
+    """The weld in the opening between a square edge and a face that runs away from it: the skew is its preparation."""
+    # the plate touches with the edge that lies nearer the beam; the opening is on its other face
+    touch, far = (inner, outer) if sizes.face(inner, 0.0) > sizes.face(outer, 0.0) else (outer, inner)
+    a, b = (np.array([sizes.face(touch, z), touch, z]) for z in span)
+    away = np.array([0.0, np.sign(far - touch), 0.0])
+    path = unit(b - a)
+    u = unit(np.cross(sizes.normal, path))
+    u = u if u @ away > 0 else -u
+    v = unit(away - path * float(away @ path))
+    return [Weld(f"{name} groove weld", abs(far - touch), vec(a), vec(b), vec(u), vec(v), ("supporting member", name), site, "groove")]
+
+
+def _notches(case: Case, sizes: _Sizes, house: HouseRules) -> tuple[Notch, ...]:
+    """Notches with a rounded inner corner where the beam's flanges or web would run into the support."""
+    upside = case.supported.frame.z[2] < 0
     out = []
-    if sizes.notch_top:
-        z = h - sizes.notch_top
-        out.append(Notch("top notch", 0, frame, Outline.rounded([(-400.0, z), (reach, z), (reach, h + 20), (-400.0, h + 20)], [0, radius, 0, 0]), width))
-    if sizes.notch_bottom:
-        z = -h + sizes.notch_bottom
-        out.append(Notch("bottom notch", 0, frame, Outline.rounded([(-400.0, -h - 20), (reach, -h - 20), (reach, z), (-400.0, z)], [0, 0, radius, 0]), width))
+    for side, (depth, length) in (("top", sizes.top), ("bottom", sizes.bottom)):
+        if depth:
+            own = {"top": "bottom", "bottom": "top"}[side] if upside else side
+            out.append(msgspec.structs.replace(notch(case.supported, 0, own, depth, length, house.notch_radius), name=f"{side} notch"))
     return tuple(out)
 
 

@@ -251,6 +251,14 @@ def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
     return volume, (box[:3] + box[3:]) / 2
 
 
+def common_boxes(a: Mesh, b: Mesh, point: Array, normal: Array, least: float = 0.01) -> list[Array]:
+    """Boxes (2, 3), least and greatest corner, of the separate pieces that two meshes share on the side of a plane to which ``normal`` points."""
+    n = normal / np.linalg.norm(normal)
+    shared = (_solid(a) ^ _solid(b)).trim_by_plane(tuple(n.tolist()), float(n @ point))
+    boxes = [(float(piece.volume()), np.array(piece.bounding_box()).reshape(2, 3)) for piece in shared.decompose()]
+    return [box for volume, box in boxes if volume > least]
+
+
 def _solid(mesh: Mesh) -> "manifold3d.Manifold":
     return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
 

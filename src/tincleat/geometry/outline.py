@@ -124,6 +124,13 @@ class Outline:
         return Outline(tuple((v[(n - i) % n][0], -v[(n - i) % n][1], v[(n - i - 1) % n][2]) for i in range(n)))
 
 
+def half_plane(n: Array, at: float, size: float) -> Polygon:
+    """The side n . p >= ``at`` of a line in the plane (unit normal (2,), mm), as a polygon reaching ``size`` mm either way."""
+    along = np.array([-n[1], n[0]]) * size
+    foot = n * at
+    return Polygon([foot + along, foot - along, foot - along + n * size, foot + along + n * size])
+
+
 def _arc(x0: float, y0: float, x1: float, y1: float, bulge: float) -> tuple[float, float, float, float]:
     """Centre, radius and signed angle of a bulged side."""
     angle = 4 * math.atan(bulge)

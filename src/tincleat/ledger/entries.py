@@ -72,6 +72,15 @@ class Entry:
         return worst(f.level for f in self.findings)
 
 
+    @cached_property
+    def tally(self) -> Mapping[str, int]:
+        """What it adds to the ledger's counts."""
+        fast = self.made is not None and not self.concessions and not self.near
+        levels: Mapping[Any, int] = self.made.counts if fast and self.made else Counter(f.level for f in self.findings)
+        apart = int(self.joint.kind in MEETING and not self.settled)
+        return {"joints": 1, "joined": int(self.settled), "plain": int(self.left_plain), "apart": apart, **levels}
+
+
 @dataclass(frozen=True)
 class Kin:
     """Joints alike enough for one detail."""
@@ -115,8 +124,8 @@ class Entries(dict[str, Entry]):
         self._kin.pop(case, None)
         if self._tally is not None:
             if old is not None:
-                self._tally.subtract(_tally(old))
-            self._tally.update(_tally(entry))
+                self._tally.subtract(old.tally)
+            self._tally.update(entry.tally)
 
     def __delitem__(self, key: str) -> None:
         entry = self[key]
@@ -132,7 +141,7 @@ class Entries(dict[str, Entry]):
         if not self._groups[case]:
             del self._groups[case]
         if self._tally is not None:
-            self._tally.subtract(_tally(entry))
+            self._tally.subtract(entry.tally)
 
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""
@@ -156,14 +165,5 @@ class Entries(dict[str, Entry]):
         if self._tally is None:
             self._tally = Counter()
             for entry in self.values():
-                self._tally.update(_tally(entry))
+                self._tally.update(entry.tally)
         return {name: self._tally[name] for name in ("joints", "joined", "plain", "apart", "clear", "concession", "note", "breach")}
-
-
-def _tally(entry: Entry) -> Mapping[str, int]:
-    found: dict[str, int] | None = entry.__dict__.get("_tally")
-    if found is None:
-        levels: Mapping[Any, int] = entry.made.counts if entry.made is not None and not entry.concessions and not entry.near else Counter(f.level for f in entry.findings)
-        found = {"joints": 1, "joined": int(entry.settled), "plain": int(entry.left_plain), "apart": int(entry.joint.kind in MEETING and not entry.settled), **levels}
-        entry.__dict__["_tally"] = found
-    return found

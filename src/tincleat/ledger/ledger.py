@@ -15,6 +15,7 @@ from tincleat.ledger.made import Made, Pair, Workshop, bench_rules
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
 from tincleat.project.places import place_words
 from tincleat.project.project import Project
+from tincleat.steel.cuts import Cuts
 
 
 class Ledger:
@@ -26,6 +27,7 @@ class Ledger:
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
         self._claims: dict[tuple[str, End], list[str]] = {}
+        self.cut_book: dict[str, tuple[Entry, list[tuple[str, Cuts]]]] = {}  # by joint: what its connection cuts, for ledger.steel
         self.rebuild()
 
     def rebuild(self) -> None:
@@ -76,6 +78,7 @@ class Ledger:
         """Take a joint out with its claims."""
         entry = self.entries[key]
         del self.entries[key]
+        self.cut_book.pop(key, None)
         for end in entry.joint.ends:
             self.by_end.pop(end, None)
             self._claims.pop(end, None)

@@ -9,6 +9,7 @@ import msgspec
 from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import Body, bodies, box_of
 from tincleat.details.parts import Detail, mirrored
+from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame
 from tincleat.joints.case import Case, mirror_case, snapped
@@ -38,6 +39,11 @@ class Made:
     def bodies(self) -> tuple[Body, ...]:
         """Its bodies as neighbours meet them, members included."""
         return tuple(bodies(self.assembled, ROUND, reach=REACH))
+
+    @cached_property
+    def shapes(self) -> Shapes:
+        """Its bodies by kind, for pictures."""
+        return shapes(self.assembled)
 
     @cached_property
     def box(self) -> tuple[Array, Array]:

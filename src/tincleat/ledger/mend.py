@@ -52,7 +52,7 @@ def _candidates(setting: Setting, entry: Entry, finding: Finding, ledger: Ledger
         now = entry.made.detail.number(setting.name).value
     except KeyError:
         return
-    inch = house.units in ("in", "ft-in")
+    inch = house.inch
     step = (1.5875 if "weld" in setting.name or "leg" in setting.name else 3.175) if inch else (1.0 if "weld" in setting.name or "leg" in setting.name else 5.0)
     short = abs(finding.required - finding.actual)
     if setting.kind == "length" and isinstance(now, float | int) and not isinstance(now, bool):

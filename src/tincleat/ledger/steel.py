@@ -10,11 +10,11 @@ from tincleat.steel.members import own_cuts
 
 
 def entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
-    """Cuts that one joint's connection makes, by member, in the members' axis frames; kept with the entry."""
-    found = entry.__dict__.get("_cuts")
-    if found is None:
-        found = entry.__dict__["_cuts"] = _entry_cuts(ledger, entry)
-    return found
+    """Cuts that one joint's connection makes, by member, in the members' axis frames; the ledger keeps them until the entry is another."""
+    kept = ledger.cut_book.get(entry.joint.key)
+    if kept is None or kept[0] is not entry:
+        kept = ledger.cut_book[entry.joint.key] = (entry, _entry_cuts(ledger, entry))
+    return kept[1]
 
 
 def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:

@@ -202,6 +202,13 @@ class HouseRules(msgspec.Struct, frozen=True):
     plain: tuple[str, ...] = ()  # kinds of joint that are left plain by rule, such as column heads
     north_deg: float = 90.0  # where north lies in plan, counter-clockwise from the x axis; up the page unless said otherwise
     bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))
+    notch_most: float = 0.5  # of a member's depth that a notch may take
+    two_rows_from: float = 150.0  # depth in mm from which a beam gets two rows of bolts at least
+
+    @property
+    def inch(self) -> bool:
+        """Whether the office works in inches."""
+        return self.units in ("in", "ft-in")
 
 
 class Purlins(msgspec.Struct, frozen=True, tag="purlins", tag_field="kind"):

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -11,9 +12,10 @@ from tincleat.details.parts import Bolts, Hole
 from tincleat.geometry.frames import Array
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
-from tincleat.proof.finding import Finding, Limit, Rule, at_least, at_most, governing
+from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
-from tincleat.proof.rulesets import rules_of
+from tincleat.standards.limit import Limit, governing
+from tincleat.standards.rulesets import rules_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,12 +30,10 @@ class _Drilled:
     load: Array
 
 
+@lru_cache(maxsize=8)
 def _drilled(a: Assembled) -> list[_Drilled]:
-    """Worked out once for all rules that ask."""
-    found = a.__dict__.get("_drilled")
-    if found is None:
-        found = a.__dict__["_drilled"] = list(_each_drilled(a))
-    return found
+    """Worked out once for all rules that ask of one detail."""
+    return list(_each_drilled(a))
 
 
 def _each_drilled(a: Assembled) -> Iterator[_Drilled]:

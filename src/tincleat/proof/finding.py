@@ -9,6 +9,7 @@ import msgspec
 from tincleat.details.assembled import Assembled
 from tincleat.geometry.frames import Vec3
 from tincleat.project.entities import HouseRules
+from tincleat.standards.limit import Limit
 
 Level = Literal["clear", "note", "breach", "concession"]
 Sense = Literal[">=", "<=", "in", "is"]
@@ -39,14 +40,6 @@ class Finding(msgspec.Struct, frozen=True, gc=False):
 
 
 @dataclass(frozen=True)
-class Limit:
-    """A limit with the clause that sets it."""
-
-    value: float
-    clause: str
-
-
-@dataclass(frozen=True)
 class Rule:
     """A check: its name, what it looks at in words, and the function that makes findings."""
 
@@ -70,8 +63,3 @@ def at_most(rule: str, title: str, limit: Limit, part: str, actual: float, where
 def worst(levels: Iterable[Level]) -> Level:
     """The gravest of some levels; clear if there are none."""
     return max(levels, key=_RANK.__getitem__, default="clear")
-
-
-def governing(limit: Limit, house: float, words: str) -> Limit:
-    """The stricter of a standard's least value and the house's own; the clause says which governs."""
-    return Limit(house, f"house rule: {words}") if house > limit.value + 1e-9 else limit

@@ -10,9 +10,10 @@ from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Hole, Plate, Rod, Weld
 from tincleat.geometry.frames import Array, Frame
 from tincleat.project.entities import HouseRules
-from tincleat.proof.finding import Finding, Limit, Rule, at_least
+from tincleat.proof.finding import Finding, Rule, at_least
 from tincleat.proof.measure import nearest_edge
-from tincleat.proof.rulesets import rules_of
+from tincleat.standards.limit import Limit
+from tincleat.standards.rulesets import rules_of
 
 
 def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:

@@ -12,7 +12,8 @@ from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import CaseMember
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
-from tincleat.proof.rulesets import rules_of
+from tincleat.standards.limit import Limit
+from tincleat.standards.rulesets import rules_of
 
 STATIONS = (0.02, 0.5, 0.98)
 
@@ -147,13 +148,21 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                         )
                     )
         thinner = min(thin, default=0.0)
+        if weld.kind == "groove":
+            whole = Limit(thinner, "the groove goes through the thinner part")
+            keep(at_least("groove-depth", "Depth of a groove weld", whole, weld.name, weld.leg, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
         measure, least = rules.fillet_least(thinner)
         size = throat(weld) if measure == "throat" else weld.leg
         rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
-        keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
+        if weld.kind == "fillet":
+            keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
         if thickness := rules.thinnest():
             keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
         angle = math.degrees(fusion_angle(weld))
+        if weld.kind == "groove":
+            words = f"{weld.name}: opening of the preparation"
+            keep(at_least("groove-angle", "Opening of a groove", rules.groove_least, weld.name, angle, middle(weld), words, "deg"))
+            continue
         keep(
             at_least(
                 "fusion-angle",
@@ -178,7 +187,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 "deg",
             )
         )
-    for run in continuous(a.detail.welds):
+    for run in continuous(tuple(w for w in a.detail.welds if w.kind == "fillet")):
         total = rules.effective(sum(length(w) for w in run), throat(run[0]), _closed(run))
         name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
         keep(

@@ -1,16 +1,18 @@
 """A detail seen from the front, the side and above: visible and hidden edges of its real bodies, in joint millimetres."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
-from tincleat.details.assembled import Assembled, bolt_frame
+from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh
 from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
-from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
+from tincleat.geometry.mesh import Mesh, hexagon, joined, square_bar
 from tincleat.release.drawing import Style
+from tincleat.steel.body import steel_mesh
 
 VIEWS: dict[View, tuple[str, Frame]] = {
     "front": ("Front", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))),
@@ -40,6 +42,9 @@ def _part_points(a: Assembled) -> Array:
     for p in a.detail.plates:
         flat = p.outline.points(0.5)
         out += [p.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, p.thickness)]
+    for piece in a.detail.pieces:
+        deep, wide = piece.shape.reach, piece.shape.b / 2
+        out.append(piece.frame.to_world(np.array([(x, y, z) for x in (0.0, piece.length) for y in (-wide, wide) for z in (-deep, deep)])))
     for r in a.detail.rods:
         out.append(np.array([(r.x, r.y, max(r.bottom, r.top - SHOWN_ROD)), (r.x, r.y, r.top)]))
     for b in a.detail.bolts:
@@ -47,15 +52,9 @@ def _part_points(a: Assembled) -> Array:
     return np.concatenate(out) if out else np.zeros((1, 3))
 
 
+@lru_cache(maxsize=8)
 def window(a: Assembled) -> tuple[Array, Array]:
     """Least and greatest corner of what the sheet shows: the parts, the joined member's section beside them, and a margin."""
-    found: tuple[Array, Array] | None = a.__dict__.get("_window")
-    if found is None:
-        found = a.__dict__["_window"] = _window(a)
-    return found
-
-
-def _window(a: Assembled) -> tuple[Array, Array]:
     points = _part_points(a)
     lead = a.case.supported
     along = lead.frame.to_local(points)[:, 0]
@@ -74,7 +73,8 @@ def _window(a: Assembled) -> tuple[Array, Array]:
 
 def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods."""
-    out: list[tuple[Style, Mesh]] = [("part", prism(p.outline, (), 0.0, p.thickness, per_arc=4).placed(p.frame)) for p in a.detail.plates]
+    out: list[tuple[Style, Mesh]] = [("part", plate_mesh(p, 4, False)) for p in a.detail.plates]
+    out += [("part", steel_mesh(p.shape, p.cuts, 0.0, p.length, 2).placed(p.frame)) for p in a.detail.pieces]
     low, high = window(a)
     corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
     for number, member in enumerate(a.case.members):

@@ -15,7 +15,7 @@ from shapely.geometry import LineString, MultiPolygon, Polygon, box
 from tincleat.catalogue.sections import Element, Section
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism, trimmed
-from tincleat.geometry.outline import Outline
+from tincleat.geometry.outline import Outline, half_plane
 from tincleat.steel.cuts import Cuts, EndCut, MemberHole, Notch
 
 
@@ -61,11 +61,7 @@ def _half(e: EndCut, element: Element, low: float, high: float) -> Polygon:
     rest = e.normal[1 if element.normal == "y" else 2]
     at = float(np.dot(e.normal, e.point)) - rest * element.at  # n . (x, w) = at on the plane
     size = float(np.hypot(*n))
-    n, at = n / size, at / size
-    far = 4 * (high - low + abs(element.low) + abs(element.high)) + abs(at)
-    along = np.array([-n[1], n[0]]) * far
-    foot = n * at
-    return Polygon([foot - along, foot + along, foot + along + n * far, foot - along + n * far])
+    return half_plane(n / size, at / size, 4 * (high - low + abs(element.low) + abs(element.high)) + abs(at / size))
 
 
 def named(cuts: Cuts, shape: Section) -> Cuts:

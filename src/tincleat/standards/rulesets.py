@@ -7,7 +7,7 @@ from tincleat.catalogue.fasteners import BoltSize
 from tincleat.catalogue.tables import number, rows
 from tincleat.details.parts import Hole
 from tincleat.project.entities import HouseRules
-from tincleat.proof.finding import Limit
+from tincleat.standards.limit import Limit
 
 
 class RuleSet(Protocol):
@@ -18,6 +18,7 @@ class RuleSet(Protocol):
     outer_governs: bool  # greatest edge distances go by the thinner outer ply, for every ply
     fusion_most: Limit  # greatest angle between fusion faces, degrees
     fusion_least: Limit
+    groove_least: Limit
     ply_gap: Limit
 
     def weld_gap(self, house: float) -> Limit:
@@ -72,6 +73,7 @@ class En:
     name = "EN"
     slot_end = outer_governs = True
     fusion_least = Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
+    groove_least = Limit(30.0, "practice: 30° opening, so that the root is reached")
     fusion_most = Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
     ply_gap = Limit(2.0, "EN 1090-2 8.1")
 
@@ -136,6 +138,7 @@ class Aisc:
     name = "AISC"
     slot_end = outer_governs = False
     fusion_least = Limit(60.0, "AWS D1.1 4.4.3, 60° to 135°")
+    groove_least = Limit(30.0, "practice: 30° opening, so that the root is reached")
     fusion_most = Limit(135.0, "AWS D1.1 4.4.3, 60° to 135°")
     ply_gap = Limit(2.0, "RCSC 8.1, plies in firm contact")
 

@@ -1,0 +1,58 @@
+"""A detail's bodies by kind in its joint frame, for the levels of detail of a picture."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, weld_mesh
+from tincleat.geometry.frames import Array
+from tincleat.geometry.mesh import Mesh, joined, prism
+from tincleat.steel.body import steel_mesh
+
+
+@dataclass(frozen=True, eq=False)
+class Shapes:
+    """Meshes by kind, and the least and greatest corner of the steel parts."""
+
+    boxes: Mesh
+    plates: Mesh
+    welds: Mesh
+    bolts: Mesh
+    blocks: Mesh
+    low: Array
+    high: Array
+
+    @cached_property
+    def all(self) -> Mesh:
+        """Everything but concrete, as one mesh."""
+        return joined([self.plates, self.welds, self.bolts])
+
+    @cached_property
+    def edged(self) -> Mesh:
+        """What edges are drawn of."""
+        return joined([self.plates, self.bolts])
+
+
+def shapes(a: Assembled) -> Shapes:
+    """The bodies of an assembled detail."""
+    d = a.detail
+    pieces = [steel_mesh(p.shape, p.cuts, 0.0, p.length, 1).placed(p.frame) for p in d.pieces]
+    drilled = [steel_mesh(p.shape, p.cuts, 0.0, p.length, 1, drill=True).placed(p.frame) for p in d.pieces]
+    boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.plates] + pieces)
+    plates = joined([plate_mesh(p, 2, True) for p in d.plates] + drilled)
+    bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
+    blocks = joined([prism(b.outline, (), 0.0, b.thickness).placed(b.frame) for b in d.blocks])
+    points = np.concatenate([boxes.points] + [m.points for m in bolts])
+    if not len(points):
+        points = np.zeros((1, 3))
+    return Shapes(boxes, plates, joined([weld_mesh(w) for w in d.welds]), joined(bolts), blocks, points.min(axis=0), points.max(axis=0))
+
+
+def _box(bounds: tuple[float, float, float, float], t: float) -> Mesh:
+    x0, y0, x1, y1 = bounds
+    points = np.array([(x, y, z) for z in (0.0, t) for y in (y0, y1) for x in (x0, x1)])
+    tris = np.array(
+        [[0, 2, 1], [1, 2, 3], [4, 5, 6], [5, 7, 6], [0, 1, 4], [1, 5, 4], [2, 6, 3], [3, 6, 7], [0, 4, 2], [2, 4, 6], [1, 3, 5], [3, 7, 5]], dtype=np.int32
+    )
+    return Mesh(points, tris)

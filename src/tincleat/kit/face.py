@@ -1,0 +1,55 @@
+"""The face of a support that a member's end comes up to, as the support really lies."""
+
+import numpy as np
+
+from tincleat.geometry.frames import Array
+from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.cope import web_of
+
+FLANGED = ("beam to column flange", "beam on flange", "knee")
+EVEN = 1e-4  # difference of direction cosines that counts as none
+
+
+def face_of(case: Case) -> tuple[Array, Array]:
+    """Unit normal (3,) of the support's face, towards the supported member, and a point (3,) on it; joint's frame, mm.
+
+    The flange, web or wall is the one that the joint's kind says; for a hollow section the wall that looks more at the member.
+    """
+    support = case.support
+    assert support is not None
+    on_flange = case.kind in FLANGED
+    if case.kind == "beam to hollow face":
+        y, z = abs(support.frame.y[0]), abs(support.frame.z[0])
+        on_flange = z > y - EVEN
+    return flange_face(support, case.supported.away) if on_flange else web_face(support, case.supported.away)
+
+
+def face_width(case: Case) -> tuple[Array, float, float]:
+    """The direction (3,) along a support's face square to its length, and how far the face goes either way from the support's middle line, mm.
+
+    On a web it is its straight part between the roots.
+    """
+    support = case.support
+    assert support is not None
+    shape, normal = support.shape, face_of(case)[0]
+    if abs(float(normal @ np.array(support.frame.z))) > 0.9:
+        side = shape.b / 2 - (shape.r1 if shape.shape == "RHS" else 0.0)
+        return np.array(support.frame.y), -side, side
+    side = shape.h / 2 - (shape.r1 if shape.shape == "RHS" else shape.root)
+    return np.array(support.frame.z), -side, shape.h / 2 if shape.shape == "T" else side
+
+
+def flange_face(member: CaseMember, towards: "Array | tuple[float, float, float]") -> tuple[Array, Array]:
+    """Outward normal and a point of the flange's (or end wall's) outer face that looks along ``towards``."""
+    n = np.array(member.frame.z)
+    n = n if float(n @ np.asarray(towards)) > 0 else -n
+    return n, member.frame.o + n * member.shape.h / 2
+
+
+def web_face(member: CaseMember, towards: "Array | tuple[float, float, float]") -> tuple[Array, Array]:
+    """Outward normal and a point of the web's (or side wall's) face that looks along ``towards``."""
+    y = np.array(member.frame.y)
+    sign = 1.0 if float(y @ np.asarray(towards)) > 0 else -1.0
+    web = web_of(member.shape.elements)
+    reach = member.shape.b / 2 if web is None else sign * web.at + web.thickness / 2
+    return y * sign, member.frame.o + y * sign * reach

@@ -12,6 +12,7 @@ from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.mend import mend, mend_words
 from tincleat.project.entities import Connection, Delta, End, Value
 from tincleat.project.project import Project
+from tincleat.units import parse_length
 
 
 def _joint(project: Project, ledger: Ledger, name: str) -> Joint:
@@ -20,6 +21,36 @@ def _joint(project: Project, ledger: Ledger, name: str) -> Joint:
         raise BadValue(f"{name!r} does not name a member end", right="a member's id or name and its end, such as m12.start")
     key: End = "start" if end == "start" else "end"
     return ledger.joint_of(project.find("member", member).id, key)
+
+
+def _anchored(project: Project, ledger: Ledger, name: str, family_name: str) -> Connection:
+    """A connection without an id at the place a name tells: a member's end, a station ``m12@2500``, or ``m12 over m14``."""
+    for word in (" over ", "x"):
+        upper, found, lower = name.partition(word)
+        if found and upper and lower and "." not in lower and "@" not in name:
+            try:
+                ids = [project.find("member", part.strip()).id for part in (upper, lower)]
+            except TinCleatError:
+                if word == "x":
+                    break
+                raise
+            return Connection("", family_name, ids[0], "start", other=ids[1])
+    if "@" in name:
+        member, _, at = name.rpartition("@")
+        return Connection("", family_name, project.find("member", member).id, "start", at=round(parse_length(at, project.house.units), 3))
+    joint = _joint(project, ledger, name)
+    if not joint.ends:
+        raise BadValue(f"{name!r} does not name a member end")
+    return Connection("", family_name, *joint.ends[0])
+
+
+def _free(project: Project, ledger: Ledger, joint: Joint, name: str) -> None:
+    """Raise Refused if a place or one of its ends is taken."""
+    for key in dict.fromkeys([joint.key, *(ledger.by_end.get(end, "") for end in joint.ends)]):
+        entry = ledger.entries.get(key)
+        taken = entry.connection if entry is not None else None
+        if taken is not None and taken.id in project.connections:
+            raise Refused(f"there is a {taken.family} already ({taken.id})", name, "delete or change that one")
 
 
 class Place(msgspec.Struct, forbid_unknown_fields=True):
@@ -38,21 +69,53 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
     if not args.at:
         raise BadValue("no member end is given", "place-connection", "such as m12.start")
     made: dict[str, Connection] = {}
-    for name in args.at:
-        joint = _joint(project, ledger, name)
+    wanted = [_anchored(project, ledger, name, kind.name) for name in args.at]
+    if kind.shares > 1:
+        wanted = _together(ledger, wanted, kind.shares)
+    for one in wanted:
+        name = _name(one)
+        joint = ledger.site(one)
+        if joint is None:
+            raise NotFound(f"there is no place {name}", right="a member's end, a station on a member, or a member that lies over another")
         if joint.key in made:
             continue
-        taken = ledger.entries[joint.key].connection
-        if taken is not None and taken.id in project.connections:
-            raise Refused(f"there is a {taken.family} already ({taken.id})", name, "delete or change that one")
+        _free(project, ledger, joint, name)
         try:
             ledger.make(joint, kind.name, settings)
         except TinCleatError as error:
             raise error.at(f"{name}, {joint.words}") from None
-        member, end = joint.ends[0]
-        made[joint.key] = Connection(project.new_id("c"), kind.name, member, end, settings)
+        made[joint.key] = msgspec.structs.replace(one, id=project.new_id("c"), settings=settings)
     count = len(made)
     return f"Place {kind.label.lower()}" + (f" at {count} joints" if count > 1 else ""), project.put(*made.values())
+
+
+def _name(c: Connection) -> str:
+    """What a user calls a connection's place."""
+    if c.at is not None:
+        return f"{c.member}@{c.at:g}"
+    if c.other:
+        return f"{c.member} over {c.other}"
+    return " and ".join(f"{m}.{e}" for m, e in c.ends)
+
+
+def _together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Connection]:
+    """Connections at ends of one node as one that they share, as far as the model has a site for them together."""
+    out: list[Connection] = []
+    for one in wanted:
+        for i, other in enumerate(out):
+            if not one.ends or not other.ends or len(other.ends) >= most or one.ends[0] in other.ends:
+                continue
+            if not ledger.finder.one_node([*other.ends, *one.ends]):
+                continue
+            both = msgspec.structs.replace(other, more=tuple(f"{m}.{e}" for m, e in (*other.ends[1:], *one.ends)))
+            joint = ledger.finder.shared(both.ends)
+            if joint is not None:
+                first, *rest = joint.ends
+                out[i] = msgspec.structs.replace(both, member=first[0], end=first[1], more=tuple(f"{m}.{e}" for m, e in rest))
+                break
+        else:
+            out.append(one)
+    return out
 
 
 class PlaceAll(msgspec.Struct, forbid_unknown_fields=True):
@@ -70,16 +133,25 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
     settings = kind.checked(args.settings, project.house)
     case = _joint(project, ledger, args.like).case if args.like else None
     made, refused = [], ""
-    for entry in list(ledger.entries.values()):
-        if entry.connection is not None or (case is not None and entry.joint.case != case) or (case is None and entry.joint.kind not in kind.kinds):
+    wanted = []
+    for entry in ledger.entries.values():
+        if entry.settled or not entry.joint.ends or (case is not None and entry.joint.case != case) or (case is None and entry.joint.kind not in kind.kinds):
+            continue
+        wanted.append(Connection("", kind.name, *entry.joint.ends[0]))
+    if case is None and "crossing" in kind.kinds:
+        wanted += [Connection("", kind.name, over, "start", other=under) for over, under in ledger.finder.crossings() if f"{over}x{under}" not in ledger.entries]
+    if kind.shares > 1 and case is None:
+        wanted = _together(ledger, wanted, kind.shares)
+    for one in wanted:
+        joint = ledger.site(one)
+        if joint is None:
             continue
         try:
-            ledger.make(entry.joint, kind.name, settings)
+            ledger.make(joint, kind.name, settings)
         except TinCleatError as error:
-            refused = f"{entry.joint.words}: {error}"
+            refused = f"{joint.words}: {error}"
             continue
-        member, end = entry.joint.ends[0]
-        made.append(Connection(project.new_id("c"), kind.name, member, end, settings))
+        made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
     if not made:
         raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or "place it where ends are open")
     return f"Place {kind.label.lower()} at {len(made)} joint{'s' if len(made) > 1 else ''}", project.put(*made)

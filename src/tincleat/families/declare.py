@@ -220,6 +220,7 @@ class Family:
     fits: Callable[[Case, HouseRules], None]
     build: Callable[[Case, Given], Detail]
     mends: Mapping[str, tuple[str, ...]]
+    shares: int = 1  # member ends of one node that one connection may take at most
 
     def setting(self, name: str) -> Setting:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""

@@ -4,24 +4,21 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 """
 
 import math
-from dataclasses import dataclass
 
-import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size
-from tincleat.catalogue.sections import Element, Section
+from tincleat.catalogue.fasteners import hole_size
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
+from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.kit.cope import in_the_way, notch, skew, web_of
+from tincleat.kit.cope import skew
 from tincleat.kit.face import face_of, face_width
 from tincleat.project.entities import HouseRules
-from tincleat.standards.rulesets import rules_of
-from tincleat.steel.cuts import EndCut, MemberHole, Notch
+from tincleat.steel.cuts import EndCut, MemberHole
 
 KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
@@ -55,26 +52,6 @@ SETTINGS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class _Sizes:
-    """What the case says in figures: sections, the support's face normal, clear zone and notches (mm, in the joint frame)."""
-
-    beam: Section
-    support: Section
-    normal: Array
-    point: Array
-    web: Element
-    at: float
-    zone: tuple[float, float]
-    top: tuple[float, float]
-    bottom: tuple[float, float]
-
-    def face(self, y: float, z: float) -> float:
-        """Where the support's face is along the beam at (y, z)."""
-        n, p = self.normal, self.point
-        return float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
-
-
 def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless a beam with a web ends on a flange, web or flat wall at no more than 45 degrees."""
     if case.kind not in KINDS or case.support is None:
@@ -91,146 +68,19 @@ def fits(case: Case, house: HouseRules) -> None:
     normal, _ = face_of(case)
     if skew(normal) > MOST_SKEW:
         raise NoFit(f"the beam meets the face {math.degrees(skew(normal)):.0f}° off square", right="a fin plate takes up to 45°")
-    sizes = _sizes(case, house, None)
-    deepest = max(sizes.top[0], sizes.bottom[0])
-    if deepest > house.notch_most * beam.h + 0.5:
-        raise NoFit(
-            f"the beam {beam.name} would be notched {deepest:.0f} mm deep to clear {support.name}, more than {house.notch_most:g} of its {beam.h:.0f} mm",
-            right="a shallower beam, another level, or an end plate",
-        )
-    clear = sizes.zone[1] - sizes.zone[0]
-    smallest = _smaller(house)[-1]
-    least = 2 * rules_of(house).edge_least(bolt_size(smallest), Hole(0, 0, *hole_size(house.rule_set, smallest, "normal")), False).value
-    if clear < least:
-        raise NoFit(
-            f"the clear depth for the plate between roots and notches is {max(clear, 0.0):.0f} mm (beam {beam.name}, support {support.name})",
-            right=f"one {smallest} bolt needs {least:.0f} mm",
-        )
-
-
-def _smaller(house: HouseRules) -> list[str]:
-    """The house's bolt and the smaller ones of its kind in general use, largest first."""
-    own = bolt_size(house.bolt)
-    some = [b for b in bolt_sizes().values() if b.system == own.system and b.d < own.d and b.d >= (12.0 if own.system == "mm" else 12.7)]
-    return [house.bolt, *(b.name for b in sorted(some, key=lambda b: -b.d) if b.name not in ("M14", "M18", "M22"))]
-
-
-def _sizes(case: Case, house: HouseRules, past: float | None) -> _Sizes:
-    support, own = case.support, case.supported
-    assert support is not None
-    beam, shape = own.shape, support.shape
-    web = web_of(beam.elements)
-    assert web is not None
-    normal, point = face_of(case)
-    reach = past if past is not None else (12.7 if house.inch else 10.0)
-    way = in_the_way(own, support, vec(point), vec(normal), house.notch_clearance, reach)
-    rule, half = house.rounding.get("notch"), beam.h / 2
-    top, bottom = ((rounded(d, rule) if d else 0.0, rounded(x, rule) if d else 0.0) for d, x in ((way.top, way.top_length), (way.bottom, way.bottom_length)))
-    low, high = max(way.low, -half + bottom[0]), min(way.high, half - top[0])
-    zone, first, second = (low, high), top, bottom
-    if own.frame.z[2] < 0:  # a channel that lies the other way up
-        zone, first, second = (-high, -low), bottom, top
-    # the plate is welded to the flat of the support: its web between the roots, its flange or wall between the edges
-    along, least, most = face_width(case)
-    rise = float(along[2] - along[0] * normal[2] / normal[0])
-    if abs(rise) > 0.3:
-        at0 = float((np.array([point[0] + (normal[1] * point[1] + normal[2] * point[2]) / normal[0], 0.0, 0.0]) - support.frame.o) @ along)
-        z0, z1 = sorted(((least - at0) / rise, (most - at0) / rise))
-        zone = (max(zone[0], z0), min(zone[1], z1))
-    return _Sizes(beam, shape, normal, point, web, web.at * math.copysign(1.0, own.frame.y[1]), zone, first, second)
-
-
-def _bolts(given: Given, sizes: _Sizes) -> tuple[str, float]:
-    """The bolt and the plate's end distance: the standard ones where one row of them fits the clear web, else smaller."""
-    house = given.house
-    clear = sizes.zone[1] - sizes.zone[0]
-    rules = rules_of(house)
-    standard = float(given.value("end_distance"))
-    if given.has("bolt") or clear >= 2 * standard - 1e-6:
-        bolt = str(given.value("bolt"))
-        if given.has("end_distance") or clear >= 2 * standard - 1e-6:
-            return bolt, standard
-        return bolt, float(given.fitted("end_distance", _even(clear / 2, house), f"the clear web is {clear:.0f} mm"))
-    for bolt in _smaller(house):
-        least = rules.edge_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
-        if 2 * max(least, house.end_factor * bolt_size(bolt).d) <= clear + 1e-6:
-            break
-    why = f"the clear web is {clear:.0f} mm"
-    if bolt != house.bolt:
-        given.fitted("bolt", bolt, why)
-    else:
-        given.value("bolt")
-    if given.has("end_distance"):
-        return bolt, standard
-    return bolt, float(given.fitted("end_distance", max(least, min(standard, _even(clear / 2, house))), why))
-
-
-def _even(value: float, house: HouseRules) -> float:
-    """A length on the step of small dimensions, not more than it was: 0.5 mm or 1/16 in."""
-    step = 1.5875 if house.inch else 0.5
-    return math.floor(value / step + 1e-6) * step
-
-
-def _farthest(given: Given, sizes: _Sizes) -> float:
-    """The greatest distance from a bolt to a free edge of the web, mm."""
-    return rules_of(given.house).edge_greatest(min(sizes.web.thickness, float(given.value("plate_thickness")))).value
-
-
-def _rows(given: Given, sizes: _Sizes, bolt: str, end: float) -> tuple[list[float], float]:
-    """Heights of the bolt rows from the top down, and the raw plate height."""
-    house = given.house
-    low, high = sizes.zone
-    d = bolt_size(bolt).d
-    inch = house.inch
-    step = 76.2 if inch else 70.0
-    step = max(step, 3 * d if inch else math.ceil(3 * d / 5 - 1e-9) * 5)
-    gaps = int(max(0.0, (high - low - 2 * end + 1e-6) // step))
-    if house.exposed and (sizes.top[0] or sizes.bottom[0]) and (high - low - gaps * step) / 2 > (far := _farthest(given, sizes)):
-        # a notched web has free edges, and water gets in where bolts are too far from them: the rows are drawn apart
-        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
-        even = 6.35 if inch else 5.0
-        least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
-        most = min(rules_of(house).spacing_greatest(min(sizes.web.thickness, float(given.value("plate_thickness")))).value, high - low)
-        for more in (gaps, gaps + 1, gaps + 2):
-            wide = math.floor((high - low - 2 * end) / more / even + 1e-6) * even if more else 0.0
-            if more and least <= wide <= most + 1e-6 and (high - low - more * wide) / 2 <= far:
-                gaps, step = more, wide
-                break
-    if not gaps and sizes.beam.h >= house.two_rows_from:
-        # two rows where the depth asks for them, as near as the standard lets them come
-        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
-        least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
-        near = math.ceil(least / (6.35 if inch else 5.0) - 1e-9) * (6.35 if inch else 5.0)
-        if high - low - 2 * end >= near - 1e-6:
-            gaps, step = 1, near
-    pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (step,) * gaps))
-    total = sum(pitch)
-    place = given.value("row_place")
-    if place == "from the top":
-        even = 6.35 if inch else 5.0
-        standard = math.ceil((sizes.beam.h / 2 - high + end) / even - 1e-9) * even
-        if inch and sizes.beam.h / 2 - 76.2 + end <= high + 1e-6 and 76.2 + total + end <= sizes.beam.h / 2 - low + 1e-6:
-            standard = 76.2
-        if standard + total + end > sizes.beam.h / 2 - low + 1e-6:
-            standard = sizes.beam.h / 2 - high + end
-        first = sizes.beam.h / 2 - float(given.worked_out("top_distance", standard))
-    else:
-        first = ((low + high) / 2 if place == "in the clear web" else 0.0) + total / 2
-    rows = [first]
-    for gap in pitch:
-        rows.append(rows[-1] - gap)
-    return rows, total + 2 * end
+    sizes = end_of_beam(case, house, None)
+    room_in_web(sizes, house)
 
 
 def build(case: Case, given: Given) -> Detail:
     """The whole detail: plate or plates, bolts, welds along the face, beam end, notches, holes."""
     house = given.house
     inch = house.inch
-    sizes = _sizes(case, house, float(given.value("notch_past")))
+    sizes = end_of_beam(case, house, float(given.value("notch_past")))
     beam, n, face, at = sizes.beam, sizes.normal, sizes.face, sizes.at
 
-    bolt, end = _bolts(given, sizes)
-    rows, raw_height = _rows(given, sizes, bolt, end)
+    bolt, end = bolt_and_end(given, sizes)
+    rows, raw_height = web_rows(given, sizes, bolt, end, float(given.value("plate_thickness")))
     setback = float(given.worked_out("setback", (12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
     end_distance = float(given.value("beam_end_distance"))
     gauge: tuple[float, ...] = tuple(given.value("gauge"))
@@ -280,7 +130,7 @@ def build(case: Case, given: Given) -> Detail:
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
     ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)),)
-    notches = _notches(case, sizes, house) if given.value("notch") == "where flanges clash" else ()
+    notches = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
@@ -291,7 +141,7 @@ def build(case: Case, given: Given) -> Detail:
 SIDES: dict[str, tuple[int, ...]] = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}
 
 
-def _sides(case: Case, given: Given, sizes: _Sizes) -> tuple[int, ...]:
+def _sides(case: Case, given: Given, sizes: BeamEnd) -> tuple[int, ...]:
     """The sides of the web the plate lies on; by default the near one, or the far one where only that lands on the support."""
     assert case.support is not None
     along, low, high = face_width(case)
@@ -315,7 +165,7 @@ def _sides(case: Case, given: Given, sizes: _Sizes) -> tuple[int, ...]:
     return SIDES[name]
 
 
-def _plate_height(given: Given, raw: float, sizes: _Sizes) -> float:
+def _plate_height(given: Given, raw: float, sizes: BeamEnd) -> float:
     """The plate's height on its rounding step, or as it is where the step would run into a root or notch."""
     clear = sizes.zone[1] - sizes.zone[0]
     rule = given.house.rounding.get("plate length")
@@ -324,7 +174,7 @@ def _plate_height(given: Given, raw: float, sizes: _Sizes) -> float:
     return given.rounded("plate_height", raw, "plate length")
 
 
-def _welds(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:
+def _welds(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:
     """A fillet on each face of the plate along the support."""
     out = []
     n = sizes.normal
@@ -340,7 +190,7 @@ def _welds(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, ou
     return out
 
 
-def _groove(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, outer: float, site: bool) -> list[Weld]:
+def _groove(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, outer: float, site: bool) -> list[Weld]:
     """The weld in the opening between a square edge and a face that runs away from it: the skew is its preparation."""
     # the plate touches with the edge that lies nearer the beam; the opening is on its other face
     touch, far = (inner, outer) if sizes.face(inner, 0.0) > sizes.face(outer, 0.0) else (outer, inner)
@@ -353,19 +203,8 @@ def _groove(name: str, sizes: _Sizes, span: tuple[float, float], inner: float, o
     return [Weld(f"{name} groove weld", abs(far - touch), vec(a), vec(b), vec(u), vec(v), ("supporting member", name), site, "groove")]
 
 
-def _notches(case: Case, sizes: _Sizes, house: HouseRules) -> tuple[Notch, ...]:
-    """Notches with a rounded inner corner where the beam's flanges or web would run into the support."""
-    upside = case.supported.frame.z[2] < 0
-    out = []
-    for side, (depth, length) in (("top", sizes.top), ("bottom", sizes.bottom)):
-        if depth:
-            own = {"top": "bottom", "bottom": "top"}[side] if upside else side
-            out.append(msgspec.structs.replace(notch(case.supported, 0, own, depth, length, house.notch_radius), name=f"{side} notch"))
-    return tuple(out)
-
-
 def _dimensions(
-    sizes: _Sizes, rows: list[float], lines: list[float], plate: tuple[float, float, float], beam_end: float, outer: float, thickness: float
+    sizes: BeamEnd, rows: list[float], lines: list[float], plate: tuple[float, float, float], beam_end: float, outer: float, thickness: float
 ) -> tuple[Dimension, ...]:
     bottom, top, width = plate
     y = outer

@@ -1,10 +1,12 @@
 """All families, listed by hand: to add one, write its file and put its FAMILY here."""
 
+from functools import cache
+
 from tincleat.errors import NotFound
-from tincleat.families import base_plate, fin_plate
+from tincleat.families import angle_cleats, base_plate, fin_plate, left_plain, purlin_cleat, stiffeners
 from tincleat.families.declare import Family
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, left_plain.FAMILY)}
 
 
 def family(name: str) -> Family:
@@ -13,3 +15,9 @@ def family(name: str) -> Family:
         return FAMILIES[name]
     except KeyError:
         raise NotFound(f"there is no family {name!r}", right="one of " + ", ".join(FAMILIES)) from None
+
+
+@cache
+def families_for(kind: str) -> tuple[Family, ...]:
+    """The families that take joints of a kind, in the order of the registry; asked without building any."""
+    return tuple(f for f in FAMILIES.values() if kind in f.kinds)

@@ -20,6 +20,7 @@ from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 MANY = 500  # changed members from which all joints are looked at again
+NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
@@ -462,6 +463,11 @@ class Finder:
         """The point of a member's middle line nearest to a point."""
         own = axis_frame(self.members[end[0]])
         return own.o + np.array(own.x) * float((point - own.o) @ np.array(own.x))
+
+    def one_node(self, ends: "Sequence[tuple[str, End]]") -> bool:
+        """Whether ends lie near enough to each other to be one node."""
+        points = [np.array(self.members[m].start if e == "start" else self.members[m].end) for m, e in ends]
+        return all(float(np.linalg.norm(p - points[0])) <= NODE for p in points[1:])
 
     def shared(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
         """The one site of several ends of a node: braces, or two beams on one support; None where they do not meet so."""

@@ -10,28 +10,29 @@ FLANGED = ("beam to column flange", "beam on flange", "knee")
 EVEN = 1e-4  # difference of direction cosines that counts as none
 
 
-def face_of(case: Case) -> tuple[Array, Array]:
-    """Unit normal (3,) of the support's face, towards the supported member, and a point (3,) on it; joint's frame, mm.
+def face_of(case: Case, member: CaseMember | None = None) -> tuple[Array, Array]:
+    """Unit normal (3,) of the support's face, towards the supported member (or ``member``), and a point (3,) on it; joint's frame, mm.
 
     The flange, web or wall is the one that the joint's kind says; for a hollow section the wall that looks more at the member.
     """
     support = case.support
     assert support is not None
     on_flange = case.kind in FLANGED
+    away = (member or case.supported).away
     if case.kind == "beam to hollow face":
         y, z = abs(support.frame.y[0]), abs(support.frame.z[0])
         on_flange = z > y - EVEN
-    return flange_face(support, case.supported.away) if on_flange else web_face(support, case.supported.away)
+    return flange_face(support, away) if on_flange else web_face(support, away)
 
 
-def face_width(case: Case) -> tuple[Array, float, float]:
+def face_width(case: Case, member: CaseMember | None = None) -> tuple[Array, float, float]:
     """The direction (3,) along a support's face square to its length, and how far the face goes either way from the support's middle line, mm.
 
     On a web it is its straight part between the roots.
     """
     support = case.support
     assert support is not None
-    shape, normal = support.shape, face_of(case)[0]
+    shape, normal = support.shape, face_of(case, member)[0]
     if abs(float(normal @ np.array(support.frame.z))) > 0.9:
         side = shape.b / 2 - (shape.r1 if shape.shape == "RHS" else 0.0)
         return np.array(support.frame.y), -side, side

@@ -85,6 +85,10 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             met, side = along_rays(d.points, ways, starts, stops)
             # water gets in at free edges only: a welded one is sealed
             met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
+            if d.ply.stem is not None:  # what lies beyond the web that stands on a flange is another outstand
+                rise = np.where(np.abs(ways[:, 1]) > 1e-9, ways[:, 1], np.inf)[:, None]
+                stem = (d.ply.stem - d.points[None, :, 1]) / rise
+                met = np.where((stem > 0) & (stem < met), np.inf, met)
             reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
             yield from _greatest(d, rules.edge_greatest(t), t, reach)
 

@@ -1,0 +1,26 @@
+"""Left plain: a member end that is meant to have no connection, such as a column's head above its last beam or a cantilever's tip."""
+
+from tincleat.details.parts import Detail
+from tincleat.errors import NoFit
+from tincleat.families.declare import Family, Given
+from tincleat.joints.case import PLACED, Case
+from tincleat.project.entities import HouseRules
+
+KINDS = (
+    "column head", "column under beam", "free end", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
+    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "crossing",
+)  # fmt: skip
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit at a place that is there only because something was put there."""
+    if case.kind in PLACED and not case.all("over-"):
+        raise NoFit(f"a {case.kind} has no end to leave plain", right="a member's end")
+
+
+def build(case: Case, given: Given) -> Detail:
+    """Nothing: the end stays as it was drawn."""
+    return Detail("left plain")
+
+
+FAMILY = Family("left-plain", "Left plain", ("plain end", "no connection", "nothing here", "leave open"), KINDS, (), fits, build, {})

@@ -1,0 +1,179 @@
+"""Purlin and girt cleat: an angle on a rafter's or column's flange, bolted to the web of what lies over it.
+
+Joint frame: origin on the carrying flange over its middle, x along the purlin, z out of the flange.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.sections import section
+from tincleat.details.parts import Bolts, Detail, Dimension, Piece, Weld
+from tincleat.errors import NoFit
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.geometry.frames import Vec3, vec
+from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
+from tincleat.kit.cope import web_of
+from tincleat.kit.layout import down
+from tincleat.kit.weld import fillet
+from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import EndCut, MemberHole
+
+SETTINGS = (
+    Setting("size", "Angle", "choice", "Cleat", lambda h: first_choice(h, "L 150x75x9", "L5X3-1/2X3/8"), "Section of the cleat; its longer leg stands up.", choices=ANGLES),
+    Setting("length", "Cleat length", "length", "Cleat", None, "Along the purlin; worked out from the bolts if not typed.", 40, 600),
+    Setting("grade", "Grade", "choice", "Cleat", lambda h: h.plate_grade, "Steel grade of the cleat.", choices=STEEL_GRADES),
+    Setting("bolt", "Bolt", "choice", "Bolts", lambda h: "5/8in" if h.inch else "M16", "Size of the bolts.", choices=BOLT_SIZES),
+    Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
+    Setting("pitch", "Bolts over each other", "spacings", "Bolts", None, "Spacing of the bolts up the web; 0 is one bolt.", 0, 400),
+    Setting("first", "First bolt up", "length", "Bolts", None, "From the flange to the lowest bolt; worked out so that they sit between root and edge.", 15, 500),
+    Setting("edge", "Edge distance", "length", "Bolts", None, "From the bolts to the cleat's ends and the purlins' ends.", 10, 200),
+    Setting("gap", "Gap between ends", "length", "Purlin", 10.0, "Between two purlins that end here.", 0, 100, inches=12.7),
+    Setting("weld_leg", "Weld leg", "length", "Weld", None, "Fillets at the toe and the ends of the cleat.", 2, 20),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Web:
+    """A purlin's web as it lies: its middle plane's y, its thickness, the side (sign of y) the cleat goes on, the height of its clear part."""
+
+    y: float
+    t: float
+    side: float
+    low: float
+    high: float
+
+
+def _web(m: CaseMember) -> _Web:
+    web = web_of(m.shape.elements)
+    if web is None or m.shape.shape not in ("C", "CF", "Z"):
+        raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; the cleat stands against the back of a web", right="a channel, lipped channel or zed that lies on the flange")
+    if abs(m.frame.z[2]) < 0.9:
+        raise NoFit(f"{m.shape.name} lies on its side", right="its web square to the flange it lies on")
+    way = math.copysign(1.0, m.frame.y[1])
+    y = m.frame.origin[1] + web.at * way
+    middle, half = m.frame.origin[2], m.shape.h / 2
+    # against the back of a channel; beside a zed on the side its lower flange does not go to
+    lower = m.frame.z[2] > 0
+    side = -way if m.shape.shape != "Z" else (way if lower else -way)
+    return _Web(y, web.thickness, side, middle - half + m.shape.root, middle + half - m.shape.root)
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit with figures unless a channel or zed lies on a flange, crossing it or ending on it, alone or with its like beyond."""
+    if case.kind != "crossing":
+        raise NoFit(f"a cleat stands where a member lies on another's flange; this is a {case.kind}", right="a purlin on a rafter or a girt on a column")
+    overs = case.all("over")
+    webs = [_web(m) for _, m in overs]
+    if len({(round(w.y, 0), w.side) for w in webs}) > 1:
+        raise NoFit(f"the two ends lie {abs(webs[0].y - webs[1].y):.0f} mm beside each other", right="purlins in one line")
+    under = case.members[-1]
+    if under.shape.shape not in ("I", "C", "RHS", "T"):
+        raise NoFit(f"{under.shape.name} has no flat flange for a cleat")
+    gap = overs[0][1].frame.origin[2] - overs[0][1].shape.h / 2
+    if gap > 25:
+        raise NoFit(f"the purlin lies {gap:.0f} mm over the flange", right="at most 25 mm")
+
+
+def build(case: Case, given: Given) -> Detail:
+    """The angle with its welds, bolts through the web or webs, ends cut with a gap, holes."""
+    house = given.house
+    overs, under = case.all("over"), case.members[-1]
+    web = _web(overs[0][1])
+    size, bolt = str(given.value("size")), str(given.value("bolt"))
+    shape, b = section(size), bolt_size(bolt)
+    up_leg, out_leg = longer(shape), shorter(shape)
+    hole, _ = hole_size(house.rule_set, bolt, "normal")
+    step = 3.175 if house.inch else 5.0
+    edge = float(given.worked_out("edge", math.ceil(max(1.25 * hole, 1.6 * b.d) / step - 1e-9) * step))
+    # between the cleat's root, where the nut has to turn, and the top of its leg or the purlin's root
+    low = max(web.low, shape.tw + shape.r1 + b.washer_d / 2 + 2)
+    high = min(web.high, up_leg) - edge
+    if high < low:
+        raise NoFit(f"between the root of {shape.name} and the edge there is no room for a {bolt} bolt ({low:.0f} to {high:.0f} mm up)", right="a longer leg or a smaller bolt")
+    least = math.ceil(max(2.5 * hole, 3 * b.d if house.inch else 0.0) / step - 1e-9) * step
+    pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (down(high - low, step),) if high - low >= least else ()))
+    if not given.has("pitch") and pitch and pitch[0] > 4.5 * b.d:
+        pitch = tuple(given.fitted("pitch", (max(least, down(4.5 * b.d, step)),), "closer than the leg allows, so that the web stays dry"))
+    first = float(given.worked_out("first", down((low + high - sum(pitch)) / 2, step) if down((low + high - sum(pitch)) / 2, step) >= low else low))
+    rows = [first]
+    for g in pitch:
+        rows.append(rows[-1] + g)
+    gap = float(given.value("gap")) if len(overs) > 1 else 0.0
+    ends = [case.members[i].frame.x[0] * (1 if m.high >= -m.low else -1) for i, m in overs]
+    if len(overs) > 1:
+        xs = [s * (gap / 2 + edge) for s in (-1.0, 1.0)]
+    elif abs(overs[0][1].low) < 300 or abs(overs[0][1].high) < 300:
+        # one purlin that ends over the carrier: the bolts keep their distance from its end
+        tip = overs[0][1].low if abs(overs[0][1].low) < abs(overs[0][1].high) else overs[0][1].high
+        x_end = tip * overs[0][1].frame.x[0] + overs[0][1].frame.origin[0]
+        xs = [x_end + math.copysign(edge, ends[0])] if abs(x_end) < 2 * edge else [0.0]
+    else:
+        xs = [0.0]
+    span = xs[-1] - xs[0] + 2 * edge
+    length = given.rounded("length", span, "plate length")
+    middle = (xs[0] + xs[-1]) / 2
+    wide = under.shape.b if abs(under.frame.z[2]) > 0.7 else under.shape.h
+    if abs(middle) + length / 2 > wide / 2 + 0.5:
+        if given.has("length") or abs(middle) + span / 2 > wide / 2 + 0.5:
+            raise NoFit(
+                f"the cleat of {length:.0f} mm reaches {abs(middle) + length / 2:.0f} mm from the middle of {under.shape.name}, whose flange is {wide:.0f} mm wide",
+                right="bolts nearer the ends, a smaller gap, or a cleat on the carrier's other side",
+            )
+        length = float(given.fitted("length", span, f"the flange is {wide:.0f} mm wide"))
+    face = web.y + web.side * web.t / 2
+    out = np.array([0.0, web.side, 0.0])
+    points = [np.array([x, face + web.side * shape.tw / 2, z]) for x in xs for z in rows]
+    piece = angle(
+        "cleat", size, str(given.value("grade")), (middle - length / 2, face, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), vec(out), length, True,
+        [(p, (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for p in points],
+    )  # fmt: skip
+    leg = given.rounded("weld_leg", min(0.7 * shape.tw, shape.tw - (1.5875 if house.inch else 2.0)), "weld leg")
+    bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), tuple(vec(p) for p in points), vec(-out), (0.0, 0.0, 1.0))
+    holes = tuple(
+        MemberHole(i, "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0))
+        for (i, _), some in zip(overs, ([x] for x in xs) if len(overs) > 1 else (xs,), strict=True) for x in some for z in rows
+    )  # fmt: skip
+    if len(overs) > 1:  # the first of the two is the one on the side of its bolts
+        order = [0, 1] if ends[0] < 0 else [1, 0]
+        holes = tuple(MemberHole(overs[order[k]][0], "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for k, x in enumerate(xs) for z in rows)
+    cuts = tuple(EndCut(i, (math.copysign(gap / 2, d), 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
+    return Detail(
+        "purlin cleat", (), (bolts,), tuple(_welds(piece, face, web.side, out_leg, middle, length, leg)), ends=cuts, holes=holes,
+        dimensions=_dimensions(middle, length, xs, rows, face, up_leg, gap), pieces=(piece,), numbers=tuple(given.numbers.values()),
+    )  # fmt: skip
+
+
+def _welds(piece: Piece, face: float, side: float, reach: float, middle: float, length: float, leg: float) -> list[Weld]:
+    toe, x0, x1 = face + side * reach, middle - length / 2, middle + length / 2
+    parts = ("under", piece.name)
+    out = [fillet("cleat toe", leg, (x0, toe, 0.0), (x1, toe, 0.0), (0.0, side, 0.0), (0.0, 0.0, 1.0), parts)]
+    for x, way in ((x0, -1.0), (x1, 1.0)):
+        out.append(fillet("cleat end", leg, (x, face, 0.0), (x, toe, 0.0), (way, 0.0, 0.0), (0.0, 0.0, 1.0), parts))
+    return out
+
+
+def _dimensions(middle: float, length: float, xs: list[float], rows: list[float], y: float, top: float, gap: float) -> tuple[Dimension, ...]:
+    x0, x1 = middle - length / 2, middle + length / 2
+    across: list[Vec3] = [(x0, y, 0.0), *((x, y, rows[0]) for x in xs), (x1, y, 0.0)]
+    up: list[Vec3] = [(x1, y, 0.0), *((xs[-1], y, z) for z in rows), (x1, y, top)]
+    out = [
+        Dimension("front", "bottom", 0, tuple(across), ("edge", *(("",) * (len(xs) - 1)), "edge")),
+        Dimension("front", "bottom", 1, ((x0, y, 0.0), (x1, y, 0.0)), ("length",)),
+        Dimension("front", "right", 0, tuple(up), ("first", *(("pitch",) * (len(rows) - 1)), "")),
+    ]
+    if gap:
+        out.append(Dimension("front", "top", 0, ((-gap / 2, y, top), (gap / 2, y, top)), ("gap",)))
+    return tuple(out)
+
+
+FAMILY = Family(
+    "purlin-cleat", "Purlin cleat", ("girt cleat", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
+    {
+        "edge-least": ("edge", "first", "length"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
+        "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),
+    },
+)  # fmt: skip

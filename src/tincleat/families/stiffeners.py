@@ -6,12 +6,10 @@ Joint frame: origin on the member's middle line at the station, x along the memb
 from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Frame, Vec3
-from tincleat.geometry.outline import Outline
+from tincleat.geometry.frames import vec
 from tincleat.joints.case import Case
-from tincleat.kit.cope import web_of
-from tincleat.kit.layout import from_first, inner_face, up
-from tincleat.kit.weld import both_sides
+from tincleat.kit.layout import from_first, up
+from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.project.entities import HouseRules
 
 MOST_ROW = 550.0  # mm: as far as a joint looks along its members
@@ -43,75 +41,52 @@ def fits(case: Case, house: HouseRules) -> None:
 def build(case: Case, given: Given) -> Detail:
     """Plates with sniped corners, welded to web and flanges."""
     house, member = given.house, case.members[0]
-    shape, web = member.shape, web_of(member.shape.elements)
-    assert web is not None
+    shape = member.shape
     t = float(given.value("thickness"))
     step = 3.175 if house.inch else 5.0
     snipe = float(given.worked_out("snipe", up(shape.r1 + step, step)))
     leg = given.rounded("weld_leg", min(max(0.5 * t, 3.175 if house.inch else 4.0), shape.tw if shape.tw > 4 else 4.0), "weld leg")
-    upright = 1.0 if member.frame.y[1] > 0 else -1.0  # which way the section's own y lies in the joint
-    at = web.at * upright
     wanted = {"near side": (-1.0,), "far side": (1.0,), "both sides": (-1.0, 1.0)}[str(given.value("sides"))]
-    if shape.shape == "C":
-        wanted = (upright,)  # a channel has room on the side of its flanges only
-    room = shape.b - web.thickness if shape.shape == "C" else (shape.b - web.thickness) / 2
-    width = given.rounded("width", room, "stiffener")
+    upright = 1.0 if member.frame.y[1] > 0 else -1.0  # which way the section's own y lies in the joint
+    sides = sides_of(shape, tuple(s * upright for s in wanted))
+    width = given.rounded("width", room_beside(shape), "stiffener")
     height, lower = float(given.value("height")), given.value("stands") == "on the bottom flange"
     if height and height > shape.h - 2 * shape.tf:
         raise NoFit(f"{height:.0f} mm is more than the {shape.h - 2 * shape.tf:.0f} mm between the flanges of {shape.name}")
-    if sum(given.value("row")) > MOST_ROW:
-        raise NoFit(f"the row is {sum(given.value('row')):.0f} mm long", right=f"at most {MOST_ROW:.0f} mm; further ones at a station of their own")
+    row = given.value("row")
+    if sum(row) > MOST_ROW:
+        raise NoFit(f"the row is {sum(row):.0f} mm long", right=f"at most {MOST_ROW:.0f} mm; further ones at a station of their own")
     shortest = max(30.0, 6 * 0.71 * leg) + 2 * 0.71 * leg
     if not given.has("snipe") and width - snipe < shortest:
         snipe = float(given.fitted("snipe", shape.r1 + 1.0, f"the weld on the flange needs {shortest:.0f} mm"))
+    # a partial one is measured in the joint, where a member that was drawn the other way round may lie upside down
+    below = lower == (member.frame.z[2] > 0)
+    half = shape.h / 2 - shape.tf
+    top, bottom = (None, None) if not height else ((height - half, None) if below else (None, half - height))
     plates: list[Plate] = []
     welds: list[Weld] = []
-
-    def inner(y: float) -> float:
-        return inner_face(shape, shape.b / 2 - (abs(y) if shape.shape == "I" else y * upright))
-
-    spots = from_first(0.0, given.value("row"))
+    spots = from_first(0.0, row)
+    along = 1.0 if member.frame.x[0] > 0 else -1.0
     for number, x in enumerate(spots, 1):
-        for side in wanted:
-            name = "stiffener" if len(spots) * len(wanted) == 1 else f"stiffener {number}" + ("" if len(wanted) == 1 else " near" if side < 0 else " far")
-            y0 = at + side * web.thickness / 2
-            y1 = y0 + side * width
-            ya = y0 + side * snipe
-            top: list[Vec3] = [(x, ya, inner(ya)), (x, y1, inner(y1))]
-            low: list[Vec3] = [(x, ya, -inner(ya)), (x, y1, -inner(y1))]
-            edge = (inner(ya) - (0.0 if height and lower else snipe), -inner(ya) + (0.0 if height and not lower else snipe))
-            ends = [top, low]
-            if height:
-                cut = (-inner(ya) + height) if lower else (inner(ya) - height)
-                if lower:
-                    top, edge, ends = [(x, y0, cut), (x, y1, cut)], (cut, edge[1]), [low]
-                else:
-                    low, edge, ends = [(x, y0, cut), (x, y1, cut)], (edge[0], cut), [top]
-            ring = [(y0, edge[0])] * (top[0][1] != y0) + [(p[1], p[2]) for p in top] + [(p[1], p[2]) for p in low[::-1]] + [(y0, edge[1])] * (low[0][1] != y0)
-            # the plate's own frame: its x across the member, its y up, seen along the member
-            flat = [(side * y, z) for y, z in ring]
-            frame = Frame((x - side * t / 2, 0.0, 0.0), (0.0, side, 0.0), (side, 0.0, 0.0))
-            plates.append(Plate(name, Outline(tuple((u, v, 0.0) for u, v in flat[::-1])), t, frame, str(given.value("grade")), (), ("stiffener", "")))
-            along = (1.0, 0.0, 0.0)
-            welds += both_sides(f"{name} to web", leg, ((x, y0, edge[1]), (x, y0, edge[0])), along, t, (0.0, side, 0.0), ("member", name))
-            for run in ends:
-                welds += both_sides(f"{name} to flange", leg, run, along, t, (0.0, 0.0, -1.0 if run[0][2] > 0 else 1.0), ("member", name))
-    return Detail(
-        "stiffeners", tuple(plates), (), tuple(welds), dimensions=_dimensions(plates, spots, t), numbers=tuple(given.numbers.values())
-    )
+        for side in sides:
+            name = "stiffener" if len(spots) * len(sides) == 1 else f"stiffener {number}" + ("" if len(sides) == 1 else " near" if side * upright < 0 else " far")
+            plate, some = stiffener(shape, member.frame.moved(x=x * along), side, name, "member", str(given.value("grade")), t, width, snipe, leg, top, bottom)
+            plates.append(plate)
+            welds += some
+    return Detail("stiffeners", tuple(plates), (), tuple(welds), dimensions=_dimensions(plates, spots, t), numbers=tuple(given.numbers.values()))
 
 
 def _dimensions(plates: list[Plate], spots: list[float], t: float) -> tuple[Dimension, ...]:
     first = plates[0]
     u0, v0, u1, v1 = first.outline.bounds
-    y0, y1 = sorted(u * first.frame.x[1] for u in (u0, u1))
+    (a, b, c, d) = (vec(p) for p in first.frame.to_world([(u0, v0, t / 2), (u1, v0, t / 2), (u1, v1, t / 2), (u0, v0, 0.0)]))
     out = [
-        Dimension("side", "bottom", 0, ((0.0, y0, v0), (0.0, y1, v0)), ("width",)),
-        Dimension("side", "right", 0, ((0.0, y1, v1), (0.0, y1, v0)), ("height",)),
-        Dimension("front", "bottom", 0, ((-t / 2, 0.0, v0), (t / 2, 0.0, v0)), ("thickness",)),
+        Dimension("side", "bottom", 0, (a, b), ("width",)),
+        Dimension("side", "right", 0, (c, b), ("height",)),
+        Dimension("front", "bottom", 0, (d, vec(first.frame.to_world([(u0, v0, t)])[0])), ("thickness",)),
     ]
     if len(spots) > 1:
-        out.append(Dimension("front", "bottom", 1, tuple((x, 0.0, v0) for x in spots), ("row",) * (len(spots) - 1)))
+        out.append(Dimension("front", "bottom", 1, tuple((x, a[1], a[2]) for x in spots), ("row",) * (len(spots) - 1)))
     return tuple(out)
 
 

@@ -7,7 +7,9 @@ from functools import cached_property, lru_cache
 import manifold3d
 import mapbox_earcut
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.outline import Outline
@@ -257,6 +259,19 @@ def common_boxes(a: Mesh, b: Mesh, point: Array, normal: Array, least: float = 0
     shared = (_solid(a) ^ _solid(b)).trim_by_plane(tuple(n.tolist()), float(n @ point))
     boxes = [(float(piece.volume()), np.array(piece.bounding_box()).reshape(2, 3)) for piece in shared.decompose()]
     return [box for volume, box in boxes if volume > least]
+
+
+def sliced(mesh: Mesh, height: float) -> list[Polygon]:
+    """The faces a mesh shows where it is cut at a height z, as polygons of its x-y plane."""
+    rings = [np.asarray(ring, dtype=np.float64) for ring in _solid(mesh).slice(height).to_polygons()]
+    outer = [Polygon(r) for r in rings if len(r) > 2 and _turns(r) > 0]
+    inner = shapely.union_all([Polygon(r) for r in rings if len(r) > 2 and _turns(r) < 0])
+    return [p.difference(inner) for p in outer]
+
+
+def _turns(ring: Array) -> float:
+    x, y = ring[:, 0], ring[:, 1]
+    return float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
 
 
 def _solid(mesh: Mesh) -> "manifold3d.Manifold":

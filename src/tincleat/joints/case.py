@@ -15,6 +15,8 @@ from tincleat.project.entities import End, Member
 from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 REACH = 600.0  # mm: how far from a joint a member's own end still makes a difference to it
+FURTHER = {"knee": 4000.0, "apex": 4000.0}  # where haunches lie
+ALONG = {"beam to column flange": 1500.0}  # and where the joined member may have one
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end",
@@ -211,6 +213,7 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[Steel]) -> tuple[Case, b
             v[0] * az[0] + v[1] * az[1] + v[2] * az[2],
         )
 
+    reach = FURTHER.get(kind, REACH)
     shapes = [section(one.member.section) for one in steel]
     plain: list[_Local] = []
     cuts: list[Cuts] = []
@@ -224,7 +227,8 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[Steel]) -> tuple[Case, b
         members = []
         for number, (one, local, shape, mine) in enumerate(zip(steel, locals_, shapes, cut, strict=True)):
             o, x, z, low, high = _upright(local, shape) if number else local
-            low, high = _snap(max(-REACH, low), KIN_LENGTH), _snap(min(REACH, high), KIN_LENGTH)
+            far = reach if number else ALONG.get(kind, reach)
+            low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)
             members.append(CaseMember(shape.name, one.member.grade, at, low, high, one.role, _rounded(mine.seen_from(at)) if mine else NONE))
         return Case(kind, tuple(members))

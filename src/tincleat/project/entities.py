@@ -169,7 +169,7 @@ BARS_MM = {"I": 18000.0, "C": 15000.0, "T": 15000.0, "L": 12000.0, "RHS": 12000.
 BARS_IN = {shape: 304.8 * feet for shape, feet in {"I": 60, "C": 40, "T": 60, "L": 40, "RHS": 40, "CHS": 40, "FL": 20, "RD": 20, "Z": 40, "CF": 40}.items()}
 ROUND_MM = {
     "plate width": RoundRule(5.0), "plate length": RoundRule(5.0), "base plate": RoundRule(10.0), "notch": RoundRule(5.0), "weld leg": RoundRule(1.0),
-    "stiffener": RoundRule(10.0, "down", True), "gusset": RoundRule(5.0)}  # fmt: skip
+    "stiffener": RoundRule(10.0, "down", True)}  # fmt: skip
 ROUND_IN = {
     "plate width": RoundRule(6.35),
     "plate length": RoundRule(6.35),
@@ -177,7 +177,6 @@ ROUND_IN = {
     "notch": RoundRule(6.35),
     "weld leg": RoundRule(1.5875),
     "stiffener": RoundRule(12.7, "down", True),
-    "gusset": RoundRule(6.35),
 }
 
 

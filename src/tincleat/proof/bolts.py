@@ -28,6 +28,8 @@ class _Drilled:
     points: Array
     holes: tuple[Hole, ...]
     load: Array
+    bolts: tuple[int, ...]  # numbers of the fitted bolts the points are of
+    index: int  # of the ply in the assembled detail
 
 
 @lru_cache(maxsize=8)
@@ -39,11 +41,12 @@ def _drilled(a: Assembled) -> list[_Drilled]:
 def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
     for number, ply in enumerate(a.plies):
         for g, group in enumerate(a.detail.bolts):
-            found = [p for f in a.fitted if f.group == g for p in f.plies if p.ply == number]
+            some = [(i, p) for i, f in enumerate(a.fitted) if f.group == g for p in f.plies if p.ply == number]
+            found = [p for _, p in some]
             if found:
                 width, length = a.hole_for(group)
                 holes = tuple(p.hole or Hole(p.at[0], p.at[1], width, length) for p in found)
-                yield _Drilled(ply, g, group, np.array([p.at for p in found]), holes, load_in(ply, group.load))
+                yield _Drilled(ply, g, group, np.array([p.at for p in found]), holes, load_in(ply, group.load), tuple(i for i, _ in some), number)
 
 
 def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -80,17 +83,51 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             words = f"{d.group.size} hole to the {'end' if kind == 'end' else 'edge'} of {d.ply.name}"
             title = {"end": "End distance", "edge": "Edge distance"}.get(kind, "Distance to the nearest edge")
             yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", float(far[i]), in_joint(d.ply, points[i]), words)
-        if house.exposed:
-            t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
-            met, side = along_rays(d.points, ways, starts, stops)
-            # water gets in at free edges only: a welded one is sealed
-            met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
-            if d.ply.stem is not None:  # what lies beyond the web that stands on a flange is another outstand
-                rise = np.where(np.abs(ways[:, 1]) > 1e-9, ways[:, 1], np.inf)[:, None]
-                stem = (d.ply.stem - d.points[None, :, 1]) / rise
-                met = np.where((stem > 0) & (stem < met), np.inf, met)
-            reach = {"end": [(met[0], ways[0]), (met[1], ways[1])], "edge": [(met[2], ways[2]), (met[3], ways[3])]}
-            yield from _greatest(d, rules.edge_greatest(t), t, reach)
+    if house.exposed:
+        yield from _greatest_edges(a, house)
+
+
+Laps = dict[tuple[int, int], tuple[Array, Array]]  # by bolt and ply: distances to free edges (4,) and the ways (4, 3) in the joint
+
+
+def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Water gets in where a lap ends: at the nearer of two touching plies' free edges.  No bolt may be too far from there."""
+    rules = rules_of(house)
+    laps: Laps = {}
+    for d in _drilled(a):
+        starts, stops, free = d.ply.edges
+        across = np.array([-d.load[1], d.load[0]])
+        ways = np.array([d.load, -d.load, across, -across])
+        met, side = along_rays(d.points, ways, starts, stops)
+        # a welded edge is sealed
+        met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
+        if d.ply.stem is not None:  # what lies beyond the web that stands on a flange is another outstand
+            rise = np.where(np.abs(ways[:, 1]) > 1e-9, ways[:, 1], np.inf)[:, None]
+            stem = (d.ply.stem - d.points[None, :, 1]) / rise
+            met = np.where((stem > 0) & (stem < met), np.inf, met)
+        there = d.ply.frame.turn(np.column_stack([ways, np.zeros(4)]))
+        for k, bolt in enumerate(d.bolts):
+            laps[bolt, d.index] = (met[:, k], there)
+    for d in _drilled(a):
+        far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
+        t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
+        across = np.array([-d.load[1], d.load[0]])
+        reach = {"end": [(far[0], d.load), (far[1], -d.load)], "edge": [(far[2], across), (far[3], -across)]}
+        limit = rules.edge_greatest(t)
+        if np.isfinite(limit.value):
+            yield from _greatest(d, limit, t, reach)
+
+
+def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
+    """Distances from a bolt to a ply's free edges, in its four ways (4,), where it is that edge at which a lap ends; elsewhere infinite."""
+    order = [p.ply for p in a.fitted[bolt].plies]
+    at = order.index(ply)
+    mine, ways = laps[bolt, ply]
+    ends = np.zeros(4, dtype=bool)
+    for other in order[max(0, at - 1) : at] + order[at + 1 : at + 2]:
+        theirs, there = laps[bolt, other]
+        ends |= mine <= theirs[(ways @ there.T).argmax(axis=1)] + 0.01
+    return np.where(ends, mine, np.inf)
 
 
 def _welded(a: Assembled, ply: Ply, gap: float) -> "np.ndarray":

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from tincleat.details.assembled import Assembled
+from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import Body, bodies
 from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import joined, overlap, overlap_volume
@@ -12,14 +12,16 @@ from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
 
 DEEP = 0.1  # mm that boxes must share to be looked at any further: exactly touching faces are found at random
-REACH = 600.0  # mm of the members round a joint that are looked at
+REACH = 4000.0  # mm of the members round a joint that are looked at, at most
 ROUND = 4  # chords a quarter turn
 
 
 def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Every two bodies of a site that share more than the house allows; one clear finding if there are none."""
     found = list(bodies(a, ROUND, reach=REACH))
-    hits = [_finding(x, y, volume, where, house) for x, y, volume, where in _inside(_pairs(found), house)]
+    # members that this place does not settle are the business of the connection that does
+    passing = {role_words(m.role) for m in a.case.members if m.role.partition("-")[0] in PASSING}
+    hits = [_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)]
     yield from hits or [_clear(house, "all parts")]
 
 
@@ -48,7 +50,7 @@ def _pairs(found: Sequence[Body]) -> list[tuple[Body, Body]]:
     return [(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])]
 
 
-SOFT = ("weld", "concrete")
+PASSING = ("support", "column", "beam", "under", "member", "other")
 
 
 def _may(a: Body, b: Body) -> bool:

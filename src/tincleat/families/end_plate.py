@@ -1,0 +1,495 @@
+"""End plate: a plate welded across a beam's end and bolted to a column, a beam's web, or the like plate of another beam.
+
+Joint frame: origin where the beam's middle line meets the face, x out along the beam, z up its depth.  Everything is laid out in
+the plate's own plane: ``v`` runs up it along the beam's depth, ``w`` across.
+"""
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.sections import Section
+from tincleat.details.assembled import role_words
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.haunch import haunch
+from tincleat.families.shear import end_notches, end_of_beam, room_in_web
+from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.cope import in_the_way
+from tincleat.kit.drill import drilled
+from tincleat.kit.face import face_of, face_width
+from tincleat.kit.layout import centred, down, up
+from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.weld import fillet
+from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
+from tincleat.steel.cuts import EndCut, MemberHole, Notch
+
+FACED = ("beam to column flange", "beam to column web", "beam to beam web", "beam on flange", "knee")
+PAIRED = ("apex", "splice")
+MOST_SKEW = math.radians(30)
+
+SETTINGS = (
+    Setting("shape", "Plate reaches", "choice", "Plate", None, "Flush with the flanges, past the top one, past both, or on the web only.",
+            choices=("flush", "past the top", "past both flanges", "partial depth")),
+    Setting("thickness", "Plate thickness", "length", "Plate", None, "About the bolt's diameter if not typed.", 6, 100),
+    Setting("width", "Plate width", "length", "Plate", None, "The beam's flange and a little; not wider than what it lies on.", 60, 1000),
+    Setting("height", "Plate height", "length", "Plate", None, "From the rows; rounded if not typed.", 60, 3000),
+    Setting("grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of plates and stiffeners.", choices=STEEL_GRADES),
+    Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
+    Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
+    Setting("gauge", "Gauge", "length", "Bolts", None, "Between the two lines of bolts; clear of webs and roots.", 40, 600),
+    Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings of the rows between the flanges, from the top down.", 0, 2000),
+    Setting("first_row", "First row in", "length", "Bolts", None, "From the outer face of the flange to the first row inside it.", 20, 400),
+    Setting("row_past", "Row past the flange", "length", "Bolts", None, "From the outer face of the flange to the row beyond it.", 20, 400),
+    Setting("end_distance", "Plate end distance", "length", "Bolts", 40.0, "From the outer row to the plate's end, where it reaches past a flange.", 15, 300, inches=38.1),
+    Setting("hole", "Holes", "choice", "Bolts", "normal", "Kind of hole in the plates.", choices=HOLES),
+    Setting("flange_weld", "Flange weld leg", "length", "Welds", None, "Fillets along both faces of the flanges.", 2, 40),
+    Setting("web_weld", "Web weld leg", "length", "Welds", None, "Fillets on both faces of the web.", 2, 40),
+    Setting("haunch_depth", "Haunch depth", "length", "Haunch", None, "Under the beam at the plate; 0 is none.  A knee has one as deep as its rafter.", 0, 2000),
+    Setting("haunch_length", "Haunch length", "length", "Haunch", None, "Along the beam.", 100, 6000),
+    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", None, "Plates in the column at the level of the beam's flanges.", choices=("none", "bottom", "top and bottom")),
+    Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
+    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("none", "one side", "both sides"), handed=True),
+    Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+    Setting("backing", "Backing plates", "length", "Column", 0.0, "Thickness of plates behind the column's flange, under the bolts; 0 is none.", 0, 40),
+    Setting("cap", "Cap plate", "length", "Column", None, "Thickness of the plate on a column's head at a knee; 0 is none.", 0, 50),
+    Setting("pack", "Pack", "length", "Plate", 0.0, "Thickness of a pack between plate and column; 0 is none.", 0, 60),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Plane:
+    """The plate's plane: a point of the face, its normal towards the first beam, the ways up it and across it."""
+
+    point: Array
+    n: Array
+    v: Array
+    w: Array
+
+    def at(self, v: float, w: float = 0.0, off: float = 0.0) -> Array:
+        """A point ``v`` up, ``w`` across and ``off`` out of the face."""
+        return self.point + self.v * v + self.w * w + self.n * off
+
+
+@dataclass
+class _Made:
+    """What has been made so far."""
+
+    plates: list[Plate] = field(default_factory=list)
+    welds: list[Weld] = field(default_factory=list)
+    ends: list[EndCut] = field(default_factory=list)
+    notches: list[Notch] = field(default_factory=list)
+    holes: list[MemberHole] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class _Beam:
+    """A beam at the plate: its number, the side of the plane it lies on, and where its fibres meet the plate's front."""
+
+    number: int
+    member: CaseMember
+    side: float
+    front: Array  # a point of the plane its end is cut at
+    plane: _Plane
+
+    @property
+    def shape(self) -> Section:
+        return self.member.shape
+
+    @property
+    def up(self) -> float:
+        """Which of its own depth's ends is up the plate."""
+        return 1.0 if float(np.array(self.member.frame.z) @ self.plane.v) > 0 else -1.0
+
+    def fibre(self, y: float, z: float) -> Array:
+        """Where its fibre (own y, height up the plate) meets the front of the plate."""
+        f, n = self.member.frame, self.plane.n
+        start = f.o + np.array(f.y) * y + np.array(f.z) * z * self.up
+        return start + np.array(f.x) * float(n @ (self.front - start)) / float(n @ np.array(f.x))
+
+    def v(self, y: float, z: float) -> float:
+        """How far up the plate that is."""
+        return float((self.fibre(y, z) - self.plane.point) @ self.plane.v)
+
+    def w(self, y: float, z: float) -> float:
+        """How far across the plate that is."""
+        return float((self.fibre(y, z) - self.plane.point) @ self.plane.w)
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit with figures unless a beam ends on a face that bolts can pass, or two beams end against each other."""
+    if case.kind not in FACED + PAIRED or len(case.members) < 2:
+        raise NoFit(f"an end plate joins a beam's end to a flange, a web or another beam's end; this joint is a {case.kind}", right="such a beam end")
+    for number in (0, 1) if case.kind in PAIRED else (0,):
+        shape = case.members[number].shape
+        if shape.shape != "I":
+            raise NoFit(f"{shape.name} is a {shape.shape} section; an end plate is laid out on two flanges and a web", right="an I-section")
+    if case.kind in FACED:
+        support = case.members[1].shape
+        if support.shape not in ("I", "C", "T"):
+            raise NoFit(f"{support.name} is a {support.shape} section: nobody can hold a nut behind its wall", right="an I-section or channel")
+        turned = math.acos(min(1.0, abs(float(face_of(case)[0][0]))))
+    else:
+        turned = math.acos(max(-1.0, min(1.0, -float(np.dot(case.members[0].away, case.members[1].away))))) / 2
+    if turned > MOST_SKEW + 1e-4:
+        raise NoFit(f"the plate would stand {math.degrees(turned):.0f}° off square to the beam", right="at most 30°")
+    if case.kind == "beam to beam web":
+        room_in_web(end_of_beam(case, house, None), house)
+
+
+def _plane(case: Case) -> _Plane:
+    first = case.members[0]
+    if case.kind in FACED:
+        n, p = face_of(case)
+    else:
+        n = unit(np.array(first.away) - np.array(case.members[1].away))
+        p = np.zeros(3)
+    z = np.array(first.frame.z) * (1.0 if first.frame.z[2] >= 0 else -1.0)
+    v = unit(z - n * float(z @ n))
+    # where the beam's middle line meets the face
+    x = np.array(first.frame.x)
+    p = first.frame.o + x * float(n @ (p - first.frame.o)) / float(n @ x)
+    return _Plane(p, n, v, np.cross(v, n))
+
+
+def build(case: Case, given: Given) -> Detail:
+    """Plates, bolts, welds, haunch, what stiffens the column, ends, holes."""
+    house = given.house
+    inch, step = house.inch, (6.35 if house.inch else 5.0)
+    plane = _plane(case)
+    first = case.members[0]
+    form = _form(case, given)
+    bolt = str(given.value("bolt"))
+    b = bolt_size(bolt)
+    stocked = min((t for t in house.plates if t >= b.d * (0.95 if form != "partial depth" else 0.5) - 0.3), default=b.d)
+    t = float(given.worked_out("thickness", stocked))
+    pack = float(given.value("pack")) if case.kind in FACED else 0.0
+    leg_f = given.rounded("flange_weld", max(0.7 * first.shape.tf, 5.0 if not inch else 4.7625), "weld leg")
+    leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, 4.5 if not inch else 4.7625), "weld leg")
+    beams = [_Beam(0, first, 1.0, plane.point + plane.n * (pack + t), plane)]
+    if case.kind in PAIRED:
+        beams.append(_Beam(1, case.members[1], -1.0, plane.point - plane.n * t, plane))
+    made = _Made()
+    for x in beams:
+        made.ends.append(EndCut(x.number, vec(x.front), vec(plane.n * x.side)))
+    half = first.shape.h / 2
+    v_top, v_bottom = max(x.v(0.0, x.shape.h / 2) for x in beams), min(x.v(0.0, -x.shape.h / 2) for x in beams)
+    tf = first.shape.tf
+    hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0)) if form != "partial depth" else 0.0
+    low = v_bottom
+    if hd:
+        sizes = (min((p for p in house.plates if p >= first.shape.tw - 0.3), default=first.shape.tw), min((p for p in house.plates if p >= tf - 0.3), default=tf))
+        length = float(given.worked_out("haunch_length", max(up(3 * hd, 50.0 if not inch else 50.8), 400.0)))
+        for x in beams:
+            low = min(low, haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}"))
+    rows, ends = _rows(given, form, (v_top, low), v_bottom if hd else None, tf, leg_f, case, house)
+    if form == "partial depth":
+        notched = end_of_beam(case, house, None)
+        made.notches += end_notches(case, notched, house)
+    width, gauge, middle_w = _across(case, given, beams[0], form, bolt, plane)
+    height = given.rounded("height", ends[0] - ends[1], "plate length")
+    if given.has("height") or form == "past both flanges" or form == "partial depth":
+        middle = (ends[0] + ends[1]) / 2
+        top, bottom = middle + height / 2, middle - height / 2
+        if form == "partial depth" and not given.has("height"):
+            zone = _web_zone(case, house, beams[0])
+            if top > zone[1] + 1e-6 or bottom < zone[0] - 1e-6:
+                top, bottom = ends
+                given.fitted("height", ends[0] - ends[1], f"the clear web is {zone[1] - zone[0]:.0f} mm")
+    elif form == "past the top" or hd:
+        top, bottom = ends[0], ends[0] - height
+    else:
+        top, bottom = (ends[0] + ends[1] + height) / 2, (ends[0] + ends[1] - height) / 2
+    lines = centred((gauge,), middle_w)
+    hole_w, hole_l = hole_size(house.rule_set, bolt, str(given.value("hole")))
+    spots = [(v, w) for v in rows for w in lines]
+    _end_plates(beams, made, (bottom, top), middle_w, width, t, pack, str(given.value("grade")), [Hole(w, v, hole_w, hole_l, math.pi / 2, given.value("hole")) for v, w in spots], plane)
+    for x in beams:
+        _profile_welds(x, made, (bottom, top), form, (leg_f, leg_w), bool(hd))
+    points = tuple(vec(plane.at(v, w)) for v, w in spots)
+    bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v), given.value("hole"))
+    plain, _ = hole_size(house.rule_set, bolt, "normal")
+    if case.kind in FACED:
+        made.holes += drilled(case, 1, points, plane.n, plain, plain, plane.v)
+        _column(case, given, made, beams[0], plane, (v_top, low), (bottom, top), rows, (width, t + pack), lines, plain)
+    if case.kind == "beam to column web" and form != "partial depth":
+        way = in_the_way(first, case.members[1], vec(plane.point), vec(plane.n), house.notch_clearance, 10.0)
+        if way.top or way.bottom:
+            raise NoFit(f"the flanges of {first.shape.name} do not pass between those of {case.members[1].shape.name}", right="a plate of partial depth, or a narrower beam")
+    return Detail(
+        "end plate", tuple(made.plates), (bolts,), tuple(made.welds), ends=tuple(made.ends), notches=tuple(made.notches), holes=tuple(made.holes),
+        dimensions=_dimensions(plane, rows, (bottom, top), width, gauge, t, half, (v_top, v_bottom)), numbers=tuple(given.numbers.values()),
+    )  # fmt: skip
+
+
+def _form(case: Case, given: Given) -> str:
+    usual = {"beam to beam web": "partial depth", "beam to column web": "partial depth", "beam to column flange": "flush", "beam on flange": "flush", "knee": "past the top", "apex": "flush"}
+    form = str(given.worked_out("shape", usual.get(case.kind, "past both flanges")))
+    if case.kind == "beam to beam web" and form != "partial depth":
+        raise NoFit(f"a plate {form} on the web of {case.members[1].shape.name} would run into its flanges", right="a plate of partial depth")
+    return form
+
+
+def _web_zone(case: Case, house: HouseRules, beam: _Beam) -> tuple[float, float]:
+    """The straight part of the beam's web on the plate, from and to, up it."""
+    end = end_of_beam(case, house, None)
+    return beam.v(0.0, end.zone[0]), beam.v(0.0, end.zone[1])
+
+
+def _rows(given: Given, form: str, span: tuple[float, float], flange: float | None, tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
+    """Rows from the top down (up the plate, mm), and the plate's raw upper and lower end; ``flange`` is the beam's lower one over a haunch."""
+    inch, step = house.inch, (6.35 if house.inch else 5.0)
+    b = bolt_size(str(given.value("bolt")))
+    end = float(given.value("end_distance"))
+    hole = Hole(0, 0, *hole_size(house.rule_set, b.name, "normal"))
+    rules = rules_of(house)
+    least = max(rules.spacing_least(b, hole, True).value, 3 * b.d if inch else 0.0)
+    usual = 76.2 if inch else 90.0
+    if form == "partial depth":
+        beam = _Beam(0, case.members[0], 1.0, _plane(case).point, _plane(case))
+        low, high = _web_zone(case, house, beam)
+        gaps = int(max(0.0, (high - low - 2 * end + 1e-6) // max(usual if inch else 70.0, least)))
+        pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (max(usual if inch else 70.0, up(least, step)),) * gaps))
+        rows = centred(pitch, (low + high) / 2)[::-1]
+        return rows, (rows[0] + end, rows[-1] - end)
+    top, bottom = span
+    inside = float(given.worked_out("first_row", up(tf * 1.03 + max(leg + b.washer_d / 2 + 10.0, b.clear), step)))
+    past = float(given.worked_out("row_past", up(max(leg + b.washer_d / 2 + 5.0, b.clear), step)))
+    room = (top - inside) - ((flange if flange is not None else bottom) + inside)
+    if room < 0:
+        raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less twice {inside:.0f} mm", right="a smaller bolt or a plate past the flanges")
+    most = rules.spacing_greatest(min(case.members[1].shape.tf if len(case.members) > 1 else 99.0, float(given.value("thickness")) if given.has("thickness") else b.d)).value if house.exposed else 1e9
+    worked = _spread(top - inside, (flange if flange is not None else bottom) + inside, min(most, usual * 1.6), least, step)
+    if flange is not None:  # on past the beam's lower flange, into the haunch
+        worked += _spread(flange - past, bottom + inside, min(most, usual * 1.6), least, step)
+    pitch = tuple(given.worked_out("pitch", tuple(a - b for a, b in zip(worked, worked[1:], strict=False))))
+    rows = [top - inside]
+    for g in pitch:
+        rows.append(rows[-1] - g)
+    margin = up(leg + 5.0, step)
+    upper, lower = top + margin, bottom - margin
+    if form in ("past the top", "past both flanges"):
+        rows.insert(0, top + past)
+        upper = top + past + end
+    if form == "past both flanges":
+        rows.append(bottom - past)
+        lower = bottom - past - end
+    return rows, (upper, lower)
+
+
+def _spread(top: float, bottom: float, most: float, least: float, step: float) -> list[float]:
+    """Rows from one height down to another, evenly and no further apart than ``most`` nor nearer than ``least``."""
+    room = top - bottom
+    if room < 0:
+        return []
+    count = max(1, math.ceil(room / most - 1e-9)) if room >= least else 0
+    while count and down(room / count, step) < least:
+        count -= 1
+    return [top - i * down(room / count, step) for i in range(count + 1)] if count else [top]
+
+
+def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane) -> tuple[float, float, float]:
+    """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
+    house, shape = given.house, beam.shape
+    b, step = bolt_size(bolt), (6.35 if house.inch else 5.0)
+    edge = rules_of(house).edge_least(b, Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
+    support = case.members[1].shape
+    wide, middle = 1e9, 0.0
+    root = shape.tw / 2 + shape.r1 + b.washer_d / 2
+    if float(given.value("backing")) and case.kind in FACED:
+        root = max(root, support.tw / 2 + support.r1 + 1.0 + edge)
+    if case.kind in FACED:
+        along, low, high = face_width(case)
+        if abs(float(along @ plane.w)) > 0.7:
+            aside = float((plane.point - case.members[1].frame.o) @ along)
+            wide = 2 * min(high - aside, aside - low)
+            if case.kind in ("beam to column flange", "knee", "beam on flange"):
+                wide, middle = high - low, -aside * (1.0 if float(along @ plane.w) > 0 else -1.0)
+        if case.kind in ("beam to column flange", "knee", "beam on flange"):
+            root = max(root, support.tw / 2 + support.r1 + b.washer_d / 2)
+    root = max(root, abs(middle) + shape.tw / 2 + shape.r1 + b.washer_d / 2) if abs(middle) > 0.5 else root
+    usual = 139.7 if house.inch and shape.b > 180 else 101.6 if house.inch else 140.0 if form == "partial depth" and shape.h > 533 else 90.0
+    gauge = float(given.worked_out("gauge", max(usual, up(2 * root, step))))
+    if not given.has("gauge") and gauge + 2 * edge > wide:
+        raise NoFit(f"{support.name} is {wide:.0f} mm wide there; {bolt} bolts clear of the roots need {gauge + 2 * edge:.0f} mm", right="smaller bolts or a wider support")
+    reach = max(abs(beam.w(y, z) - middle) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)) if form != "partial depth" else shape.tw
+    if 2 * reach > wide + 0.05:
+        raise NoFit(f"the beam's flange reaches {reach:.0f} mm from the middle of {support.name}, which is {wide:.0f} mm wide there", right="a plate of partial depth, or a wider support")
+    raw = gauge + 2 * max(edge, 1.5 * b.d) if form == "partial depth" else max(2 * reach + 20.0, gauge + 2 * edge)
+    width = given.rounded("width", raw, "plate width")
+    if width > wide + 1e-6 and not given.has("width"):
+        width = float(given.fitted("width", max(gauge + 2 * edge, down(wide, step)), f"{support.name} is {wide:.0f} mm wide there"))
+    if width > wide + 0.05:
+        raise NoFit(f"the plate is {width:.0f} mm wide and {support.name} {wide:.0f} mm there", right="a narrower plate or a smaller gauge")
+    return width, gauge, middle
+
+
+def _end_plates(beams: list[_Beam], made: _Made, span: tuple[float, float], middle: float, width: float, t: float, pack: float, grade: str, holes: list[Hole], plane: _Plane) -> None:
+    outline = Outline.rectangle(middle - width / 2, span[0], middle + width / 2, span[1])
+    for x in beams:
+        name = "end plate" if len(beams) == 1 else f"end plate {x.number + 1}"
+        off = pack if x.side > 0 else -t
+        frame = Frame.of(plane.point + plane.n * off, plane.w, plane.n)
+        made.plates.append(Plate(name, outline, t, frame, grade, tuple(holes), ("plate width", "plate length")))
+    if pack:
+        mine = tuple(Hole(h.x, h.y, h.width, h.width, 0.0, "normal") for h in holes)
+        made.plates.append(Plate("pack", outline, pack, Frame.of(plane.point, plane.w, plane.n), grade, mine, ("plate width", "plate length")))
+
+
+def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, legs: tuple[float, float], haunched: bool) -> None:
+    """Fillets round the beam's profile on the plate, as far as the plate reaches."""
+    s = x.shape
+    name, plate = role_words(x.member.role), "end plate" if x.plane is x.plane and len([p for p in made.plates if p.name.startswith("end plate")]) == 1 else f"end plate {x.number + 1}"
+    along = np.array(x.member.away)
+    half, b, web = s.h / 2, s.b / 2, s.tw / 2
+    parts = (plate, name)
+    v, w = x.plane.v, x.plane.w * (1.0 if float(np.array(x.member.frame.y) @ x.plane.w) > 0 else -1.0)
+
+    def run(label: str, leg: float, a: tuple[float, float], c: tuple[float, float], outward: Array) -> None:
+        made.welds.append(fillet(label, leg, x.fibre(*a), x.fibre(*c), outward, along, parts))
+
+    if form != "partial depth":
+        inner = half - (s.root - s.r1)
+        for sign, label in ((1.0, "top flange"), (-1.0, "bottom flange")):
+            if not (haunched and sign < 0):
+                run(f"{label}, outer face", legs[0], (-b, sign * half), (b, sign * half), v * sign)
+            for flank in (1.0, -1.0):
+                run(f"{label}, inner face", legs[0], (flank * (web + s.r1), sign * inner), (flank * b, sign * (half - s.tf + s.slope * s.tf_at) if s.slope else sign * inner), -v * sign)
+    low, high = -half + s.root, half - s.root
+    if form == "partial depth":
+        # up the plate and along the depth of the beam are not the same on a slope
+        rate = (x.v(0.0, 100.0) - x.v(0.0, 0.0)) / 100.0
+        low, high = (span[0] - x.v(0.0, 0.0)) / rate, (span[1] - x.v(0.0, 0.0)) / rate
+    for flank in (1.0, -1.0):
+        run("web", legs[1], (flank * web, low), (flank * web, high), w * flank)
+
+
+def _column(
+    case: Case, given: Given, made: _Made, beam: _Beam, plane: _Plane, flanges: tuple[float, float], span: tuple[float, float], rows: list[float],
+    sizes: tuple[float, float], lines: list[float], hole: float,
+) -> None:  # fmt: skip
+    """Stiffeners, web plates, backing plates and a cap, where the plate is bolted to a column's flange."""
+    house, column = given.house, case.members[1]
+    shape, f = column.shape, column.frame
+    flanged = case.kind in ("beam to column flange", "knee") and shape.shape == "I"
+    usual = "bottom" if case.kind == "knee" else "none"
+    wanted = str(given.worked_out("column_stiffeners", usual)) if flanged else "none"
+    x, up_way = np.array(f.x), 1.0 if float(np.array(f.x) @ plane.v) > 0 else -1.0
+    tf = beam.shape.tf
+    t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= tf - 0.3), default=tf))) if wanted != "none" else 0.0
+    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
+    grade = str(given.value("grade"))
+    owner = role_words(column.role)
+
+    def station(v: float) -> float:
+        """Where on the column a height up the plate is."""
+        return float((plane.at(v) - f.o) @ x)
+
+    levels = {"none": [], "bottom": [flanges[1] + tf / 2], "top and bottom": [flanges[0] - tf / 2, flanges[1] + tf / 2]}[wanted]
+    width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats) if levels else 0.0
+    snipe = up(shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    for number, v in enumerate(levels, 1):
+        for side in sides_of(shape, (-1.0, 1.0)):
+            name = f"column stiffener {number} " + ("near" if side < 0 else "far")
+            plate, some = stiffener(shape, f.moved(x=station(v)), side, name, owner, grade, t, width, snipe, leg)
+            made.plates.append(plate)
+            made.welds += some
+    if given.value("doubler") != "none" and flanged:
+        _doublers(given, made, column, sorted(station(v) for v in (flanges[0] - tf - t, flanges[1] + tf + t)), owner, leg)
+    if float(given.value("backing")) and flanged:
+        low, high = ((levels[-1] + t / 2 + leg + 5.0, levels[0] - t / 2 - leg - 5.0) if len(levels) > 1 else (-1e9, 1e9))
+        _backing(given, made, column, plane, [v for v in rows if low + 1.2 * hole < v < high - 1.2 * hole], lines, hole, (low, high))
+    if case.kind == "knee":
+        cap = float(given.worked_out("cap", min((p for p in house.plates if p >= 10.0 - 0.3), default=10.0)))
+        top = station(span[1])
+        away = -up_way
+        made.ends.append(EndCut(1, vec(f.o + x * top), vec(x * away)))
+        if cap:
+            length, wide = shape.h, shape.b
+            frame = Frame.of(f.o + x * top, np.array(f.z), x * up_way)
+            made.plates.append(Plate("cap plate", Outline.rectangle(-length / 2, -wide / 2, length / 2, wide / 2), cap, frame, grade, (), ("", "")))
+            at = f.o + x * top
+            y, z = np.array(f.y), np.array(f.z)
+            inner, web = shape.h / 2 - (shape.root - shape.r1), shape.tw / 2
+            for flank in (1.0, -1.0):
+                a, c = at + y * flank * web - z * (shape.h / 2 - shape.root), at + y * flank * web + z * (shape.h / 2 - shape.root)
+                made.welds.append(fillet("cap to web", leg, a, c, y * flank, -x * up_way, ("cap plate", owner)))
+                for side in (1.0, -1.0):
+                    a, c = (at + z * side * inner + y * flank * d for d in (web + shape.r1, shape.b / 2))
+                    made.welds.append(fillet("cap to flange", leg, a, c, -z * side, -x * up_way, ("cap plate", owner)))
+    elif not given.has("cap"):
+        given.worked_out("cap", 0.0)
+
+
+def _doublers(given: Given, made: _Made, column: CaseMember, span: list[float], owner: str, leg: float) -> None:
+    """Plates flat on a column's web between the roots and the stiffeners."""
+    shape, f, t = column.shape, column.frame, float(given.value("doubler_thickness"))
+    clear = 10.0
+    if shape.tw < 4.0 or span[1] - span[0] < 100:
+        raise NoFit("there is no room for web plates between the flanges of the beam", right="none")
+    high = down(shape.h - 2 * shape.root, 5.0) / 2
+    x0, x1 = span[0] + clear, span[1] - clear
+    leg = min(leg, t)
+    for side in (1.0,) if given.value("doubler") == "one side" else (-1.0, 1.0):
+        name = "web plate" if given.value("doubler") == "one side" else "web plate " + ("near" if side < 0 else "far")
+        frame = f.at(Frame((0.0, side * (shape.tw / 2 + (0.0 if side < 0 else t)), 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)))
+        made.plates.append(Plate(name, Outline.rectangle(x0, -high, x1, high), t, frame, str(given.value("grade")), (), ("", "")))
+        y = side * shape.tw / 2
+        for (a, b), out in ((((x0, -high), (x0, high)), (-1.0, 0.0)), (((x1, -high), (x1, high)), (1.0, 0.0))):
+            ends = [f.to_world([(p[0], y, p[1])])[0] for p in (a, b)]
+            made.welds.append(fillet(f"{name} fillet", leg, ends[0], ends[1], f.turn((out[0], 0.0, out[1])), f.turn((0.0, side, 0.0)), (owner, name)))
+
+
+def _backing(given: Given, made: _Made, column: CaseMember, plane: _Plane, rows: list[float], lines: list[float], hole: float, between: tuple[float, float]) -> None:
+    """Plates behind a column's flange, one each side of its web, with the holes of all rows."""
+    t, shape = float(given.value("backing")), column.shape
+    edge = up(1.5 * hole, 5.0)
+    flange = shape.tf
+    if not rows:
+        raise NoFit("no row of bolts lies between the column's stiffeners for a backing plate", right="no backing plates")
+    aside = sum(lines) / 2
+    outer = min(shape.b / 2, abs(lines[0] - aside) + edge)
+    inner = shape.tw / 2 + shape.r1 + 1.0
+    for w in (v - aside for v in lines):
+        side = math.copysign(1.0, w)
+        low, high = max(rows[-1] - edge, between[0]), min(rows[0] + edge, between[1])
+        outline = Outline.rectangle(aside + inner, low, aside + outer, high) if side > 0 else Outline.rectangle(aside - outer, low, aside - inner, high)
+        frame = Frame.of(plane.point - plane.n * (flange + t), plane.w, plane.n)
+        holes = tuple(Hole(w + aside, v, hole, hole) for v in rows)
+        made.plates.append(Plate("backing plate " + ("near" if side < 0 else "far"), outline, t, frame, str(given.value("grade")), holes, ("", "")))
+
+
+def _dimensions(
+    plane: _Plane, rows: list[float], span: tuple[float, float], width: float, gauge: float, t: float, half: float, flanges: tuple[float, float]
+) -> tuple[Dimension, ...]:
+    def p(v: float, w: float = 0.0, off: float = 0.0) -> Vec3:
+        return vec(plane.at(v, w, off))
+
+    inside = [v for v in rows if flanges[1] < v < flanges[0]]
+    names = ["pitch" if a in inside and b in inside else "row_past" if a in rows and b in rows else "" for a, b in zip(rows, rows[1:], strict=False)]
+    out = [
+        Dimension("side", "right", 0, (p(span[1], -width / 2), *(p(v, -gauge / 2) for v in rows), p(span[0], -width / 2)), ("end_distance", *names, "end_distance")),
+        Dimension("side", "right", 1, (p(span[1], -width / 2), p(span[0], -width / 2)), ("height",)),
+        Dimension("side", "bottom", 0, (p(span[0], gauge / 2), p(span[0], -gauge / 2)), ("gauge",)),
+        Dimension("side", "bottom", 1, (p(span[0], width / 2), p(span[0], -width / 2)), ("width",)),
+        Dimension("front", "bottom", 0, (p(span[0]), p(span[0], 0.0, t)), ("thickness",)),
+        Dimension("front", "left", 0, (p(flanges[0]), p(inside[0] if inside else rows[0])), ("first_row",)),
+    ]
+    return tuple(out)
+
+
+FAMILY = Family(
+    "end-plate", "End plate", ("moment connection", "flush end plate", "extended end plate", "partial depth end plate", "knee", "apex", "haunch"),
+    FACED + PAIRED, SETTINGS, fits, build,
+    {
+        "edge-least": ("end_distance", "width", "gauge"), "edge-greatest": ("end_distance", "width", "gauge", "thickness"), "spacing-least": ("pitch", "row_past", "first_row"),
+        "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"),
+        "fillet-leg-greatest": ("flange_weld", "web_weld"), "fillet-length": ("web_weld",), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
+    },
+)  # fmt: skip

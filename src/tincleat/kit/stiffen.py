@@ -1,0 +1,62 @@
+"""Stiffeners between a member's flanges, for families that need them at some station."""
+
+from tincleat.catalogue.sections import Section
+from tincleat.details.parts import Plate, Weld
+from tincleat.geometry.frames import Frame, Vec3
+from tincleat.geometry.outline import Outline
+from tincleat.kit.cope import web_of
+from tincleat.kit.layout import inner_face
+from tincleat.kit.weld import both_sides
+
+
+def room_beside(shape: Section) -> float:
+    """From a member's web to its flanges' edge, mm."""
+    web = web_of(shape.elements)
+    assert web is not None
+    return shape.b - web.thickness if shape.shape == "C" else (shape.b - web.thickness) / 2
+
+
+def sides_of(shape: Section, wanted: tuple[float, ...]) -> tuple[float, ...]:
+    """The sides of the web (signs of the member's own y) on which there is room: a channel has flanges on one only."""
+    return (1.0,) if shape.shape == "C" else wanted
+
+
+def stiffener(
+    shape: Section, at: Frame, side: float, name: str, owner: str, grade: str, t: float, width: float, snipe: float, leg: float, top: float | None = None,
+    bottom: float | None = None,
+) -> tuple[Plate, list[Weld]]:  # fmt: skip
+    """A plate on one side of a member's web, square to it, and its fillets.
+
+    ``at`` is the member's own frame at the plate's middle plane, in the joint's; ``side`` the sign of the member's y it stands on.
+    It reaches from flange to flange, or from ``top`` or to ``bottom`` (heights in the member's frame) where they are given.
+    """
+    web = web_of(shape.elements)
+    assert web is not None
+    y0 = web.at + side * web.thickness / 2
+    y1, ya = y0 + side * width, y0 + side * snipe
+
+    def inner(y: float) -> float:
+        return inner_face(shape, shape.b / 2 - (abs(y) if shape.shape == "I" else y))
+
+    up = [(ya, inner(ya)), (y1, inner(y1))] if top is None else [(y0, top), (y1, top)]
+    low = [(ya, -inner(ya)), (y1, -inner(y1))] if bottom is None else [(y0, bottom), (y1, bottom)]
+    edge = (inner(ya) - snipe if top is None else top, -inner(ya) + snipe if bottom is None else bottom)
+    ring = ([(y0, edge[0])] if top is None else []) + up + low[::-1] + ([(y0, edge[1])] if bottom is None else [])
+    # the plate's own frame: its x across the member, its y up, seen along the member
+    frame = at.at(Frame((-side * t / 2, 0.0, 0.0), (0.0, side, 0.0), (side, 0.0, 0.0)))
+    plate = Plate(name, Outline(tuple((side * y, z, 0.0) for y, z in ring[::-1])), t, frame, grade, (), ("stiffener", ""))
+
+    def p(y: float, z: float) -> Vec3:
+        a, b, c = at.to_world([(0.0, y, z)])[0].tolist()
+        return (a, b, c)
+
+    def d(y: float, z: float) -> Vec3:
+        a, b, c = at.turn((0.0, y, z)).tolist()
+        return (a, b, c)
+
+    welds = both_sides(f"{name} to web", leg, (p(y0, edge[1]), p(y0, edge[0])), at.x, t, d(side, 0.0), (owner, name))
+    for run, there in ((up, top), (low, bottom)):
+        if there is None:
+            way = -1.0 if run[0][1] > 0 else 1.0
+            welds += both_sides(f"{name} to flange", leg, (p(*run[0]), p(*run[1])), at.x, t, d(0.0, way), (owner, name))
+    return plate, welds

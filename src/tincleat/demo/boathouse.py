@@ -122,6 +122,33 @@ def fill(desk: Desk) -> None:
     desk.run("place-connection", family="base-plate", at=["K2.start"], settings={"plate_thickness": 18.0})
 
 
+def join(desk: Desk) -> None:
+    """Join all that :func:`fill` left open, purlins included; what is meant to have no connection is left plain."""
+    for side in "AD":
+        rafters = [f"R{i + 1}{side}" for i in range(FRAMES)]
+        desk.run("add-run", kind="purlins", settings={"rafters": rafters, "section": "PFC 150x75x18", "spacing": 1700, "eaves": 500, "ridge": 300})
+    # deep enough for the column's stiffeners to lie under the eaves beams
+    desk.run("place-all", family="end-plate", like="R1A.start", settings={"haunch_depth": 450.0, "haunch_length": 1500.0})
+    desk.run("place-all", family="end-plate", like="R1A.end")
+    desk.run("place-all", family="angle-cleats", like="V1.start")
+    for family in ("bracing-gusset", "base-plate", "fin-plate", "purlin-cleat"):
+        desk.run("place-all", family=family)
+    # posts under rafters and columns above their last beam end plain; so do two ends that stop short, and a foot that leans
+    desk.run("set-house-rules", values={"plain": ["column head", "column under beam"]})
+    desk.run("place-connection", family="left-plain", at=["K3.start", "Z1.start", "Z2.end"])
+    desk.run("place-connection", family="stiffeners", at=["P5@1400", "P6@1400"])
+
+
+def build_joined(path: "str | Path", overwrite: bool = False) -> Desk:
+    """The demo project with every end joined or left plain, whole or not at all; raises BadFile."""
+
+    def both(desk: Desk) -> None:
+        fill(desk)
+        join(desk)
+
+    return Desk.create_whole(path, HouseRules(title="Plover Spit boathouse, joined"), overwrite, both)
+
+
 def build(path: "str | Path", overwrite: bool = False) -> Desk:
     """The demo project, whole or not at all; raises BadFile."""
     return Desk.create_whole(path, HouseRules(title="Plover Spit boathouse"), overwrite, fill)

@@ -7,7 +7,12 @@ from tincleat.commands.desk import Desk
 from tincleat.demo import boathouse, longshed, wireframe
 from tincleat.errors import NotFound
 
-DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {"boathouse": boathouse.build, "longshed": longshed.build, "wireframe": wireframe.build}
+DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {
+    "boathouse": boathouse.build,
+    "boathouse-joined": boathouse.build_joined,
+    "longshed": longshed.build,
+    "wireframe": wireframe.build,
+}
 
 
 def make_demo(name: str, path: "str | Path", overwrite: bool = False) -> Desk:

@@ -8,14 +8,14 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import HoleKind
 from tincleat.catalogue.sections import Section, section
-from tincleat.geometry.frames import Frame, Vec3
+from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.mesh import prism, trimmed
 from tincleat.geometry.outline import Outline, half_plane
 from tincleat.joints.case import cuts_image, image
 from tincleat.steel.body import FINE, named, steel_volume
 from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
-View = Literal["front", "side", "plan"]
+View = str
 Side = Literal["left", "right", "top", "bottom"]
 Origin = Literal["typed", "typical", "default", "worked out", "adapted", "rounded", "member"]
 
@@ -181,6 +181,21 @@ class Dimension(msgspec.Struct, frozen=True):
     settings: tuple[str, ...]
 
 
+class SheetView(msgspec.Struct, frozen=True):
+    """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper."""
+
+    name: View
+    title: str
+    frame: Frame
+
+
+STANDARD_VIEWS = (
+    SheetView("front", "Front", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))),
+    SheetView("side", "Side", Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
+    SheetView("plan", "Plan", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))),
+)
+
+
 class Number(msgspec.Struct, frozen=True, gc=False):
     """A setting's value in use with its origin; ``raw`` and ``rule`` tell how a rounded number came about."""
 
@@ -206,6 +221,7 @@ class Detail(msgspec.Struct, frozen=True):
     dimensions: tuple[Dimension, ...] = ()
     pieces: tuple[Piece, ...] = ()
     numbers: tuple[Number, ...] = ()
+    views: tuple[SheetView, ...] = STANDARD_VIEWS
 
     def number(self, name: str) -> Number:
         """The value in use of a setting; raises KeyError."""
@@ -240,7 +256,17 @@ def mirrored(detail: Detail) -> Detail:
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),
         dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),
         pieces=tuple(_piece_image(p) for p in detail.pieces),
+        views=tuple(_view_image(v) for v in detail.views),
     )  # fmt: skip
+
+
+def _view_image(v: SheetView) -> SheetView:
+    """A view of the mirror image: up stays up; what was seen from in front still is, what was seen along the member too."""
+    flip = np.array([1.0, -1.0, 1.0])
+    x, y, z = (np.array(a) * flip for a in (v.frame.x, v.frame.y, v.frame.z))
+    if abs(v.frame.z[1]) > 0.5:
+        return SheetView(v.name, v.title, Frame(vec(v.frame.o * flip), vec(x), vec(np.cross(x, y))))
+    return SheetView(v.name, v.title, Frame(vec(v.frame.o * flip), vec(np.cross(y, z)), vec(z)))
 
 
 def _piece_image(p: Piece) -> Piece:

@@ -12,7 +12,7 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.details.parts import STANDARD_VIEWS, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.geometry.frames import Array, Frame, Vec3
@@ -162,24 +162,25 @@ def build(case: Case, given: Given) -> Detail:
     holes: list[Hole] = []
     drill: list[MemberHole] = []
     welds: list[Weld] = []
-    starts: list[float] = []
+    laid: list[tuple[_Brace, list[float]]] = []
     reaches: list[float] = []
     leg = given.rounded("weld_leg", max(0.6 * t, 4.7625 if house.inch else 5.0), "weld leg")
     tube_leg = given.rounded("tube_weld", min(max(0.9 * min((x.member.shape.tw for x in braces if x.how == "slotted"), default=t), 4.7625 if house.inch else 5.0), 12.7), "weld leg")
     for x in braces:
         body = shapely.union_all([shadow(m, FLAT, _heights(x.member.frame.origin[1] - x.member.shape.b / 2, x.member.frame.origin[1] + x.member.shape.b / 2)) for _, m in carriers])
         start = up(_clear_of(x, body, clear), step)
-        starts.append(start)
         if x.how == "slotted":
             overlap = float(given.worked_out("overlap", up(max(1.2 * 2 * x.half, 4 * tube_leg, 80.0), 12.7 if house.inch else 10.0)))
             end, wide = start + overlap, x.half + max(edge, 2 * tube_leg + 8.0)
             notches.append(_slot(x, t, start, overlap + step))
             welds += _tube_welds(x, t, start, overlap, tube_leg)
+            laid.append((x, [start, end]))
         else:
             spots = [start + first]
             for gap in pitch:
                 spots.append(spots[-1] + gap)
             end, wide = spots[-1] + edge, max(x.half * 0.6, edge)
+            laid.append((x, [start, *spots, end]))
             name = "bolts" if len(braces) == 1 else f"bolts of brace {x.number + 1}"
             flat = [x.at(s, x.line) for s in spots]
             middle = y0 + t / 2
@@ -204,7 +205,7 @@ def build(case: Case, given: Given) -> Detail:
         welds += _foot_welds(e, i, len(edges), case, carriers[e.body][1], y0 + t / 2, t, leg)
     return Detail(
         "bracing gusset", (plate,), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
-        dimensions=_dimensions(outline, edges, braces, starts, y0), numbers=tuple(given.numbers.values()),
+        dimensions=_dimensions(outline, laid, y0), numbers=tuple(given.numbers.values()), views=_views(braces),
     )  # fmt: skip
 
 
@@ -293,18 +294,30 @@ def _foot_welds(e: Edge, i: int, count: int, case: Case, carrier: CaseMember, y:
     return both_sides(name, leg, run, (0.0, 1.0, 0.0), t, _in(e.into), (words, "gusset"))
 
 
-def _dimensions(outline: Polygon, edges: list[Edge], braces: list[_Brace], starts: list[float], y: float) -> tuple[Dimension, ...]:
+def _dimensions(outline: Polygon, laid: "list[tuple[_Brace, list[float]]]", y: float) -> tuple[Dimension, ...]:
+    """The plate over all, and along each brace what can be set there: ``laid`` gives its end, its bolts and the plate's end."""
     x0, z0, x1, z1 = outline.bounds
     out = [
-        Dimension("front", "bottom", 1, ((x0, y, z0), (x1, y, z0)), ("",)),
-        Dimension("front", "right", 1, ((x1, y, z1), (x1, y, z0)), ("",)),
+        Dimension("front", "bottom", 0, ((x0, y, z0), (x1, y, z0)), ("",)),
+        Dimension("front", "right", 0, ((x1, y, z1), (x1, y, z0)), ("",)),
     ]
-    tips = [x.at(s) for x, s in zip(braces, starts, strict=True)]
-    along = sorted({0.0, *(round(float(p[0]), 3) for p in tips)})
-    out.append(Dimension("front", "bottom", 0, tuple((v, y, z0) for v in along), ("clear",) * (len(along) - 1)))
-    high = sorted({0.0, *(round(float(p[1]), 3) for p in tips)}, reverse=True)
-    out.append(Dimension("front", "left", 0, tuple((x0, y, v) for v in high), ("clear",) * (len(high) - 1)))
+    for i, (x, at) in enumerate(laid, 1):
+        names = ("", "brace_end", *(("pitch",) * (len(at) - 3)), "edge") if x.how == "bolted" else ("", "overlap")
+        points = tuple(_in(x.at(s, x.line), y) for s in (0.0, *at))
+        out.append(Dimension(f"brace {i}", "bottom", 0, points, names))
+        if x.member.shape.shape == "L":
+            heel = -math.copysign(x.half, x.line) if x.line else -x.half
+            out.append(Dimension(f"brace {i}", "left", 0, (_in(x.at(at[0], heel), y), _in(x.at(at[0], x.line), y)), ("gauge",)))
     return tuple(out)
+
+
+def _views(braces: list[_Brace]) -> tuple[SheetView, ...]:
+    """The plate in its plane, and again turned so that each brace lies level."""
+    out = [SheetView("front", "Front", FLAT)]
+    for i, x in enumerate(braces, 1):
+        name = "Along the brace" if len(braces) == 1 else f"Along brace {i}"
+        out.append(SheetView(f"brace {i}", name, Frame((0.0, 0.0, 0.0), _in(x.along), FLAT.z)))
+    return (*out, STANDARD_VIEWS[2])
 
 
 FAMILY = Family(

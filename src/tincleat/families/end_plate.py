@@ -12,7 +12,7 @@ import numpy as np
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.haunch import haunch
@@ -225,6 +225,11 @@ def build(case: Case, given: Given) -> Detail:
     return Detail(
         "end plate", tuple(made.plates), (bolts,), tuple(made.welds), ends=tuple(made.ends), notches=tuple(made.notches), holes=tuple(made.holes),
         dimensions=_dimensions(plane, rows, (bottom, top), width, gauge, t, half, (v_top, v_bottom)), numbers=tuple(given.numbers.values()),
+        views=(
+            SheetView("front", "Front", Frame.of(plane.point, plane.n, -plane.w)),
+            SheetView("side", "Plate", Frame.of(plane.point, plane.w, plane.n)),
+            SheetView("plan", "Plan", Frame.of(plane.point, plane.n, plane.v)),
+        ),
     )  # fmt: skip
 
 

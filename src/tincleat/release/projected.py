@@ -14,11 +14,6 @@ from tincleat.geometry.mesh import Mesh, hexagon, joined, square_bar
 from tincleat.release.drawing import Style
 from tincleat.steel.body import steel_mesh
 
-VIEWS: dict[View, tuple[str, Frame]] = {
-    "front": ("Front", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))),
-    "side": ("Side", Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))),
-    "plan": ("Plan", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))),
-}
 DRAWN: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
 ROUND = 40.0  # mm of surroundings shown past the parts, at least
 SHOWN_ROD = 160.0  # mm of an anchor rod; the rest goes on below the picture
@@ -55,6 +50,15 @@ def _part_points(a: Assembled) -> Array:
 @lru_cache(maxsize=8)
 def window(a: Assembled) -> tuple[Array, Array]:
     """Least and greatest corner of what the sheet shows: the parts, the joined member's section beside them, and a margin."""
+    points = shown_points(a)
+    low, high = points.min(axis=0), points.max(axis=0)
+    margin = max(ROUND, SHARE * float((high - low).max()))
+    return low - margin, high + margin
+
+
+@lru_cache(maxsize=8)
+def shown_points(a: Assembled) -> Array:
+    """Corners of the parts and of the joined member's section beside them (n, 3)."""
     points = _part_points(a)
     lead = a.case.supported
     along = lead.frame.to_local(points)[:, 0]
@@ -65,10 +69,7 @@ def window(a: Assembled) -> tuple[Array, Array]:
     else:
         first, last = float(along.min()), min(0.0, float(along.max()))
     corners = np.array([(x, y, z) for x in (first, last) for y in (-b, b) for z in (-h, h)])
-    points = np.concatenate([points, lead.frame.to_world(corners)])
-    low, high = points.min(axis=0), points.max(axis=0)
-    margin = max(ROUND, SHARE * float((high - low).max()))
-    return low - margin, high + margin
+    return np.concatenate([points, lead.frame.to_world(corners)])
 
 
 def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
@@ -112,10 +113,9 @@ def _plain_rod(rod: Rod) -> Mesh:
 def projected(a: Assembled) -> dict[View, Projected]:
     """An assembled detail in every view."""
     made = bodies(a)
-    frames = [frame for _, frame in VIEWS.values()]
+    frames = [v.frame for v in a.detail.views]
     seen = Scene([m for _, m in made]).seen(frames)
-    corners = np.stack([f.to_local(np.array(window(a)))[:, :2] for f in frames])
-    low, high = corners.min(axis=1), corners.max(axis=1)
+    low, high = (np.array([_extent(a, f)[k] for f in frames]) for k in (0, 1))
     pieces, kept = clipped(seen.lines, low[seen.view], high[seen.view])
     style = np.array([DRAWN.index(s) for s, _ in made])[seen.body]
     # a rod's own hidden edges would only blur it
@@ -128,12 +128,23 @@ def projected(a: Assembled) -> dict[View, Projected]:
     cut, left = clipped(np.concatenate(loose), low[owner // 2], high[owner // 2])
     owner = owner[left]
     out: dict[View, Projected] = {}
-    for i, view in enumerate(VIEWS):
+    for i, view in enumerate(v.name for v in a.detail.views):
         mine = seen.view[kept] == i
         rounds, _, fills = symbols[i]
         lines = _by_style(pieces[mine], style[mine]) | {"concrete": cut[owner == 2 * i + 1]}
         out[view] = Projected(lines, (*low[i].tolist(), *high[i].tolist()), rounds, cut[owner == 2 * i], fills)
     return out
+
+
+def _extent(a: Assembled, frame: Frame) -> tuple[Array, Array]:
+    """Least and greatest corner (2,) of what a view shows: the window round the parts as they lie in it."""
+    if max(abs(v) for v in frame.x) > 0.9999 and max(abs(v) for v in frame.z) > 0.9999:
+        corners = frame.to_local(np.array(window(a)))[:, :2]
+        return corners.min(axis=0), corners.max(axis=0)
+    flat = frame.to_local(shown_points(a))[:, :2]
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    margin = max(ROUND, SHARE * float((high - low).max()))
+    return low - margin, high + margin
 
 
 def _by_style(pieces: Array, style: "np.ndarray") -> dict[Style, Array]:

@@ -1,4 +1,4 @@
-"""The detail sheet: three views of a detail at one scale with dimension chains, weld symbols and finding marks."""
+"""The detail sheet: the views of a detail that its family declares, at one scale with dimension chains, weld symbols and finding marks."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -7,13 +7,13 @@ from itertools import pairwise
 import numpy as np
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Detail, Dimension, Number, View, Weld
+from tincleat.details.parts import Detail, Dimension, Number, SheetView, View, Weld
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import length as weld_length
 from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, Text, ViewBox
-from tincleat.release.projected import VIEWS, Projected, projected
+from tincleat.release.projected import Projected, projected
 from tincleat.units import format_length
 
 TEXT = 2.7  # mm, capital height of dimension numbers
@@ -25,17 +25,28 @@ EDGE = 3.0  # mm round the sheet
 TICK = 0.9
 BESIDE = 1.6  # mm between numbers side by side
 SYMBOL = 6.5  # mm of height a weld symbol
-LAYOUTS: tuple[tuple[tuple[View, ...], ...], ...] = (
-    (("front", "side"), ("plan",)),
-    (("front",), ("plan", "side")),
-    (("front", "side", "plan"),),
-    (("front",), ("side",), ("plan",)),
-)
+MOST_SYMBOLS = 4  # weld symbols by parts; more are drawn one a size, with how many places
+
+
+def _layouts(views: "Sequence[View]") -> "list[tuple[tuple[View, ...], ...]]":
+    """Ways to lay views out in rows, the first being the one liked best: the first view top left, the second beside it."""
+    n = len(views)
+    cuts = {1: ["1"], 2: ["2", "11"], 3: ["21", "12", "3", "111"], 4: ["22", "31", "4", "211", "1111"], 5: ["32", "23", "221", "5", "11111"]}.get(n, ["3" * ((n + 2) // 3)])
+    out: list[tuple[tuple[View, ...], ...]] = []
+    for cut in cuts:
+        rows, at = [], 0
+        for size in map(int, cut):
+            rows.append(tuple(views[at : at + size]))
+            at += size
+        if cut == "12":  # the first alone over the third and the second
+            rows = [rows[0], rows[1][::-1]]
+        out.append(tuple(row for row in rows if row))
+    return out
 
 
 @dataclass(frozen=True, eq=False)
 class Pictures:
-    """All three views of one detail, projected once."""
+    """All views of one detail, projected once."""
 
     assembled: Assembled
     views: dict[View, Projected]
@@ -79,12 +90,12 @@ class _Chain:
         return _apart(wanted, self.widths if self.across else [TEXT * 1.25] * len(wanted))
 
 
-def _chains(detail: Detail, view: str, label: Callable[[float], str], findings: "Sequence[Finding]", family_name: str) -> list[_Chain]:
-    frame = VIEWS[view][1]  # type: ignore[index]
+def _chains(detail: Detail, view: SheetView, label: Callable[[float], str], findings: "Sequence[Finding]", family_name: str) -> list[_Chain]:
+    frame = view.frame
     breaches = [f for f in findings if f.level == "breach"]
     out = []
     for dim in detail.dimensions:
-        if dim.view == view and len(dim.points) > 1:
+        if dim.view == view.name and len(dim.points) > 1:
             flat = frame.to_local(np.array(dim.points))[:, :2]
             model = flat[:, 0 if dim.side in ("top", "bottom") else 1].tolist()
             sizes = [abs(b - a) for a, b in pairwise(model)]
@@ -121,20 +132,22 @@ def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, floa
 def compose(
     pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = ""
 ) -> Drawing:
-    """Lay the three views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
+    """Lay the views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
 
-    Front is top left, side to its right, plan below.  Dimension numbers carry the setting they edit.
+    The first is top left, the second to its right.  Dimension numbers carry the setting they edit.
     """
     a = pics.assembled
     detail = a.detail
     label = lambda v: format_length(v, units)  # noqa: E731
-    chains = {v: _chains(detail, v, label, findings, family_name) for v in VIEWS}
+    known = {v.name: v for v in detail.views}
+    chains = {name: _chains(detail, v, label, findings, family_name) for name, v in known.items()}
+    layouts = _layouts(list(known))
     known_margins: dict[tuple[View, float], _Margins] = {}
 
     def margins(view: View, scale: float) -> _Margins:
         if (view, scale) not in known_margins:
             m = known_margins[view, scale] = _margins(chains[view], pics.views[view].extent, scale)
-            m.top += SYMBOL * len(_weld_groups(a)) if view == "front" else 0.0
+            m.top += SYMBOL * len(_weld_groups(a)) if view == detail.views[0].name else 0.0
         return known_margins[view, scale]
 
     size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
@@ -154,12 +167,12 @@ def compose(
 
     def least(rows: "tuple[tuple[View, ...], ...]") -> float:
         """The scale from which on the rows are narrow enough at all: most scales need not be tried."""
-        least_of = {v: margins(v, SCALES[0]) for v in VIEWS}
+        least_of = {v: margins(v, SCALES[0]) for v in known}
         free = [width - sum(least_of[v].left + least_of[v].right for v in row) for row in rows]
         return max(sum(size[v][0] for v in row) / room if room > 0 else SCALES[-1] for row, room in zip(rows, free, strict=True)) - 1e-9
 
-    from_ = {rows: least(rows) for rows in LAYOUTS}
-    scale, rows = next(((s, rows) for s in SCALES for rows in LAYOUTS if s >= from_[rows] and fits(rows, s)), (SCALES[-1], LAYOUTS[0]))
+    from_ = {rows: least(rows) for rows in layouts}
+    scale, rows = next(((s, rows) for s in SCALES for rows in layouts if s >= from_[rows] and fits(rows, s)), (SCALES[-1], layouts[0]))
     d = Drawing(width, height, scale)
     corner: dict[View, tuple[float, float]] = {}
     y = height - top
@@ -178,13 +191,13 @@ def compose(
         x0, y1 = left + m.left, upper - m.top
         box = (x0, y1 - size[view][1] / scale, x0 + size[view][0] / scale, y1)
         centre = ((p.extent[0] + p.extent[2]) / 2, (p.extent[1] + p.extent[3]) / 2)
-        frame = VIEWS[view][1]
-        place = ViewBox(view, VIEWS[view][0], frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, centre, box)
+        frame = known[view].frame
+        place = ViewBox(view, known[view].title, frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, centre, box)
         d.views.append(place)
         _draw(d, place, p)
         below = [x for x in detail.dimensions if x.view == view and x.side == "bottom" and len(x.points) > 1]
         depth = (OFF + max((x.row for x in below), default=0) * ROW + 5.5) if below else 3.5
-        d.texts.append(Text(f"{VIEWS[view][0]}  1:{scale:g}", place.x, box[1] - depth - 2.5, 2.4))
+        d.texts.append(Text(f"{known[view].title}  1:{scale:g}", place.x, box[1] - depth - 2.5, 2.4))
         _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units)
     _marks(d, a, findings)
@@ -296,30 +309,38 @@ def _apart(wanted: "list[float]", room: "list[float]") -> list[float]:
     return out
 
 
-def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld]]]":
-    """Welds that share one symbol: the same leg between the same parts."""
-    groups: dict[tuple[float, tuple[str, str]], list[Weld]] = {}
+def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
+    """Welds that share one symbol, with how many places it stands for (0: the one it points at): the same leg between the same
+    parts, or where that would be more symbols than can be read, the same leg."""
+    groups: dict[tuple[object, ...], list[Weld]] = {}
     for weld in a.detail.welds:
-        groups.setdefault((round(weld.leg, 3), weld.parts), []).append(weld)
-    return [(leg, members) for (leg, _), members in groups.items()]
+        groups.setdefault((round(weld.leg, 3), weld.kind, weld.parts), []).append(weld)
+    if len(groups) <= MOST_SYMBOLS:
+        return [(members[0].leg, members, 0) for members in groups.values()]
+    by_size: dict[tuple[object, ...], list[Weld]] = {}
+    for weld in a.detail.welds:
+        by_size.setdefault((round(weld.leg, 3), weld.kind), []).append(weld)
+    return [(members[0].leg, members, len({w.parts for w in members})) for members in by_size.values()]
 
 
 def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
     """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg."""
-    if place.name != "front" or not a.detail.welds:
+    if place.name != a.detail.views[0].name or not a.detail.welds:
         return
     strokes: list[tuple[float, float, float, float]] = []
-    for number, (leg, members) in enumerate(_weld_groups(a)):
+    for number, (leg, members, places) in enumerate(_weld_groups(a)):
         weld = max(members, key=weld_length)
         ends = _paper(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
         target = ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3
         level = place.box[3] + 2.5 + number * SYMBOL
         elbow = float(target[0]) - 3.0 - 0.25 * (level - float(target[1]))
-        elbow = max(elbow, place.box[0] + 6.0)
+        elbow = max(elbow, place.box[0] + (6.0 if not places else 20.0))
         strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow - 11.0, level)]
         x = elbow - 5.0
         for side in (1, -1) if len(members) > 1 else (1,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level + side * 2, x + 1, level)]
+        if places:
+            d.texts.append(Text(f"{places} places", elbow - 11.8, level - 0.9, 2.1, "right"))
         shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))

@@ -87,7 +87,10 @@ def test_bolt_lengths() -> None:
     assert m20.stocked_length(21.5, 1) == 45 and m20.stocked_length(21.6, 1) == 50
     assert m20.thread_length(80) == 46 and m20.thread_length(130) == 52
     inch = bolt_size("3/4in")
-    # grip 3/4 + washer 0.136 + nut 0.734 + pitch 0.1 in = 1.72, stocked 1 3/4 in
-    assert inch.stocked_length(19.05, 1) == pytest.approx(1.75 * 25.4)
+    # flush with the nut: grip 3/4 + washer 0.136 + nut 0.734 = 1.62 in; bought with the usual stick-through: 3/4 + 1 + 5/32 = 1.906, stocked 2 in
+    assert inch.least_length(19.05, 1) == pytest.approx((0.75 + 0.136) * 25.4 + 18.6531, abs=0.01)
+    assert inch.stocked_length(19.05, 1) == pytest.approx(2.0 * 25.4)
+    # 7/8 with two washers on a grip of 1 1/2: 1.5 + 1 1/8 + 5/16 = 2 15/16, stocked 3 in
+    assert bolt_size("7/8in").stocked_length(38.1, 2) == pytest.approx(3.0 * 25.4)
     assert all(b.head_af > b.d and b.stress_area < math.pi * b.d**2 / 4 for b in bolt_sizes().values())
     assert strengths("grades", "S355") == (355, 490)

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from tincleat.cli import main
+from tincleat.families.registry import FAMILIES
 
 
 def run(capsys: pytest.CaptureFixture[str], *args: "str | Path") -> tuple[int, str, str]:
@@ -79,7 +80,7 @@ def test_export(capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path) 
 
 def test_families_and_commands(capsys: pytest.CaptureFixture[str]) -> None:
     families = json.loads(run(capsys, "families", "--json")[1])
-    assert {f["name"] for f in families} == {"base-plate", "fin-plate"}
+    assert {f["name"] for f in families} == set(FAMILIES)
     for f in families:
         for s in f["settings"]:
             assert s["kind"] in ("length", "count", "angle", "flag", "choice", "spacings") and s["help"] and "default" in s

@@ -29,6 +29,7 @@ class BoltSize:
     thread: float
     socket: float
     clear: float
+    add: float  # to the grip, for nut and stick-through (RCSC 2020 table C-2.2); 0 where the length follows from nut and pitch
 
     @property
     def stock_step(self) -> float:
@@ -36,12 +37,15 @@ class BoltSize:
         return 6.35 if self.system == "in" else 5.0
 
     def least_length(self, grip: float, washers: int) -> float:
-        """Least shank length for a grip (mm): washers, nut and one thread pitch beyond it (EN 1090-2 8.2.2; RCSC: stick-through)."""
+        """Least shank length for a grip (mm): washers, nut and one thread pitch beyond it (EN 1090-2 8.2.2); of inch bolts flush with the nut (RCSC 2.3.2)."""
+        if self.add:
+            return grip + washers * self.washer_t + self.nut_height
         return grip + washers * self.washer_t + self.nut_height + self.pitch
 
     def stocked_length(self, grip: float, washers: int) -> float:
-        """The least stocked length not below :meth:`least_length`, mm."""
-        return math.ceil(self.least_length(grip, washers) / self.stock_step - 1e-9) * self.stock_step
+        """The least stocked length, mm: not below :meth:`least_length`; of inch bolts with the usual stick-through and 5/32 in a washer."""
+        least = grip + self.add + washers * 3.96875 if self.add else self.least_length(grip, washers)
+        return math.ceil(least / self.stock_step - 1e-9) * self.stock_step
 
     def thread_length(self, length: float) -> float:
         """Threaded part of a bolt of the given length, mm (ISO 888: 2d+6 to 125 mm, 2d+12 to 200, 2d+25 over; inch: fixed)."""
@@ -68,7 +72,7 @@ class AnchorSize:
 @cache
 def bolt_sizes() -> dict[str, BoltSize]:
     """All bolt sizes by name, in rising order a system."""
-    keys = ("d", "pitch", "stress_area", "head_af", "head_height", "nut_height", "washer_d", "washer_t", "thread", "socket", "clear")
+    keys = ("d", "pitch", "stress_area", "head_af", "head_height", "nut_height", "washer_d", "washer_t", "thread", "socket", "clear", "add")
     return {r["size"]: BoltSize(r["size"], r["system"], *(number(r, k) for k in keys)) for r in rows("bolts")}
 
 

@@ -16,7 +16,7 @@ from tincleat.ledger.ledger import Ledger
 from tincleat.project import motion
 from tincleat.project.entities import Cardinal, Delta, Grid, Level, Member, Role
 from tincleat.project.limits import FARTHEST
-from tincleat.project.members import check_member
+from tincleat.project.members import check_member, up_of
 from tincleat.project.places import place
 from tincleat.project.project import Project
 from tincleat.units import parse_length, parse_spacings
@@ -151,7 +151,7 @@ def member_of(
     grade = grade or usual_grade(shape)
     strengths("grades", grade)
     key = project.new_id("m")
-    return check_member(Member(key, label or key.upper(), role, project.named(name), grade, start, end, math.radians(roll_deg), cardinal, offset, run=run))
+    return check_member(Member(key, label or key.upper(), role, project.named(name), grade, start, end, math.radians(roll_deg), cardinal, offset, run=run, up=up_of(role)))
 
 
 def _made(args: NewMember, project: Project) -> Member:

@@ -13,7 +13,7 @@ from tincleat.commands.shape import several
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Bracing, Delta, Girts, Joists, Member, Portals, Purlins, Run, encoded
-from tincleat.project.members import check_member
+from tincleat.project.members import check_member, up_of
 from tincleat.project.project import Project
 from tincleat.runs.kinds import REFERS, lay, referred
 from tincleat.units import parse_spacings
@@ -66,7 +66,7 @@ def _laid(project: Project, run: Run, members: "dict[str, Member]") -> list[Delt
         old = before.pop(key, None)
         if old is None:
             name = project.new_id("m")
-            old = Member(name, name.upper(), one.role, one.section, run.grade, one.start, one.end, run=key)
+            old = Member(name, name.upper(), one.role, one.section, run.grade, one.start, one.end, run=key, up=up_of(one.role))
         new = msgspec.structs.replace(
             old, section=project.named(one.section), grade=run.grade, role=one.role, start=one.start, end=one.end, roll=one.roll, cardinal=one.cardinal
         )

@@ -505,7 +505,7 @@ class _Reader:
         elif turned and not s.symmetric and s.shape != "T":
             first, last, x = last, first, -x
         start, end = self._along(product, first, last, x, line)
-        roll = roll_for(unit(end - start), z)
+        roll = roll_for(unit(end - start), z, "level")
         if s.h_end:
             # the body starts where it is cut; the girder's own start lies on the line, its middle that much lower or higher
             share = float((first - start) @ x) / math.dist(start, end)
@@ -514,7 +514,7 @@ class _Reader:
         storey = self.facts.storeys.get(product.id())
         member = Member(
             "", _text(product, "Name"), self._role(product, x), match.section, self._grade(product), _tidy(start), _tidy(end), roll, cardinal, offset,
-            guid=self._unique(_text(product, "GlobalId"), self._called(product)), level=_text(storey, "GlobalId") if storey is not None else "",
+            guid=self._unique(_text(product, "GlobalId"), self._called(product)), level=_text(storey, "GlobalId") if storey is not None else "", up="level",
         )  # fmt: skip
         weight = self.facts.weight(product)
         if weight > 0:

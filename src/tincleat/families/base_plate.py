@@ -15,6 +15,7 @@ from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES,
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
+from tincleat.kit.layout import inner_face
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -169,14 +170,14 @@ def _welds(case: Case, z: float, flange: float, web: float) -> list[Weld]:
     def run(name: str, leg: float, a: tuple[float, float], b: tuple[float, float], outward: tuple[float, float]) -> None:
         out.append(Weld(name, leg, (a[0], a[1], z), (b[0], b[1], z), (outward[0], outward[1], 0.0), (0.0, 0.0, 1.0), ("base plate", "supported member")))
 
-    h, b, tw, tf = shape.h / 2, shape.b / 2, shape.tw / 2, shape.tf
+    h, b, tw = shape.h / 2, shape.b / 2, shape.tw / 2
     if shape.shape == "I":
-        inner = shape.root - shape.r1
         for side, label in ((1.0, "outer"), (-1.0, "other")):
             run(f"{label} flange, outer face", flange, (side * h, -b), (side * h, b), (side, 0.0))
             for flank in (1.0, -1.0):
-                run(f"{label} flange, inner face", flange, (side * (h - inner), flank * (tw + shape.r1)), (side * (h - inner), flank * b), (-side, 0.0))
-                run(f"{label} flange, tip", flange, (side * h, flank * b), (side * (h - tf), flank * b), (0.0, flank))
+                y0 = tw + shape.r1
+                run(f"{label} flange, inner face", flange, (side * inner_face(shape, b - y0), flank * y0), (side * inner_face(shape, 0.0), flank * b), (-side, 0.0))
+                run(f"{label} flange, tip", flange, (side * h, flank * b), (side * inner_face(shape, 0.0), flank * b), (0.0, flank))
         for flank in (1.0, -1.0):
             run("web", web, (-(h - shape.root), flank * tw), (h - shape.root, flank * tw), (0.0, flank))
     elif shape.shape == "CHS":

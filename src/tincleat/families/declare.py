@@ -257,6 +257,13 @@ def _check_holes(plate: Plate, label: str, unit: str) -> None:
         i = int(np.flatnonzero(over)[0])
         size = format_length(2 * width[i], unit, mark=True)
         raise BadValue(f"a {size} hole runs over the edge of the {plate.name}", label, "a larger plate, or rows and lines closer together")
+    if (reach > width + 1e-6).any():
+        shapes = [h.outline.polygon() for h in plate.holes]
+        if not all(outline.contains(s) for s in shapes):
+            raise BadValue(f"a slot runs over the edge of the {plate.name}", label, "a larger plate, shorter slots, or rows and lines closer together")
+        pairs = shapely.STRtree(shapes).query(shapes, predicate="intersects")
+        if (pairs[0] != pairs[1]).any():
+            raise BadValue(f"slots of the {plate.name} run into each other", label, "larger spacings or shorter slots")
     gap = np.hypot(*(centres[:, None] - centres[None]).transpose(2, 0, 1)) + np.eye(len(reach)) * 1e9
     if (gap < width[:, None] + width[None] - 1e-6).any():
         raise BadValue(f"holes of the {plate.name} run into each other", label, "larger spacings or smaller holes")

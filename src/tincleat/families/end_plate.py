@@ -23,7 +23,7 @@ from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import in_the_way
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import face_of, face_width
-from tincleat.kit.layout import centred, down, up
+from tincleat.kit.layout import centred, down, inner_face, up
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
@@ -182,13 +182,14 @@ def build(case: Case, given: Given) -> Detail:
     v_top, v_bottom = max(x.v(0.0, x.shape.h / 2) for x in beams), min(x.v(0.0, -x.shape.h / 2) for x in beams)
     tf = first.shape.tf
     hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0)) if form != "partial depth" else 0.0
-    low = v_bottom
+    low, rise = v_bottom, 0.0
     if hd:
         sizes = (min((p for p in house.plates if p >= first.shape.tw - 0.3), default=first.shape.tw), min((p for p in house.plates if p >= tf - 0.3), default=tf))
         length = float(given.worked_out("haunch_length", max(up(3 * hd, 50.0 if not inch else 50.8), 400.0)))
         for x in beams:
-            low = min(low, haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}"))
-    rows, ends = _rows(given, form, (v_top, low), v_bottom if hd else None, tf, leg_f, case, house)
+            foot, steep = haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}")
+            low, rise = min(low, foot), max(rise, steep)
+    rows, ends = _rows(given, form, (v_top, low), (v_bottom, rise) if hd else None, tf, leg_f, case, house)
     if form == "partial depth":
         notched = end_of_beam(case, house, None)
         made.notches += end_notches(case, notched, house)
@@ -247,8 +248,8 @@ def _web_zone(case: Case, house: HouseRules, beam: _Beam) -> tuple[float, float]
     return beam.v(0.0, end.zone[0]), beam.v(0.0, end.zone[1])
 
 
-def _rows(given: Given, form: str, span: tuple[float, float], flange: float | None, tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
-    """Rows from the top down (up the plate, mm), and the plate's raw upper and lower end; ``flange`` is the beam's lower one over a haunch."""
+def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[float, float] | None, tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
+    """Rows from the top down (up the plate, mm), and the plate's raw upper and lower end; ``flange`` is where the beam's lower one lies over a haunch, and how steeply that rises."""
     inch, step = house.inch, (6.35 if house.inch else 5.0)
     b = bolt_size(str(given.value("bolt")))
     end = float(given.value("end_distance"))
@@ -264,20 +265,22 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: float | No
         rows = centred(pitch, (low + high) / 2)[::-1]
         return rows, (rows[0] + end, rows[-1] - end)
     top, bottom = span
-    inside = float(given.worked_out("first_row", up(tf * 1.03 + max(leg + b.washer_d / 2 + 10.0, b.clear), step)))
-    past = float(given.worked_out("row_past", up(max(leg + b.washer_d / 2 + 5.0, b.clear), step)))
-    room = (top - inside) - ((flange if flange is not None else bottom) + inside)
+    square = abs(float(np.dot(case.members[0].away, _plane(case).n)))  # how square the beam stands on the plate
+    inside = float(given.worked_out("first_row", up((tf + max(leg + b.washer_d / 2 + 10.0, b.clear)) / square, step)))
+    past = float(given.worked_out("row_past", up(max(leg + b.washer_d / 2 + 5.0, b.clear) / square, step)))
+    room = (top - inside) - ((flange[0] if flange is not None else bottom) + inside)
     if room < 0:
         raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less twice {inside:.0f} mm", right="a smaller bolt or a plate past the flanges")
     most = rules.spacing_greatest(min(case.members[1].shape.tf if len(case.members) > 1 else 99.0, float(given.value("thickness")) if given.has("thickness") else b.d)).value if house.exposed else 1e9
-    worked = _spread(top - inside, (flange if flange is not None else bottom) + inside, min(most, usual * 1.6), least, step)
+    worked = _spread(top - inside, (flange[0] if flange is not None else bottom) + inside, min(most, usual * 1.6), least, step)
     if flange is not None:  # on past the beam's lower flange, into the haunch
-        worked += _spread(flange - past, bottom + inside, min(most, usual * 1.6), least, step)
+        # a nut needs its room over the sloping flange as far out as it reaches
+        worked += _spread(flange[0] - past, bottom + up(inside + 1.2 * b.d * flange[1], step), min(most, usual * 1.6), least, step)
     pitch = tuple(given.worked_out("pitch", tuple(a - b for a, b in zip(worked, worked[1:], strict=False))))
     rows = [top - inside]
     for g in pitch:
         rows.append(rows[-1] - g)
-    margin = up(leg + 5.0, step)
+    margin = up(1.3 * leg + 5.0, step)
     upper, lower = top + margin, bottom - margin
     if form in ("past the top", "past both flanges"):
         rows.insert(0, top + past)
@@ -360,12 +363,12 @@ def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, 
         made.welds.append(fillet(label, leg, x.fibre(*a), x.fibre(*c), outward, along, parts))
 
     if form != "partial depth":
-        inner = half - (s.root - s.r1)
+        y0 = web + s.r1
         for sign, label in ((1.0, "top flange"), (-1.0, "bottom flange")):
             if not (haunched and sign < 0):
                 run(f"{label}, outer face", legs[0], (-b, sign * half), (b, sign * half), v * sign)
             for flank in (1.0, -1.0):
-                run(f"{label}, inner face", legs[0], (flank * (web + s.r1), sign * inner), (flank * b, sign * (half - s.tf + s.slope * s.tf_at) if s.slope else sign * inner), -v * sign)
+                run(f"{label}, inner face", legs[0], (flank * y0, sign * inner_face(s, b - y0)), (flank * b, sign * inner_face(s, 0.0)), -v * sign)
     low, high = -half + s.root, half - s.root
     if form == "partial depth":
         # up the plate and along the depth of the beam are not the same on a slope

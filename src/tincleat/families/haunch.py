@@ -17,12 +17,14 @@ from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
+MOST_FILLET = math.radians(29.9)  # off square, beyond which one side is narrower than the 60 degrees a fillet needs
+
 
 def haunch(
     case: Case, number: int, side: float, normal: Array, up_way: Array, origin: Array, front: Array, depth: float, length: float, sizes: tuple[float, float], grade: str,
     legs: tuple[float, float], house: HouseRules, plates: list[Plate], welds: list[Weld], tag: str,
-) -> float:  # fmt: skip
-    """Add a haunch of a ``depth`` at the plate and a ``length`` along the beam; gives how far up the plate its lower edge lies (mm).
+) -> tuple[float, float]:  # fmt: skip
+    """Add a haunch of a ``depth`` at the plate and a ``length`` along the beam; gives how far up the plate its lower edge lies (mm), and how steeply its flange rises off it.
 
     ``origin`` is where heights up the plate are counted from, ``front`` a point of the plane the beam ends at, ``normal`` its normal towards the first beam, ``side`` -1 for the beam
     beyond it.  ``sizes`` are the thicknesses of web and flange, ``legs`` those of flange and web welds.
@@ -83,14 +85,26 @@ def haunch(
     back = float(np.linalg.norm(at(tip, 0.0) - at(start, inner))) + 4 * tf
     where = Frame(vec(at(tip, 0.0) + square * tf), flat.x, flat.z)
     trim = EndCut(0, vec(where.to_local(front[None])[0]), vec(where.unturn(n)))
-    plates.append(Plate(flange_name, _to(where, front, n, b, tf, back), tf, where, grade, (), ("", ""), (trim,)))
     corner = at(start, inner)
+    lean = math.acos(min(1.0, abs(float(n @ way))))
+    groove = lean > MOST_FILLET
+    if groove and float(n @ square) < 0:
+        raise NoFit(f"the haunch's flange meets the plate {math.degrees(lean):.0f}° off square, open to the inside", right="at most 30° off square, or a shallower haunch")
+    if groove:  # cut square it touches with its upper edge, and the opening under it is the weld's preparation
+        length_ = float(np.linalg.norm(at(tip, 0.0) - corner))
+        plates.append(Plate(flange_name, Outline.rectangle(0.0, -b / 2, length_, b / 2), tf, where, grade, (), ("", "")))
+    else:
+        plates.append(Plate(flange_name, _to(where, front, n, b, tf, back), tf, where, grade, (), ("", ""), (trim,)))
     lower = corner + square * tf
     lower = lower + way * float(n @ (front - lower)) / float(n @ way)
-    for flank in (1.0, -1.0):
+    if groove:
+        one, other = (vec(corner + across * s * b / 2) for s in (-1.0, 1.0))
+        welds.append(Weld(f"{flange_name} groove weld", tf, one, other, vec(-up_way), vec(square), (plate, flange_name), kind="groove"))
+    for flank in () if groove else (1.0, -1.0):
         first, last = (corner + across * flank * w for w in (tw / 2 + legs[1], b / 2))
-        welds.append(fillet(f"{flange_name} to plate, inside", legs[0], first, last, -down_way, way, (plate, flange_name)))
-    welds.append(fillet(f"{flange_name} to plate, outside", legs[0], lower - across * b / 2, lower + across * b / 2, down_way, way, (plate, flange_name)))
+        welds.append(fillet(f"{flange_name} to plate, inside", legs[0], first, last, up_way, way, (plate, flange_name)))
+    if not groove:
+        welds.append(fillet(f"{flange_name} to plate, outside", legs[0], lower - across * b / 2, lower + across * b / 2, -up_way, way, (plate, flange_name)))
     touch = at(tip, 0.0)
     welds.append(fillet(f"{flange_name} tip", min(legs[0], tf), touch - across * b / 2, touch + across * b / 2, out, square, (beam, flange_name)))
     # the beam is stiffened where the haunch's flange pushes into it
@@ -101,7 +115,7 @@ def haunch(
         piece, some = stiffener(shape, f.moved(x=station), s, f"haunch stiffener{tag} " + ("near" if s < 0 else "far"), beam, grade, t, width, up(shape.r1 + 5.0, 5.0), max(legs[1], 5.0))
         plates.append(piece)
         welds += some
-    return float((lower - origin) @ up_way)
+    return float((lower - origin) @ up_way), max(0.0, float(way @ up_way) / abs(float(way @ n)))
 
 
 def _to(where: Frame, front: Array, n: Array, b: float, t: float, most: float) -> Outline:

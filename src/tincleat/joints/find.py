@@ -504,8 +504,11 @@ class Finder:
             assert m.at_end
             return float(np.array(self._out(m.other, m.at_end).x) @ np.array(out.x))
 
-        other = min(tips, key=straight)
+        other = min(tips, key=lambda m: (round(straight(m), 6), self.index[m.other]))
         assert other.at_end
+        if len(tips) > 1 and not self._chosen(key, end, other):
+            # its straightest partner goes on into another one: this end stands alone against it
+            return self._make("corner", [(key, end)], other.other, out, point, [other.other], f"{self._name(key)} beside {self._name(other.other)}")
         carriers = [m for m in tips if self.members[m.other].role == "rafter" and abs(straight(m)) < 0.9]
         if carriers and self.members[key].role != "rafter":
             return self._faced(key, end, out, point, carriers[0])
@@ -522,6 +525,17 @@ class Finder:
         made = [self._make(kind, some, "", frame, point, [some[1][0]], f"{self._name(some[0][0])} with {self._name(some[1][0])}")
                 for some, frame in ((ends, first), (ends[::-1], second))]  # fmt: skip
         return min(made, key=lambda j: (order(j.case), j.mirrored))
+
+    def _chosen(self, key: str, end: End, other: _Meeting) -> bool:
+        """Whether the end that lies straightest on from one lies straightest on from it in turn."""
+        assert other.at_end
+        there = self._out(other.other, other.at_end)
+        meets = self._meetings(np.array([self.index[other.other]])).get((self.index[other.other], other.at_end), [])
+        tips = [m for m in meets if m.distance <= MEETS and m.at_end and not self._is_upright(m.other) and self.members[m.other].role != "brace"]
+        if not tips:
+            return True
+        best = min(tips, key=lambda m: (round(float(np.array(self._out(m.other, m.at_end or "start").x) @ np.array(there.x)), 6), self.index[m.other]))
+        return (best.other, best.at_end) == (key, end)
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""

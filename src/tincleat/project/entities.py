@@ -99,6 +99,7 @@ class Member(msgspec.Struct, frozen=True, gc=False):
     run: str = ""
     outs: tuple[Cutout, ...] = ()
     level: str = ""  # the level it was put on where it came from; empty: by its height
+    up: Literal["", "plumb", "level"] = ""  # how its depth lies without roll, see project.members.depth; empty: as before that was kept
 
 
 class Connection(msgspec.Struct, frozen=True):

@@ -2,6 +2,7 @@
 
 import math
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 
@@ -31,13 +32,31 @@ def length(member: Member) -> float:
     return math.dist(member.start, member.end)
 
 
-def _up(x: Array) -> Array:
-    return np.array([1.0, 0.0, 0.0]) if math.hypot(x[0], x[1]) < PARALLEL * 100 else np.array([0.0, 0.0, 1.0])
+def depth(x: Array, up: str = "") -> Array:
+    """A direction (3,) from which the depth of a member along the unit direction ``x`` follows, without roll.
+
+    ``plumb``, for columns and posts: the world's x axis, leaning as the member leans, so that no lean makes it jump.  ``level``, for
+    all others: upward; on one that is plumb to a millionth, the world's x axis.  Empty is ``level`` with a hundred times that
+    tolerance, as members were laid before this was kept with them.
+    """
+    if up == "plumb":
+        # the smallest turn that takes the plumb line to the member takes its depth along
+        way = 1.0 if x[2] >= 0 else -1.0
+        base = np.array([0.0, 0.0, way])
+        out: Array = np.array([1.0, 0.0, 0.0]) - (base + x) * float(x[0]) / (1.0 + abs(float(x[2])))
+        return out
+    near = PARALLEL if up == "level" else PARALLEL * 100
+    return np.array([1.0, 0.0, 0.0]) if math.hypot(x[0], x[1]) < near else np.array([0.0, 0.0, 1.0])
 
 
-def default_axes(x: Array) -> tuple[Array, Array]:
+def up_of(role: str) -> Literal["plumb", "level"]:
+    """How the depth of a new member of a role lies."""
+    return "plumb" if role in ("column", "post") else "level"
+
+
+def default_axes(x: Array, up: str = "") -> tuple[Array, Array]:
     """The y and z axes of a member without roll along the unit direction ``x``."""
-    frame = Frame.of((0.0, 0.0, 0.0), x, _up(x))
+    frame = Frame.of((0.0, 0.0, 0.0), x, depth(x, up))
     return np.array(frame.y), np.array(frame.z)
 
 
@@ -45,11 +64,11 @@ def default_axes(x: Array) -> tuple[Array, Array]:
 def axis_frame(member: Member) -> Frame:
     """Frame at the member's start in the middle of its section: x along the member, z along the section's depth.
 
-    With no roll the depth points upward; on an upright member it points along the world's x axis.
+    With no roll the depth points upward; on an upright member it points along the world's x axis (:func:`depth`).
     """
     shape = section(member.section)
     x = unit(np.subtract(member.end, member.start))
-    frame = Frame.of(member.start, x, _up(x))
+    frame = Frame.of(member.start, x, depth(x, member.up))
     if member.roll:
         y, z = np.array(frame.y), np.array(frame.z)
         frame = Frame.of(member.start, x, z * math.cos(member.roll) - y * math.sin(member.roll))

@@ -73,7 +73,7 @@ def moved(member: Member, motion: Motion) -> tuple[Member, bool]:
             cardinal, z_off = _swapped(cardinal, "top", "bottom"), -z_off
         else:
             start, end, flipped = end, start, True
-    roll = roll_for(unit(np.subtract(end, start)), z)
+    roll = roll_for(unit(np.subtract(end, start)), z, member.up)
     cuts = tuple(Plane(motion.point(c.point), motion.way(c.normal)) for c in member.cuts)
     outs = tuple(_moved_out(c, motion) for c in member.outs)
     offset = (y_off + 0.0, z_off + 0.0)
@@ -88,9 +88,9 @@ def _moved_out(out: Cutout, motion: Motion) -> Cutout:
     return Cutout(motion.point(out.point), motion.way(out.x), motion.way(out.z), corners, radii)
 
 
-def roll_for(x: Array, z: Array) -> float:
-    """The roll (rad) that makes a member along ``x`` point its depth along ``z``."""
-    y0, z0 = default_axes(x)
+def roll_for(x: Array, z: Array, up: str = "level") -> float:
+    """The roll (rad) that makes a member along ``x`` point its depth along ``z``; ``up`` is how it would lie without."""
+    y0, z0 = default_axes(x, up)
     roll = math.atan2(-float(z @ y0), float(z @ z0))
     return 0.0 if abs(roll) < 1e-12 else math.pi if abs(abs(roll) - math.pi) < 1e-12 else roll
 

@@ -273,9 +273,23 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             continue
         gapped = max(joined, key=lambda f: f.gap)
         yield at_most("ply-gap", "Gap between plies", rules_of(house).ply_gap, group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
+        yield from _taper(a, group, joined)
         yield from _holes(a, group, joined)
         yield from _length(group, joined, house)
         yield _room(a, group, joined, size.clear)
+
+
+def _taper(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
+    """A note where a head or nut would bear on the sloping face of a flange."""
+    for f in joined:
+        for p in (f.plies[0], f.plies[-1]):
+            ply = a.plies[p.ply]
+            shape = a.case.members[ply.member].shape if ply.member >= 0 else None
+            if shape is not None and shape.slope and "flange" in ply.element:
+                lean = float(np.degrees(np.arctan(shape.slope)))
+                yield Finding("taper-washer", "Flange slopes under the bolt", "practice: taper washers over 3°", "note" if lean > 3 else "clear", f"{group.name}, {ply.name}", lean, 3.0, "<=", "deg",
+                              f.point, f"{group.size} bolts on {ply.name} of {shape.name} need taper washers of {lean:.0f}°")  # fmt: skip
+                return
 
 
 def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:

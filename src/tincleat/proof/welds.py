@@ -4,10 +4,11 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+import shapely
 
 from tincleat.details.assembled import Assembled, Ply, gaps
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Vec3, crossed_rows, vec
+from tincleat.geometry.frames import Array, Vec3, crossed_rows, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import CaseMember
 from tincleat.project.entities import HouseRules
@@ -62,7 +63,7 @@ def _closed(run: "list[Weld]") -> bool:
 
 
 def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
-    """For every weld and part of it: the part's ply nearest to the run, the greatest gap along it, and where that is."""
+    """For every weld and part of it: the part's ply nearest to the run, the greatest gap along its root and the toe of its leg there, and where that is."""
     welds = a.detail.welds
     start, end = np.array([w.start for w in welds]), np.array([w.end for w in welds])
     points = start[:, None] + (end - start)[:, None] * np.array(STATIONS)[None, :, None]
@@ -73,17 +74,32 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         if not plies:
             out |= {(i, part): (None, math.inf, middle(welds[i])) for i in mine}
             continue
-        far = np.array([gaps(p, points[mine].reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
+        legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
+        sizes = np.array([welds[i].leg for i in mine])
+        toes = points[mine] + (legs * sizes[:, None])[:, None]
+        spots = np.concatenate([points[mine], toes], axis=1)
+        far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
         greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
-        legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
         runs = (end - start)[mine]
         faces = crossed_rows(runs, legs) / np.maximum(np.hypot(np.hypot(runs[:, 0], runs[:, 1]), runs[:, 2]), 1e-9)[:, None]
         lies = np.abs(np.array([p.frame.z for p in plies]) @ faces.T)
         best = (greatest + (1 - lies) * ON_FACE).argmin(axis=0)
         for row, (i, ply) in enumerate(zip(mine, best.tolist(), strict=True)):
-            out[(i, part)] = (plies[ply], float(greatest[ply, row]), vec(points[i, int(far[ply, row].argmax())]))
+            out[(i, part)] = (plies[ply], float(greatest[ply, row]), vec(spots[row, int(far[ply, row].argmax())]))
     return out
+
+
+def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
+    """Distances (n,) of points to a ply; on a tapered flange to the true profile, for its faces are not where an even plate's would be."""
+    far = gaps(ply, points)
+    if ply.member < 0 or not a.case.members[ply.member].shape.slope:
+        return far
+    member = a.case.members[ply.member]
+    local = member.frame.to_local(points)
+    off = shapely.distance(member.shape.outer.polygon(), shapely.points(local[:, 1:]))
+    flat = shapely.distance(ply.polygon, shapely.points(ply.frame.to_local(points)[:, :2]))
+    return np.where(np.hypot(off, flat) <= ON_FACE, 0.0, np.hypot(off, flat))
 
 
 def _off_round(weld: Weld, bar: CaseMember) -> tuple[float, Vec3]:

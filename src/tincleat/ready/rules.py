@@ -187,7 +187,7 @@ def purlins(work: Work, settings: Mapping[str, float]) -> None:
         moved = ended(m, ends)
         x = way_of(moved)
         z = unit(normals[0] - x * float(normals[0] @ x))
-        new = msgspec.structs.replace(moved, roll=roll_for(x, z), cardinal="bottom", offset=(0.0, 0.0))
+        new = msgspec.structs.replace(moved, roll=roll_for(x, z, moved.up), cardinal="bottom", offset=(0.0, 0.0))
         by = float(np.linalg.norm(ends["start"] - np.array(m.start)))
         work.put("purlins", new, f"{by:.1f} mm out, on the {'rafter' if m.role == 'purlin' else 'column'}")
 

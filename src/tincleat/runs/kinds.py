@@ -128,7 +128,7 @@ def portals(run: Portals, members: Members) -> list[Laid]:
         raise BadValue(f"{len(run.bays)} frames", "portals", "1 to 500")
     c, s = math.cos(run.angle), math.sin(run.angle)
     along, across, up = np.array([c, s, 0.0]), np.array([-s, c, 0.0]), np.array([0.0, 0.0, 1.0])
-    depth = roll_for(up, across)
+    depth = roll_for(up, across, "plumb")
     out = []
     for frame, at in enumerate(run.bays):
         o = np.array(run.origin) + along * at

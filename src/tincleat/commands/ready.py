@@ -15,6 +15,7 @@ from tincleat.commands.registry import command
 from tincleat.commands.shape import several, split_at
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import vec
+from tincleat.ledger.carry import on_pieces
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, Delta, Member, Snapshot
 from tincleat.project.members import check_member, length
@@ -75,9 +76,9 @@ def split_stock(project: Project, ledger: Ledger, args: SplitStock) -> tuple[str
         if not at:
             stuck.append(m.name)
             continue
-        new, last = split_at(project, m, at)
+        new, _ = split_at(project, m, at)
         made += new
-        moved += [msgspec.structs.replace(c, member=last) for c in project.connections.values() if c.member == m.id and c.end == "end"]
+        moved += on_pieces(ledger, m, new, at)
     if not made:
         raise Refused(f"no place to split {', '.join(stuck[:5])} is clear of what meets them", "split-stock", "give the distances yourself")
     words = f", {several(len(stuck))} left: no clear place" if stuck else ""

@@ -13,7 +13,7 @@ from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import Array, Vec3, unit, vec
-from tincleat.ledger.carry import Moved, come_along, same_place, turned_end
+from tincleat.ledger.carry import Moved, come_along, hung_on, on_pieces, same_place, turned_end
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Cardinal, Connection, Delta, End, Grid, Member, Plane, Role
 from tincleat.project.members import cardinal_point, check_member, length, outs_between
@@ -361,9 +361,9 @@ def split(project: Project, ledger: Ledger, args: SplitMembers) -> tuple[str, li
             stations = [reach_plane(m, point_of(args.point, project, "point"), args.normal)]
         else:
             raise BadValue("nothing to split at is given", "split-members", "at: distances from the start, or a point and a normal")
-        made, last = split_at(project, m, stations)
+        made, _ = split_at(project, m, stations)
         pieces += made
-        changed += [msgspec.structs.replace(c, member=last) for c in project.connections.values() if c.member == m.id and c.end == "end"]
+        changed += on_pieces(ledger, m, made, stations)
     return f"Split {several(len(members))} into {len(pieces)}", project.put(*pieces, *changed)
 
 
@@ -426,7 +426,22 @@ def join(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, lis
         )
     kept = tuple(c for m, e in ((a, end_a), (b, end_b)) for c in m.cuts if (float(np.array(c.normal) @ np.subtract(m.end, m.start)) > 0) == (e == "end"))
     new = check_member(msgspec.structs.replace(a, **{end_a: vec(far_b)}, cuts=kept, outs=a.outs + b.outs))
-    deltas = project.drop("connection", [c.id for c in project.connections.values() if (c.member, c.end) in ((a.id, end_a), (b.id, end_b))])
-    carried = [c for c in project.connections.values() if c.member == b.id and c.end != end_b]
-    deltas += project.put(new, *(msgspec.structs.replace(c, member=a.id, end=end_a) for c in carried))
+    gone = [c for c in ledger.hanging([a.id, b.id]) if {(a.id, end_a), (b.id, end_b)} & set(c.ends)]
+    deltas = project.drop("connection", [c.id for c in gone])
+    carried = [one for c in ledger.hanging([a.id, b.id]) if c not in gone and (one := _on_joined(c, a, b, new)) != c]
+    deltas += project.put(new, *carried)
     return f"Join {a.name} and {b.name}", [*deltas, Delta("member", b.id, b, None)]
+
+
+def _on_joined(c: Connection, a: Member, b: Member, new: Member) -> Connection:
+    """A connection of one of two members that became one: ``a`` goes on under its name, ``b`` is gone."""
+    if c.at is not None:
+        old = a if c.member == a.id else b
+        way = unit(np.subtract(old.end, old.start))
+        line = unit(np.subtract(new.end, new.start))
+        at = float((np.array(old.start) + way * c.at - np.array(new.start)) @ line)
+        return msgspec.structs.replace(c, member=a.id, at=round(at, 3))
+    if c.other:
+        return msgspec.structs.replace(c, member=a.id if c.member == b.id else c.member, other=a.id if c.other == b.id else c.other)
+    far: End = "end" if math.dist(new.end, a.end) > 1.0 else "start"
+    return hung_on(c, [(a.id, far) if m == b.id else (m, e) for m, e in c.ends])

@@ -275,7 +275,9 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     worked = _spread(top - inside, (flange[0] if flange is not None else bottom) + inside, min(most, usual * 1.6), least, step)
     if flange is not None:  # on past the beam's lower flange, into the haunch
         # a nut needs its room over the sloping flange as far out as it reaches
-        worked += _spread(flange[0] - past, bottom + up(inside + 1.2 * b.d * flange[1], step), min(most, usual * 1.6), least, step)
+        thin = min(case.members[1].shape.tf, b.d)
+        farthest = rules.edge_greatest(thin).value - up(1.3 * leg + 5.0, step) - 2 * step if house.exposed else 1e9
+        worked += _spread(flange[0] - past, bottom + max(inside, min(up(inside + 1.2 * b.d * flange[1], step), farthest)), min(most, usual * 1.6), least, step)
     pitch = tuple(given.worked_out("pitch", tuple(a - b for a, b in zip(worked, worked[1:], strict=False))))
     rows = [top - inside]
     for g in pitch:

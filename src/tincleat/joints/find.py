@@ -12,7 +12,7 @@ from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
 from tincleat.joints.case import CHANNELS, REACH, Case, Joint, Kind, Steel, make_case, near_cuts, order
-from tincleat.project.entities import End, Member
+from tincleat.project.entities import Connection, End, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.steel.cuts import NONE, Cuts
 from tincleat.steel.members import own_cuts
@@ -463,6 +463,18 @@ class Finder:
         """The point of a member's middle line nearest to a point."""
         own = axis_frame(self.members[end[0]])
         return own.o + np.array(own.x) * float((point - own.o) @ np.array(own.x))
+
+    def site(self, c: Connection, known: "Mapping[tuple[str, End], Joint]") -> Joint | None:
+        """What a connection's anchor finds; ``known`` are joints by their ends, as far as they were found."""
+        if any(m not in self.index for m in c.members):
+            return None
+        if c.at is not None:
+            return self.station(c.member, c.at)
+        if c.other:
+            return self.crossing(c.member, c.other)
+        if len(c.ends) > 1 and not (c.ends[0] in known and set(known[c.ends[0]].ends) >= set(c.ends)):
+            return self.shared(c.ends)
+        return known.get(c.ends[0])
 
     def one_node(self, ends: "Sequence[tuple[str, End]]") -> bool:
         """Whether ends lie near enough to each other to be one node."""

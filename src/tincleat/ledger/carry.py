@@ -1,5 +1,6 @@
 """Which connections come along when members are copied or mirrored, and with which settings."""
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, End, Member
+from tincleat.project.members import axis_frame, length
 
 
 @dataclass(frozen=True)
@@ -26,41 +28,62 @@ def turned_end(end: End, flipped: bool) -> End:
     return end if not flipped else "end" if end == "start" else "start"
 
 
+def renamed(c: Connection, names: "Mapping[str, Moved]", full: "Callable[[str], float]") -> Connection | None:
+    """A connection hung on the members that others became; None if none of its ends, or not all of a crossing's members, are among them."""
+    if c.at is not None:
+        new = names.get(c.member)
+        if new is None:
+            return None
+        return msgspec.structs.replace(c, member=new.member.id, at=round(full(c.member) - c.at, 3) if new.flipped else c.at)
+    if c.other:
+        if c.member not in names or c.other not in names:
+            return None
+        return msgspec.structs.replace(c, member=names[c.member].member.id, other=names[c.other].member.id)
+    ends = [(names[m].member.id, turned_end(e, names[m].flipped)) for m, e in c.ends if m in names]
+    return hung_on(c, ends) if ends else None
+
+
+def hung_on(c: Connection, ends: "Sequence[tuple[str, End]]") -> Connection:
+    """A connection at other member ends."""
+    (member, end), *more = ends
+    return msgspec.structs.replace(c, member=member, end=end, more=tuple(f"{m}.{e}" for m, e in more))
+
+
 def come_along(ledger: Ledger, made: "Sequence[Moved]", mirrors: bool, new_id: "Callable[[str], str]") -> tuple[list[Connection], int]:
     """Connections for copies of joined members, and how many could not come along.
 
-    A connection comes along where the copy ends in a joint of the same kin, with whatever supports it there; elsewhere it
+    A connection comes along where the copy finds a place of the same kin, with whatever supports it there; elsewhere it
     would be another detail than the one that was approved.
     """
-    sources = _sources(ledger, made)
+    batches: list[dict[str, Moved]] = []
+    for one in made:
+        batch = next((b for b in batches if one.source not in b), None)
+        if batch is None:
+            batches.append(batch := {})
+        batch[one.source] = one
+    sources = ledger.hanging(dict.fromkeys(one.source for one in made))
     if not sources:
         return [], 0
     finder = ledger.finder.beside({m.member.id: m.member for m in made})
     found = {end: joint for joint in finder.joints([m.member.id for m in made]) for end in joint.ends}
-    out: dict[tuple[str, End], Connection] = {}
+    out: list[Connection] = []
     left = 0
-    for (member, end), connection in sources.items():
-        joint, old = found.get((member, end)), ledger.joint_of(connection.member, connection.end)
-        if joint is None or joint.case != old.case:
-            left += 1
-            continue
-        first = joint.ends[0]
-        if first not in out:
-            out[first] = Connection(new_id("c"), connection.family, *first, handed(connection, old, joint, mirrors))
-    return list(out.values()), left
-
-
-def _sources(ledger: Ledger, made: "Sequence[Moved]") -> dict[tuple[str, End], Connection]:
-    sources: dict[tuple[str, End], Connection] = {}
-    both: tuple[End, End] = ("start", "end")
-    for one in made:
-        for end in both:
-            key = ledger.by_end.get((one.source, end))
-            entry = ledger.entries.get(key) if key else None
-            # a joint of several ends comes along with the member it is named by
-            if entry is not None and entry.connection is not None and (entry.connection.member, entry.connection.end) == (one.source, end):
-                sources[(one.member.id, turned_end(end, one.flipped))] = entry.connection
-    return sources
+    for batch in batches:
+        for connection in sources:
+            if connection.ends and connection.member not in batch:
+                continue  # it comes along with the member it is named by
+            new = renamed(connection, batch, lambda m: length(ledger.project.members[m]))
+            old = ledger.entries.get(ledger.key_of(connection) or "")
+            if old is None or old.connection is None or old.connection.id != connection.id:
+                continue
+            joint = None if new is None else finder.site(new, found)
+            if new is None or joint is None or joint.case != old.joint.case:
+                left += 1
+                continue
+            if joint.ends:
+                new = hung_on(new, joint.ends if new.more else joint.ends[:1])
+            out.append(msgspec.structs.replace(new, id=new_id("c"), settings=handed(connection, old.joint, joint, mirrors)))
+    return out, left
 
 
 def handed(connection: Connection, old: Joint, new: Joint, mirrors: bool) -> dict[str, "bool | int | float | str | tuple[float, ...]"]:
@@ -75,15 +98,42 @@ def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], mirro
     """The connections of members moved in place that must be written otherwise: turned ends, other hands."""
     finder = ledger.finder.beside({key: member for key, (member, _) in changed.items()})
     found = {end: joint for joint in finder.joints(changed) for end in joint.ends}
+    all_ = {m: Moved(m, member) for m, member in ledger.project.members.items()}
+    names = {**all_, **{key: Moved(key, member, flipped) for key, (member, flipped) in changed.items()}}
     out = []
-    for connection in ledger.project.connections.values():
-        if connection.member not in changed:
+    for connection in ledger.hanging(changed):
+        new = renamed(connection, names, lambda m: length(ledger.project.members[m]))
+        if new is None:
             continue
-        end = turned_end(connection.end, changed[connection.member][1])
-        old = ledger.entries.get(ledger.by_end.get((connection.member, connection.end), ""))
-        joint = found.get((connection.member, end))
-        settings = handed(connection, old.joint, joint, mirrors) if old is not None and joint is not None else dict(connection.settings)
-        new = msgspec.structs.replace(connection, end=end, settings=settings)
+        old, joint = ledger.entries.get(ledger.key_of(connection) or ""), finder.site(new, found)
+        if old is not None and joint is not None:
+            new = msgspec.structs.replace(new, settings=handed(connection, old.joint, joint, mirrors))
         if new != connection:
+            out.append(new)
+    return out
+
+
+def on_pieces(ledger: Ledger, m: Member, pieces: Sequence[Member], stations: Sequence[float]) -> list[Connection]:
+    """Connections of a member that was split, hung on the piece they belong to; ``stations`` are where it was split, mm from its start."""
+    bounds = [0.0, *sorted(stations), math.inf]
+
+    def piece(at: float) -> int:
+        return next(i for i, (a, b) in enumerate(zip(bounds, bounds[1:], strict=False)) if a <= at < b or b == math.inf)
+
+    out = []
+    for c in ledger.hanging([m.id]):
+        if c.at is not None:
+            i = piece(c.at)
+            new = msgspec.structs.replace(c, member=pieces[i].id, at=round(c.at - bounds[i], 3))
+        elif c.other:
+            entry = ledger.entries.get(ledger.key_of(c) or "")
+            if entry is None:
+                continue
+            own = axis_frame(m)
+            i = piece(float((entry.joint.frame.o - own.o) @ own.axes[0]))
+            new = msgspec.structs.replace(c, **{"member" if c.member == m.id else "other": pieces[i].id})
+        else:
+            new = hung_on(c, [(pieces[-1].id if (k, e) == (m.id, "end") else k, e) for k, e in c.ends])
+        if new != c:
             out.append(new)
     return out

@@ -56,7 +56,7 @@ class Ledger:
         for m in c.members:
             self._hung.setdefault(m, {})[c.id] = None
 
-    def _on(self, members: Iterable[str]) -> list[Connection]:
+    def hanging(self, members: Iterable[str]) -> list[Connection]:
         """The connections that hang on some members."""
         names = dict.fromkeys(name for m in dict.fromkeys(members) for name in self._hung.get(m, ()))
         return [self.project.connections[name] for name in names]
@@ -93,7 +93,7 @@ class Ledger:
             for m in [*near, *ids]:
                 for key in [*self._claims.get((m, "start"), ()), *self._claims.get((m, "end"), ())]:
                     dropped[key] = self.entries[key]
-            for c in self._on([*near, *ids]):
+            for c in self.hanging([*near, *ids]):
                 if not c.ends and (key := self._placed_key(c)) in self.entries:
                     dropped[key] = self.entries[key]
             found = self._found(near)
@@ -109,7 +109,7 @@ class Ledger:
             self._claim(joint)
         mine = near | set(ids)
         self.lost = {k: v for k, v in self.lost.items() if k in self.project.connections}
-        taken = self._connect(self._on(mine))
+        taken = self._connect(self.hanging(mine))
         keys = set(dropped) | {j.key for j in found} | taken
         met = self._meet(keys | self._beside(dropped.values()))
         out = set()
@@ -138,10 +138,8 @@ class Ledger:
 
     def site(self, c: Connection) -> Joint | None:
         """What a connection's anchor finds in the model; None where there is nothing of the kind."""
-        if c.at is not None:
-            return self.finder.station(c.member, c.at)
-        if c.other:
-            return self.finder.crossing(c.member, c.other) if {c.member, c.other} <= self.finder.index.keys() else None
+        if not c.ends:
+            return self.finder.site(c, {})
         key = self.by_end.get((c.member, c.end))
         known = self.entries[key].joint if key is not None else None
         if not c.more or (known is not None and set(known.ends) >= set(c.ends)):
@@ -277,7 +275,7 @@ class Ledger:
             for key in touched:
                 self.entries[key] = self._open(self.entries[key].joint)
             mine = {m for key in touched for m, _ in self.entries[key].joint.ends} | {m for one in found for m in one.members}
-            taken = self._connect(c for c in self._on(mine) if c.id in names or self.key_of(c) in touched)
+            taken = self._connect(c for c in self.hanging(mine) if c.id in names or self.key_of(c) in touched)
             touched |= taken
         out |= touched | self._meet(touched | beside)
         return out

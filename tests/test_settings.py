@@ -1,19 +1,24 @@
 """Every declared setting: parses what it prints, keeps its limits, and really changes what is built."""
 
+import math
 from typing import Any
 
 import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from sites import SITES
 from test_families import HOUSE, any_settings, foot, on_flange, on_web
 
+from tincleat.catalogue.sections import section
 from tincleat.details.parts import Detail
 from tincleat.errors import BadValue
 from tincleat.families.declare import Setting, check, parse, rule_words, show
 from tincleat.families.registry import FAMILIES, family
 from tincleat.joints.case import Case
-from tincleat.project.entities import HouseRules, RoundRule, Value, inch_house
+from tincleat.joints.find import Finder
+from tincleat.project.entities import HouseRules, Member, RoundRule, Value, inch_house
+from tincleat.project.members import up_of
 
 ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings]
 # some settings only speak when another does: what has to be set beside them to hear them
@@ -26,11 +31,52 @@ BESIDE: dict[str, dict[str, Any]] = {
     "rods_where": {"anchors_x": (90.0, 90.0, 90.0), "anchors_y": (130.0, 130.0)},
     "web_weld": {},
     "concrete": {"pad": True},
+    "stiffeners stands": {"height": 120.0},
+    "end-plate row_past": {"shape": "past both flanges"},
+    "end-plate end_distance": {"shape": "past both flanges"},
+    "end-plate haunch_length": {"haunch_depth": 200.0},
+    "end-plate stiffener_thickness": {"column_stiffeners": "bottom"},
+    "end-plate doubler_thickness": {"doubler": "both sides"},
+    "end-plate pitch": {},
+    "angle-cleats weld_leg": {"to_support": "welded"},
+    "angle-cleats long_leg": {"size": "L 150x100x10"},
+    "angle-cleats bolt": {},
 }
 OTHER: dict[str, Value] = {
     "pitch": (60.0, 60.0), "gauge": (60.0,), "anchors_x": (250.0,), "anchors_y": (250.0,), "bolt": "M16", "bolt_grade": "10.9", "anchor": "M20", "anchor_grade": "8.8",
     "plate_grade": "S355", "hole": "oversize", "row_place": "from the top", "head_side": "on the beam", "sides": "both sides", "notch": "never", "foot_means": "end of column",
+    "end-plate gauge": 120.0, "end-plate shape": "past the top", "column_stiffeners": "top and bottom", "doubler": "near side", "backing": 10.0, "cap": 20.0, "pack": 5.0,
+    "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
+    "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
+    "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
     "rods_where": "at every crossing", "rod_foot": "hooked", "concrete": "C40/50", "vents": 2,
+}  # fmt: skip
+
+
+def case_for(name: str, setting: str) -> Case:
+    """A place at which a family listens to a setting."""
+    site = next(s for s in SITES if s.name == WHERE.get(f"{name} {setting}", WHERE.get(name, "")))
+    members = {f"m{i}": Member(f"m{i}", "", m["role"], section(m["section"]).name, "S355", tuple(m["start"]), tuple(m["end"]), math.radians(m.get("roll_deg", 0.0)),
+                               m.get("cardinal", "centre"), tuple(m.get("offset", (0.0, 0.0))), up=up_of(m["role"])) for i, m in enumerate(site.members)}  # fmt: skip
+    finder = Finder(members)
+    (number, where), *more = site.at
+    if where.startswith("@"):
+        found = finder.station(f"m{number}", float(where[1:]))
+    elif where.startswith("over"):
+        found = finder.crossing(f"m{number}", f"m{where[5:]}")
+    elif more:
+        found = finder.shared([(f"m{i}", end) for i, end in site.at])  # type: ignore[misc]
+    else:
+        found = next(j for j in finder.joints() if (f"m{number}", where) in j.ends)
+    assert found is not None
+    return found.case
+
+
+WHERE = {
+    "base-plate": "base UC 203x203x46 {}", "fin-plate": "fin UB 203x133x25 flush", "angle-cleats": "cleats UB 203x133x25 flush",
+    "end-plate": "end plate IPE 300 flush 0 0", "end-plate cap": "knee 9", "bracing-gusset": "gusset L 80x80x8 0 at 45 on 0", "bracing-gusset overlap": "gusset CHS 88.9x5 0 at 45 on 0",
+    "bracing-gusset tube_weld": "gusset CHS 88.9x5 0 at 45 on 0", "bracing-gusset side": "gusset FL 80x10 0 at 45 on 0", "bracing-gusset snipe": "gusset in a corner",
+    "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip
 
 
@@ -42,17 +88,18 @@ def bare(detail: Detail) -> Detail:
 @pytest.mark.parametrize(("name", "setting"), ALL, ids=[f"{n}-{s.name}" for n, s in ALL])
 def test_every_setting_does_something(name: str, setting: Setting) -> None:
     """No control that does nothing: another value makes another detail."""
-    case: Case = foot("UC 254x254x73") if name == "base-plate" else on_web("UB 254x146x31", "UB 356x171x51", 7.4, (355.0 - 251.4) / 2)
-    beside = BESIDE.get(setting.name, {})
+    beside = BESIDE.get(f"{name} {setting.name}", BESIDE.get(setting.name, {}))
+    case = case_for(name, setting.name)
     typed = family(name)
     before = typed.detail(case, typed.checked({k: v for k, v in beside.items() if k != setting.name}, HOUSE), HOUSE)
     value: Value
-    if setting.name in OTHER:
-        value = OTHER[setting.name]
+    if (other := OTHER.get(f"{name} {setting.name}", OTHER.get(setting.name))) is not None:
+        value = other
     elif setting.kind == "flag":
         value = not before.number(setting.name).value
     else:
-        now = before.number(setting.name).value if setting.name != "bolt_length" else 45.0
+        known = {n.name: n.value for n in before.numbers}
+        now = known.get(setting.name, 45.0) if setting.name != "bolt_length" else 45.0
         value = min(setting.high, max(setting.low, float(now or 0) + 13.0))  # type: ignore[arg-type]
     after = typed.detail(case, typed.checked({**beside, setting.name: value}, HOUSE), HOUSE)
     assert bare(after) != bare(before), f"{setting.label} = {value} changes nothing"

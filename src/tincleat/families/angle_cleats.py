@@ -119,8 +119,10 @@ def build(case: Case, given: Given) -> Detail:
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0
     gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))
-    zones = [_zone(e, gauge + edge) for e in ends]
-    zone = (max(low for low, _ in zones), min(high for _, high in zones))
+    zones = [_zone(e, on_beam) for e in ends]
+    leg = given.rounded("weld_leg", min(0.7 * t, t - (1.5875 if house.inch else 2.0)), "weld leg")
+    room = 0.0 if given.value("to_beam") == "bolted" else 1.2 * leg  # fillets at a cleat's ends stay off the roots
+    zone = (max(low for low, _ in zones) + room, min(high for _, high in zones) - room)
     rows, raw = web_rows(given, first.end, bolt, end, t, zone)
     length = given.rounded("length", raw, "plate length")
     if not given.has("length") and raw <= zone[1] - zone[0] + 1e-6 < length:
@@ -128,7 +130,6 @@ def build(case: Case, given: Given) -> Detail:
     middle = (rows[0] + rows[-1]) / 2
     sides = {"near side": (-1.0,), "far side": (1.0,), "both sides": (-1.0, 1.0)}[str(given.value("sides"))]
     centres = _centres(case, given, first, edge, on_support)
-    leg = given.rounded("weld_leg", min(0.7 * t, t - (1.5875 if house.inch else 2.0)), "weld leg")
     site = str(given.value("bolt_grade"))
     bolted = {"beam": given.value("to_beam") == "bolted", "support": given.value("to_support") == "bolted"}
 

@@ -192,8 +192,14 @@ def build(case: Case, given: Given) -> Detail:
         cuts.append(EndCut(x.number, _in(x.at(start)), (float(x.along[0]), 0.0, float(x.along[1]))))
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
         reaches.append(end)
-    points += _feet(points, case, steel)
+    feet = _feet(points, case, steel)
+    points += [p for some in feet for p in some]
+    # where a column and a beam meet the plate fills their corner
+    points += [np.array([c[0], b[1]]) for (_, m), one in zip(carriers, feet, strict=True) for (_, o), two in zip(carriers, feet, strict=True)
+               if m.role.startswith("column") and o.role.startswith("beam") for c in one for b in two]  # fmt: skip
     outline = plate_round(np.array(points), steel, np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0), float(given.value("snipe")))
+    if len(braces) == 1 and braces[0].how == "bolted" and house.exposed:
+        outline = outline.intersection(_strip(braces[0], rules_of(house).edge_greatest(min(t, braces[0].member.shape.tw)).value - 1.0))
     edges = standing(outline, steel, max(2 * leg, 20.0)) if not outline.is_empty else []
     if not edges:
         raise NoFit(f"the plate would not stand on {carriers[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")
@@ -243,10 +249,22 @@ def _clear_of(x: _Brace, body: Polygon, clear: float) -> float:
     return max(float(np.asarray(p) @ x.along) - foot for p in shapely.get_coordinates(met)) + clear
 
 
-def _feet(points: list[Array], case: Case, steel: list[Polygon]) -> list[Array]:
-    """Where the plate stands: its corners carried square onto columns (level) and beams (plumb)."""
-    out: list[Array] = []
+def _strip(x: _Brace, reach: float) -> Polygon:
+    """The plane as far as ``reach`` mm to either side of a brace's bolts."""
+    return Polygon([_at2(x, s, x.line + w) for s, w in ((-3000.0, -reach), (3000.0, -reach), (3000.0, reach), (-3000.0, reach))])
+
+
+def _at2(x: _Brace, s: float, w: float) -> tuple[float, float]:
+    a, b = x.at(s, w).tolist()
+    return (a, b)
+
+
+def _feet(points: list[Array], case: Case, steel: list[Polygon]) -> list[list[Array]]:
+    """Where the plate stands on each carrier: its corners carried square onto columns (level) and beams (plumb)."""
+    every: list[list[Array]] = []
     for (_, m), body in zip(_carriers(case), steel, strict=True):
+        out: list[Array] = []
+        every.append(out)
         across = np.array([m.frame.x[0], m.frame.x[2]])
         normal = np.array([-across[1], across[0]]) / max(float(np.hypot(*across)), 1e-9)
         middle = np.array([m.frame.origin[0], m.frame.origin[2]])
@@ -258,7 +276,7 @@ def _feet(points: list[Array], case: Case, steel: list[Polygon]) -> list[Array]:
                 hits = shapely.get_coordinates(met)
                 near = hits[np.argmin(np.hypot(*(hits - p).T))]
                 out.append(near - normal * math.copysign(1.0, off) * 2.0)
-    return out
+    return every
 
 
 def _slot(x: _Brace, t: float, start: float, length: float) -> Notch:

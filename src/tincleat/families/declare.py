@@ -48,11 +48,16 @@ def other_hand(settings: "Sequence[Setting]", values: Mapping[str, Value]) -> di
     out = dict(values)
     for s in settings:
         value = out.get(s.name)
+        if value is None and s.kind == "choice" and isinstance(s.default, str):
+            value = s.default  # what nobody typed has a hand too
         if not s.handed or value is None:
             continue
         if s.kind == "choice":
             first, second = s.choices[:2]
-            out[s.name] = {first: second, second: first}.get(str(value), value)
+            if value in (first, second):
+                out[s.name] = second if value == first else first
+                if out[s.name] == s.default:
+                    del out[s.name]
         else:
             out[s.name] = -float(value) + 0.0  # type: ignore[arg-type]
     return out

@@ -55,7 +55,7 @@ SETTINGS = (
     Setting("haunch_length", "Haunch length", "length", "Haunch", None, "Along the beam.", 100, 6000),
     Setting("column_stiffeners", "Column stiffeners", "choice", "Column", None, "Plates in the column at the level of the beam's flanges.", choices=("none", "bottom", "top and bottom")),
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
-    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("none", "one side", "both sides"), handed=True),
+    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
     Setting("backing", "Backing plates", "length", "Column", 0.0, "Thickness of plates behind the column's flange, under the bolts; 0 is none.", 0, 40),
     Setting("cap", "Cap plate", "length", "Column", None, "Thickness of the plate on a column's head at a knee; 0 is none.", 0, 50),
@@ -152,6 +152,10 @@ def _plane(case: Case) -> _Plane:
         p = np.zeros(3)
     z = np.array(first.frame.z) * (1.0 if first.frame.z[2] >= 0 else -1.0)
     v = unit(z - n * float(z @ n))
+    if case.kind in FACED:  # square to what it is bolted to: on a skew and a slope at once the beam's depth leans a little
+        along = np.array(case.members[1].frame.x)
+        line = along if abs(float(along @ v)) > 0.7 else np.cross(n, along)
+        v = line * math.copysign(1.0, float(line @ v)) if abs(float(line @ v)) > 0.95 else v
     # where the beam's middle line meets the face
     x = np.array(first.frame.x)
     p = first.frame.o + x * float(n @ (p - first.frame.o)) / float(n @ x)
@@ -171,6 +175,10 @@ def build(case: Case, given: Given) -> Detail:
     t = float(given.worked_out("thickness", stocked))
     pack = float(given.value("pack")) if case.kind in FACED else 0.0
     leg_f = given.rounded("flange_weld", max(0.7 * first.shape.tf, 5.0 if not inch else 4.7625), "weld leg")
+    short = first.shape.b / 2 - first.shape.tw / 2 - first.shape.r1
+    longest = down(short / 8 / 0.77, 1.5875 if inch else 1.0)  # of which a run is long enough to count: 6 a and a at each end
+    if house.rule_set == "EN" and leg_f > longest and not given.has("flange_weld"):
+        leg_f = float(given.fitted("flange_weld", max(longest, 4.0), f"the flange is welded along {short:.0f} mm inside"))
     leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, 4.5 if not inch else 4.7625), "weld leg")
     beams = [_Beam(0, first, 1.0, plane.point + plane.n * (pack + t), plane)]
     if case.kind in PAIRED:
@@ -446,8 +454,10 @@ def _doublers(given: Given, made: _Made, column: CaseMember, span: list[float], 
     high = down(shape.h - 2 * shape.root, 5.0) / 2
     x0, x1 = span[0] + clear, span[1] - clear
     leg = min(leg, t)
-    for side in (1.0,) if given.value("doubler") == "one side" else (-1.0, 1.0):
-        name = "web plate" if given.value("doubler") == "one side" else "web plate " + ("near" if side < 0 else "far")
+    way = 1.0 if f.y[1] > 0 else -1.0
+    wanted = {"near side": (-way,), "far side": (way,), "both sides": (-1.0, 1.0)}[str(given.value("doubler"))]
+    for side in wanted:
+        name = "web plate" if len(wanted) == 1 else "web plate " + ("near" if side * way < 0 else "far")
         frame = f.at(Frame((0.0, side * (shape.tw / 2 + (0.0 if side < 0 else t)), 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)))
         made.plates.append(Plate(name, Outline.rectangle(x0, -high, x1, high), t, frame, str(given.value("grade")), (), ("", "")))
         y = side * shape.tw / 2

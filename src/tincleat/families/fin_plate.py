@@ -122,7 +122,7 @@ def build(case: Case, given: Given) -> Detail:
         holes = tuple(Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines)  # type: ignore[arg-type]
         trims = (EndCut(0, vec(frame.to_local(sizes.point[None])[0]), vec(frame.unturn(n))),) if bevel else ()
         plates.append(Plate(name, outline, thickness, frame, grade, holes, trims=trims))
-        welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom, top), inner, outer, leg, site)
+        welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom, top), inner, outer, leg, site)[len(faces) - 1 :]
 
     towards = -faces[0] * (1 if given.value("head_side") == "on the plate" else -1)
     points = tuple((x, at, z) for z in rows for x in lines)
@@ -175,7 +175,7 @@ def _plate_height(given: Given, raw: float, sizes: BeamEnd) -> float:
 
 
 def _welds(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:
-    """A fillet on each face of the plate along the support."""
+    """A fillet on each face of the plate along the support, that on the web's side first: between two plates nobody gets at it."""
     out = []
     n = sizes.normal
     for which, y, side in (("inner", inner, -np.sign(outer - inner)), ("outer", outer, np.sign(outer - inner))):

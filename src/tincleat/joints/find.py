@@ -379,9 +379,9 @@ class Finder:
         _, rise = self._local(key, own, point.origin)
         point = own.moved(x=at, z=rise)
         best: tuple[Case, bool, Frame] | None = None
-        ways = [point]
-        if section(member.section).symmetric:
-            ways.append(Frame(point.origin, vec(-np.array(point.x)), point.z))
+        # its depth seen upward where it may be, and either way along it: which is settled by the shape, not by how it was drawn
+        z = vec(np.array(point.z) * (-1.0 if point.z[2] < -1e-6 else 1.0))
+        ways = [Frame(point.origin, point.x, z), Frame(point.origin, vec(-np.array(point.x)), z)]
         for frame in ways:
             case, mirrored = make_case("station", frame, [self._steel(key, frame, "member")])
             if best is None or order(case) < order(best[0]):

@@ -22,6 +22,14 @@ def drilled(
     for p in points:
         hole = MemberHole(number, "", vec(np.asarray(p, dtype=float)), vec(np.asarray(axis, dtype=float)), width, length, vec(np.asarray(along, dtype=float)))
         own = named(Cuts((), (), (hole,)).seen_from(member.frame), member.shape).holes
-        if own and own[0].element:
-            out.append(MemberHole(number, own[0].element, hole.point, hole.axis, width, length, hole.along))
+        element = next((e for e in member.shape.elements if own and e.name == own[0].element), None)
+        if element is None:
+            continue
+        # the point lies in the element's middle plane, wherever along its axis the bolt was given
+        k = 1 if element.normal == "y" else 2
+        local, way = np.array(own[0].point), np.array(own[0].axis)
+        if abs(way[k]) > 1e-6:
+            local = local + way * (element.at - local[k]) / way[k]
+        point = vec(member.frame.to_world(local[None])[0])
+        out.append(MemberHole(number, element.name, point, hole.axis, width, length, hole.along))
     return tuple(out)

@@ -251,7 +251,7 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
         near = np.where(np.isfinite(near), near, -1.0)
         spot = int(near.argmax())
         worst = float(near[spot])
-        if worst >= 0:
+        if worst >= 0 and np.isfinite(rules.spacing_greatest(t).value):
             words_ = f"{group.size} bolts {words}; thinner outer ply {t:g} mm, exposed to weather"
             yield at_most(
                 "spacing-greatest", "Greatest bolt spacing", rules.spacing_greatest(t), f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_

@@ -1,5 +1,6 @@
 """The limits of each standard, with their clauses.  A third rule set is one more class in ``RULE_SETS``."""
 
+import math
 from functools import cache
 from typing import Protocol
 
@@ -67,6 +68,9 @@ class RuleSet(Protocol):
         """Thinnest part that may be welded under the rules."""
 
 
+THIN = 3.0  # mm under which a ply is cold formed and EN 1993-1-3 rules its bolts
+
+
 class En:
     """EN 1993-1-8 table 3.3 and chapter 4."""
 
@@ -101,6 +105,8 @@ class En:
         return Limit(1.2 * hole.width, "EN 1993-1-8 table 3.3, e1, e2 ≥ 1.2 d0")
 
     def edge_greatest(self, t: float) -> Limit:
+        if t < THIN:
+            return Limit(math.inf, "EN 1993-1-3 table 8.4")
         return Limit(4 * t + 40, "EN 1993-1-8 table 3.3, e ≤ 4t + 40 mm, t of the thinner outer ply")
 
     def spacing_least(self, bolt: BoltSize, hole: Hole, along: bool) -> Limit:
@@ -112,6 +118,8 @@ class En:
         return Limit(2.4 * hole.width, "EN 1993-1-8 table 3.3 note 5, L ≥ 2.4 d0")
 
     def spacing_greatest(self, t: float) -> Limit:
+        if t < THIN:  # cold formed: EN 1993-1-3 table 8.4 sets least spacings only
+            return Limit(math.inf, "EN 1993-1-3 table 8.4")
         return Limit(min(14 * t, 200.0), "EN 1993-1-8 table 3.3, p ≤ min(14t, 200 mm)")
 
     def fillet_least(self, thinner: float) -> tuple[str, Limit]:

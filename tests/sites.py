@@ -1,0 +1,170 @@
+"""A table of places to join: kinds, sections, skews, slopes, rolls, hands and units, for every family.
+
+Each site stands by itself; ``at`` names the member's number and end, a station on it, or the member it lies over.
+``breaks`` are rules that are known to be broken there with default settings, and why.
+"""
+
+import math
+from dataclasses import dataclass, field
+from typing import Any
+
+Members = list[dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Site:
+    """Members, the family to place, where, with what typed, in which units, and rules it may break."""
+
+    name: str
+    members: Members
+    family: str
+    at: tuple[tuple[int, str], ...]
+    typed: dict[str, Any] = field(default_factory=dict)
+    inch: bool = False
+    breaks: frozenset[str] = frozenset()
+
+
+def column(section: str, roll: float = 0.0, height: float = 6000.0) -> dict[str, Any]:
+    return {"section": section, "role": "column", "start": [0, 0, 0], "end": [0, 0, height], "roll_deg": roll}
+
+
+def beam(section: str, skew: float = 0.0, slope: float = 0.0, dz: float = 0.0, flipped: bool = False, **more: Any) -> dict[str, Any]:
+    a, t = math.radians(skew), math.radians(slope)
+    far = [4000 * math.cos(a) * math.cos(t), 4000 * math.sin(a) * math.cos(t), 3000 + dz + 4000 * math.sin(t)]
+    near = [0, 0, 3000 + dz]
+    return {"section": section, "role": "beam", "start": near if flipped else far, "end": far if flipped else near, **more}
+
+
+def girder(section: str) -> dict[str, Any]:
+    return {"section": section, "role": "beam", "start": [-4000, 0, 3000], "end": [4000, 0, 3000]}
+
+
+def rafter(section: str, slope: float, side: float = 1.0, x0: float = 0.0, run: float = 7000.0) -> dict[str, Any]:
+    rise = run * math.tan(math.radians(slope))
+    return {"section": section, "role": "rafter", "start": [x0, 0, 6000], "end": [x0 + side * run, 0, 6000 + rise]}
+
+
+def brace(section: str, angle: float, z0: float = 3000.0, x0: float = 0.0, side: float = 1.0, roll: float = 0.0) -> dict[str, Any]:
+    t = math.radians(angle)
+    return {"section": section, "role": "brace", "start": [x0, 0, z0], "end": [x0 + side * 3000 * math.cos(t), 0, z0 + 3000 * math.sin(t)], "roll_deg": roll}
+
+
+END = ((1, "end"),)
+SLOPED = frozenset({"edge-greatest", "spacing-greatest"})  # a sloping end leaves the lowest bolts far from it; rows stay square to the beam
+
+
+def _fin() -> list[Site]:
+    out = []
+    for section in ("IPE 200", "IPE 300", "UB 305x165x40", "UB 457x191x67", "HEA 240"):
+        for skew in (-40, -20, 0, 12, 31):
+            for slope in (0, 12, -20):
+                breaks = SLOPED if slope else frozenset()
+                out.append(Site(f"fin {section} skew {skew} slope {slope}", [column("HEB 300"), beam(section, skew, slope)], "fin-plate", END, breaks=breaks))
+    for section in ("IPE 200", "UB 203x133x25", "UB 305x165x40"):
+        for skew in (0, 20, -25):
+            out.append(Site(f"fin {section} column web skew {skew}", [column("HEB 300", 90), beam(section, skew)], "fin-plate", END))
+    for support in ("UB 457x191x67", "HEB 300", "IPN 300", "PFC 300x100x46", "UPN 300"):
+        for section in ("IPE 200", "UB 203x133x25", "IPE 220"):
+            for skew in (90, -90, 70):
+                for slope in (0, 6):
+                    breaks = SLOPED if slope else frozenset()
+                    out.append(Site(f"fin {section} on {support} skew {skew} slope {slope}", [girder(support), beam(section, skew, slope, 40)], "fin-plate", END, breaks=breaks))
+    out.append(Site("fin UB 203x133x25 flush", [girder("UB 305x165x40"), beam("UB 203x133x25", 90, 0, 50)], "fin-plate", END))
+    for sides in ("far side", "both sides"):
+        out.append(Site(f"fin {sides}", [column("UC 203x203x60"), beam("UB 305x165x46", flipped=True)], "fin-plate", ((1, "start"),), {"sides": sides}))
+    out.append(Site("fin on a square tube", [column("SHS 200x200x8"), beam("IPE 240")], "fin-plate", END))
+    out.append(Site("fin channel beam", [column("HEB 300"), beam("PFC 200x75x23")], "fin-plate", END))
+    out.append(Site("fin offset beam", [column("HEB 300", 90), beam("IPE 200", offset=[60, 0])], "fin-plate", END))
+    for section in ("W10X22", "W14X22", "W16X36", "W21X44"):
+        out.append(Site(f"fin {section} inch", [column("W12X65"), beam(section)], "fin-plate", END, inch=True))
+        out.append(Site(f"fin {section} on a girder, inch", [girder("W24X55"), beam(section, 90, 0, 20)], "fin-plate", END, inch=True))
+    return out
+
+
+def _cleats() -> list[Site]:
+    out = []
+    for section in ("IPE 200", "IPE 300", "UB 305x165x40", "UB 457x191x67"):
+        for slope in (0, 10, -15):
+            for typed in ({}, {"sides": "near side"}, {"to_beam": "welded"}, {"to_support": "welded"}):
+                breaks = SLOPED if slope else frozenset()
+                out.append(Site(f"cleats {section} slope {slope} {typed}", [column("HEB 300"), beam(section, 0, slope)], "angle-cleats", END, typed, breaks=breaks))
+    for support in ("UB 457x191x67", "IPE 400"):
+        for section in ("IPE 200", "UB 203x133x25"):
+            out.append(Site(f"cleats {section} on {support}", [girder(support), beam(section, 90, 0, 40)], "angle-cleats", END))
+            members = [girder(support), beam(section, 90, 0, 40), beam("IPE 240", -90, 0, 40)]
+            out.append(Site(f"cleats {section} both sides of {support}", members, "angle-cleats", ((1, "end"), (2, "end"))))
+    out.append(Site("cleats UB 203x133x25 flush", [girder("UB 305x165x40"), beam("UB 203x133x25", 90, 0, 50)], "angle-cleats", END))
+    out.append(Site("cleats column web", [column("HEB 300", 90), beam("IPE 300")], "angle-cleats", END))
+    for section in ("W14X22", "W16X36"):
+        out.append(Site(f"cleats {section} inch", [column("W12X65"), beam(section)], "angle-cleats", END, inch=True))
+    return out
+
+
+def _end_plates() -> list[Site]:
+    out = []
+    for section in ("IPE 240", "IPE 300", "UB 305x165x46"):
+        for form in ("flush", "past the top", "past both flanges"):
+            for skew, slope in ((0, 0), (0, 8), (8, 0), (-8, -8)):
+                out.append(Site(f"end plate {section} {form} {skew} {slope}", [column("HEB 300"), beam(section, skew, slope)], "end-plate", END, {"shape": form}))
+        out.append(Site(f"end plate {section} partial", [column("HEB 300", 90), beam(section)], "end-plate", END))
+        out.append(Site(f"end plate {section} on a girder", [girder("UB 533x210x92"), beam(section, 90, 0, 60)], "end-plate", END))
+    whole = {"column_stiffeners": "top and bottom", "doubler": "both sides", "backing": 10.0, "pack": 5.0}
+    out.append(Site("end plate with all of the column's plates", [column("HEB 300"), beam("IPE 300")], "end-plate", END, whole))
+    out.append(Site("end plate over a haunch", [column("HEB 300"), beam("IPE 300")], "end-plate", END, {"haunch_depth": 200.0}))
+    for slope in (4, 9, 17):
+        members = [column("UB 406x178x60"), rafter("UB 356x171x45", slope)]
+        out.append(Site(f"knee {slope}", members, "end-plate", ((1, "start"),)))
+        pair = [rafter("UB 356x171x45", slope), rafter("UB 356x171x45", slope, -1.0, 14000.0)]
+        out.append(Site(f"apex {slope}", pair, "end-plate", ((0, "end"),)))
+        out.append(Site(f"apex {slope} with a haunch", pair, "end-plate", ((0, "end"),), {"haunch_depth": 200.0}))
+    two = [{**girder("IPE 300"), "end": [0, 0, 3000]}, {**girder("IPE 300"), "start": [0, 0, 3000]}]
+    out.append(Site("splice", two, "end-plate", ((0, "end"),)))
+    for section in ("W14X22", "W16X36"):
+        out.append(Site(f"end plate {section} inch", [column("W12X65"), beam(section)], "end-plate", END, {"shape": "past both flanges"}, inch=True))
+    return out
+
+
+def _gussets() -> list[Site]:
+    out = []
+    for section, roll in (("CHS 88.9x5", 0), ("SHS 80x80x5", 0), ("L 80x80x8", 0), ("L 80x80x8", 90), ("FL 80x10", 0), ("CHS 139.7x6.3", 0)):
+        for angle in (30, 45, 60, -40):
+            for turn in (0, 90):
+                out.append(Site(f"gusset {section} {roll} at {angle} on {turn}", [column("UC 203x203x46", turn), brace(section, angle, roll=roll)], "bracing-gusset", ((1, "start"),)))
+    two = [column("UC 203x203x46"), brace("CHS 88.9x5", 40), brace("CHS 88.9x5", -40)]
+    out.append(Site("gusset for two on a column", two, "bracing-gusset", ((1, "start"), (2, "start"))))
+    under = [girder("UB 305x165x40"), brace("CHS 88.9x5", -45), brace("CHS 88.9x5", -45, side=-1.0)]
+    out.append(Site("gusset under a beam", under, "bracing-gusset", ((1, "start"), (2, "start"))))
+    corner = [column("UC 203x203x46"), {**girder("UB 305x165x40"), "start": [0, 0, 3000]}, brace("CHS 88.9x5", -45)]
+    out.append(Site("gusset in a corner", corner, "bracing-gusset", ((2, "start"),)))
+    out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
+    return out
+
+
+def _others() -> list[Site]:
+    out = []
+    for section in ("IPE 300", "HEB 200", "IPN 300", "UB 457x191x67", "PFC 300x100x46", "UPN 200"):
+        for typed in ({}, {"row": [200.0, 150.0]}, {"height": 80.0}, {"height": 80.0, "stands": "on the bottom flange"}):
+            out.append(Site(f"stiffeners {section} {typed}", [girder(section)], "stiffeners", ((0, "@2500"),), typed))
+    out.append(Site("stiffeners inch", [girder("W16X36")], "stiffeners", ((0, "@100"),), inch=True))
+    for section in ("PFC 150x75x18", "UPN 160", "Z 200x65x20x2.5"):
+        for slope in (0, 12):
+            t = math.radians(slope)
+            way, out_of = (0.0, math.cos(t), math.sin(t)), (0.0, -math.sin(t), math.cos(t))
+            under = {"section": "UB 356x171x45", "role": "rafter", "start": [-4000 * v for v in way], "end": [4000 * v for v in way]}
+
+            def purlin(x0: float, x1: float, s: str = section, n: tuple[float, float, float] = out_of, roll: float = slope) -> dict[str, Any]:
+                a, b = ([x, n[1] * 175.7, n[2] * 175.7] for x in (x0, x1))
+                return {"section": s, "role": "purlin", "start": a, "end": b, "cardinal": "bottom", "roll_deg": roll}
+
+            out.append(Site(f"purlin {section} over {slope}", [under, purlin(-4000, 4000)], "purlin-cleat", ((1, "over 0"),)))
+            out.append(Site(f"purlin {section} ends {slope}", [under, purlin(0, 4000)], "purlin-cleat", ((1, "start"),)))
+            out.append(Site(f"purlins {section} meet {slope}", [under, purlin(-4000, 0), purlin(0, 4000)], "purlin-cleat", ((1, "end"),)))
+    for section in ("HEB 300", "UC 203x203x46", "UB 406x178x60", "IPN 300", "UC 356x406x634", "SHS 150x150x8", "CHS 168.3x6.3", "UPN 200", "PFC 200x75x23"):
+        for typed in ({}, {"key_depth": 80.0, "vents": 2}):
+            out.append(Site(f"base {section} {typed}", [column(section)], "base-plate", ((0, "start"),), typed))
+    for section in ("W8X31", "W14X90", "HSS6X6X1/4"):
+        out.append(Site(f"base {section} inch", [column(section)], "base-plate", ((0, "start"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others()]

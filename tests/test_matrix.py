@@ -1,0 +1,132 @@
+"""Every family at hundreds of places, held to exact solids: nothing inside anything, bolts through their plies, welds on their
+parts, and the same detail wherever the place is turned to or mirrored.
+
+The overlaps are worked out here from fine meshes by the solids library itself, not by the rule that looks for clashes.
+"""
+
+import itertools
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import manifold3d
+import numpy as np
+import pytest
+from sites import SITES, Site
+
+from tincleat.commands.desk import Desk
+from tincleat.details.bodies import Body, bodies
+from tincleat.errors import TinCleatError
+from tincleat.project.entities import HouseRules, inch_house
+
+FAR = 60000.0  # mm from site to site
+SHARED = 1.0  # mm³ that two bodies may share
+
+
+class Yard:
+    """All sites in one project, with a copy of each that is turned and moved and one that is mirrored."""
+
+    def __init__(self, path: Path, house: HouseRules, sites: list[Site]) -> None:
+        self.desk = Desk.create(path, house)
+        members: list[dict[str, Any]] = []
+        first: list[int] = []
+        for n, site in enumerate(sites):
+            first.append(len(members))
+            shift = np.array([0.0, FAR * n, 0.0])
+            members += [{**m, "start": (np.array(m["start"]) + shift).tolist(), "end": (np.array(m["end"]) + shift).tolist()} for m in site.members]
+        self.desk.run("add-members", members=members)
+        ids = list(self.desk.project.members)
+        self.refused: dict[str, str] = {}
+        self.made: dict[str, list[str]] = {}
+        for site, start in zip(sites, first, strict=True):
+            names = []
+            for number, where in site.at:
+                key = ids[start + number]
+                names.append(f"{key}{where}" if where.startswith("@") else f"{key} over {ids[start + int(where[5:])]}" if where.startswith("over") else f"{key}.{where}")
+            before = set(self.desk.project.connections)
+            try:
+                self.desk.run("place-connection", family=site.family, at=names, settings=site.typed)
+            except TinCleatError as error:
+                self.refused[site.name] = str(error)
+                continue
+            (made,) = set(self.desk.project.connections) - before
+            mine = ids[start : start + len(site.members)]
+            self.desk.run("rotate-members", ids=mine, about=[FAR * 2, FAR * first.index(start), 0], angle_deg=37.0, copy=True)
+            self.desk.run("mirror-members", ids=mine, line=[[-FAR * 3, 0, 0], [-FAR * 3, 1, 0]])
+            self.made[site.name] = [made, *sorted(set(self.desk.project.connections) - before - {made}, key=lambda c: (len(c), c))]
+
+
+@pytest.fixture(scope="module")
+def yards(tmp_path_factory: pytest.TempPathFactory) -> dict[bool, Yard]:
+    path = tmp_path_factory.mktemp("yard")
+    return {inch: Yard(path / f"{inch}.tincleat", inch_house("") if inch else HouseRules(), [s for s in SITES if s.inch is inch]) for inch in (False, True)}
+
+
+def solid(body: Body) -> "manifold3d.Manifold":
+    return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(body.mesh.points), tri_verts=body.mesh.triangles.astype(np.uint64)))
+
+
+def shared(found: list[Body]) -> Iterator[tuple[str, str, float]]:
+    """Every two bodies with the volume they share: welds with each other, what is cast in concrete, and
+    members that the place does not settle apart."""
+    solids: dict[int, Any] = {}
+    for a, b in itertools.combinations(found, 2):
+        if "concrete" in (a.kind, b.kind) or (a.kind == b.kind == "weld") or {a.name, b.name} == {"column", "beam 1"} or (a.name == b.name and {a.kind, b.kind} == {"head", "shank"}):
+            continue
+        (a0, a1), (b0, b1) = a.box, b.box
+        if (a0 < b1 - 0.01).all() and (b0 < a1 - 0.01).all():
+            for x in (a, b):
+                if id(x) not in solids:
+                    solids[id(x)] = solid(x)
+            yield f"{a.kind} {a.name}", f"{b.kind} {b.name}", float((solids[id(a)] ^ solids[id(b)]).volume())
+
+
+def test_there_are_sites_enough() -> None:
+    assert len(SITES) >= 300 and len({s.name for s in SITES}) == len(SITES)
+    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat"}
+
+
+@pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
+def test_nothing_is_wrong_with_it(yards: dict[bool, Yard], site: Site) -> None:
+    yard = yards[site.inch]
+    assert site.name not in yard.refused, yard.refused[site.name]
+    entries = [yard.desk.ledger.entry_of(c) for c in yard.made[site.name]]
+    entry = entries[0]
+    assert entry.made is not None, entry.problem
+    found = list(bodies(entry.made.assembled, 8, drilled=True, reach=1500.0))
+    bad = [(a, b, round(v, 1)) for a, b, v in shared(found) if v > SHARED]
+    assert not bad, bad
+    for f in entry.made.assembled.fitted:
+        assert len(f.plies) >= 2 and all(p.hole is not None for p in f.plies)
+    levels = {f.rule for f in entry.findings if f.level == "breach"}
+    assert levels <= site.breaks, [(f.rule, f.part, f.actual, f.required) for f in entry.findings if f.level == "breach"]
+    # turned about the plumb line and mirrored it is the same detail, and lies where it has to
+    assert len(entries) == 3, "a copy did not bring its connection along"
+    points = world(entry)
+    about = np.array([FAR * 2, entry_row(yard, site) * FAR, 0.0])
+    c, s = np.cos(np.radians(37.0)), np.sin(np.radians(37.0))
+    turned = (points - about) @ np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]]) + about
+    mirrored = points * (-1, 1, 1) + (-FAR * 6, 0, 0)
+    for other, expected in ((entries[1], turned), (entries[2], mirrored)):
+        assert other.joint.case == entry.joint.case
+        assert same(world(other), expected)
+
+
+def entry_row(yard: Yard, site: Site) -> int:
+    return [s for s in SITES if s.inch is site.inch].index(site)
+
+
+def world(entry: Any) -> np.ndarray:
+    """Corners of plates, pieces and welds and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
+    found = [b.mesh.points for b in bodies(entry.made.assembled, 1, reach=1.0) if b.kind in ("plate", "piece", "weld")]
+    found += [np.array([f.point for f in entry.made.assembled.fitted]).reshape(-1, 3)]
+    return entry.joint.frame.to_world(np.concatenate(found))
+
+
+def same(a: np.ndarray, b: np.ndarray) -> bool:
+    """Whether two clouds of points lie on each other, to a tenth of a millimetre."""
+    if len(a) != len(b):
+        return False
+    from scipy.spatial import cKDTree
+
+    return bool(cKDTree(a).query(b)[0].max() < 0.1 and cKDTree(b).query(a)[0].max() < 0.1)

@@ -46,6 +46,15 @@ def crossed_rows(a: Array, b: Array) -> Array:
     return out
 
 
+def _of_length_one(v: Vec3) -> Vec3:
+    """:func:`unit` of plain numbers."""
+    a, b, c = v
+    length = math.sqrt(a * a + b * b + c * c)
+    if not math.isfinite(length) or length < 1e-12:
+        raise BadValue("a direction has no length")
+    return (a / length, b / length, c / length)
+
+
 @dataclass(frozen=True)
 class Frame:
     """An origin (mm) with three unit axes, right-handed; ``y`` follows from ``x`` and ``z``.
@@ -61,10 +70,10 @@ class Frame:
     @staticmethod
     def of(origin: "Array | Vec3", x: "Array | Vec3", z: "Array | Vec3") -> "Frame":
         """A frame from an origin, the x direction, and a z direction that is squared up to x; raises BadValue if parallel."""
-        ex = unit(x)
-        ez = np.asarray(z, dtype=np.float64)
-        ez = unit(ez - ex * float(ez @ ex))
-        return Frame(vec(origin), vec(ex), vec(ez))
+        a, b, c = _of_length_one(vec(x))
+        d, e, f = vec(z)
+        along = d * a + e * b + f * c
+        return Frame(vec(origin), (a, b, c), _of_length_one((d - along * a, e - along * b, f - along * c)))
 
     @cached_property
     def axes(self) -> Array:
@@ -75,7 +84,8 @@ class Frame:
     @cached_property
     def y(self) -> Vec3:
         """The y axis."""
-        return vec(self.axes[1])
+        (a, b, c), (d, e, f) = self.z, self.x
+        return (b * f - c * e, c * d - a * f, a * e - b * d)
 
     @cached_property
     def o(self) -> Array:
@@ -98,17 +108,35 @@ class Frame:
         """Outer direction(s) in this frame (no shift)."""
         return np.asarray(directions, dtype=np.float64) @ self.axes.T
 
+    @cached_property
+    def _rows(self) -> tuple[Vec3, Vec3, Vec3]:
+        """x, y and z as plain numbers: for single vectors that is several times faster than arrays."""
+        return (self.x, self.y, self.z)
+
+    def _out(self, v: Vec3) -> Vec3:
+        (a, b, c), (d, e, f), (g, h, k) = self._rows
+        x, y, z = v
+        return (a * x + d * y + g * z, b * x + e * y + h * z, c * x + f * y + k * z)
+
+    def _in(self, v: Vec3) -> Vec3:
+        (a, b, c), (d, e, f), (g, h, k) = self._rows
+        x, y, z = v
+        return (a * x + b * y + c * z, d * x + e * y + f * z, g * x + h * y + k * z)
+
     def at(self, inner: "Frame") -> "Frame":
         """``inner``, given in this frame, as a frame of the outer one."""
-        return Frame(vec(self.to_world(np.array([inner.origin]))[0]), vec(self.turn(inner.x)), vec(self.turn(inner.z)))
+        o, (x, y, z) = self.origin, self._out(inner.origin)
+        return Frame((o[0] + x, o[1] + y, o[2] + z), self._out(inner.x), self._out(inner.z))
 
     def inside(self, outer: "Frame") -> "Frame":
         """``outer``, given in the world, as seen from this frame (the inverse of :meth:`at`)."""
-        return Frame(vec(self.to_local(np.array([outer.origin]))[0]), vec(self.unturn(outer.x)), vec(self.unturn(outer.z)))
+        o, p = self.origin, outer.origin
+        return Frame(self._in((p[0] - o[0], p[1] - o[1], p[2] - o[2])), self._in(outer.x), self._in(outer.z))
 
     def moved(self, x: float = 0.0, y: float = 0.0, z: float = 0.0) -> "Frame":
         """The same axes with the origin moved by local amounts, mm."""
-        return Frame(vec(self.to_world(np.array([(x, y, z)]))[0]), self.x, self.z)
+        o, (a, b, c) = self.origin, self._out((x, y, z))
+        return Frame((o[0] + a, o[1] + b, o[2] + c), self.x, self.z)
 
     def mirrored_y(self) -> "Frame":
         """The mirror image in the outer x-z plane, made right-handed again by turning the local y axis round."""

@@ -19,7 +19,7 @@ from tincleat.steel.members import own_cuts
 from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
-MANY = 500  # changed members from which all joints are looked at again
+FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
@@ -42,6 +42,10 @@ class Finder:
         self.members, self.units = members, units
         self.ids: list[str] = []
         self.index: dict[str, int] = {}
+        # what is asked of a member again and again, by id: asking by value costs more than the answer
+        self.frames: dict[str, Frame] = {}
+        self.shapes: dict[str, Section] = {}
+        self.lengths: dict[str, float] = {}
         self._lay(0)
         self.changed(members)
 
@@ -58,7 +62,8 @@ class Finder:
 
     def _row(self, i: int, member: Member) -> None:
         frame, shape = axis_frame(member), section(member.section)
-        self.origin[i], self.axes[i], self.length[i] = frame.origin, frame.axes, length(member)
+        self.frames[member.id], self.shapes[member.id], self.lengths[member.id] = frame, shape, length(member)
+        self.origin[i], self.axes[i], self.length[i] = frame.origin, frame.axes, self.lengths[member.id]
         self.half[i] = shape.b / 2, shape.reach
         self.line[i] = member.start, member.end
 
@@ -91,8 +96,15 @@ class Finder:
 
     def _around(self, rows: list[int]) -> set[str]:
         """Members with an end in the boxes of some members."""
-        if not rows or len(rows) > MANY:
+        if not rows or len(rows) > len(self.ids) // 2:
             return set(self.ids) if rows else set()
+        if len(rows) > FEW:
+            tree = shapely.STRtree(self.boxes[rows])
+            flat = self.points.reshape(-1, 3)
+            point, box = tree.query(shapely.points(flat[:, :2]))
+            chosen = np.array(rows)[box]
+            inside = (flat[point, 2] >= self.low[chosen, 2]) & (flat[point, 2] <= self.high[chosen, 2])
+            return {self.ids[i] for i in np.unique(point[inside] // 4).tolist()}
         hit: set[int] = set()
         x, y, z = self.points[:, :, 0], self.points[:, :, 1], self.points[:, :, 2]
         for i in rows:
@@ -106,6 +118,7 @@ class Finder:
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
         out = Finder({}, self.units)
         out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
+        out.frames, out.shapes, out.lengths = dict(self.frames), dict(self.shapes), dict(self.lengths)
         out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.boxes = (table.copy() for table in self._tables)
         out.changed(more)
         return out
@@ -158,30 +171,26 @@ class Finder:
 
     def _out(self, key: str, end: End) -> Frame:
         """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it may be)."""
-        member = self.members[key]
-        frame = axis_frame(member)
-        if end == "start":
-            x, origin = np.array(frame.x), frame.o
-        else:
-            x, origin = -np.array(frame.x), frame.o + np.array(frame.x) * length(member)
-        z = np.array(frame.z)
-        shape = section(member.section)
-        if shape.h_end and end == "end":
-            origin = origin + z * (sum(shape.slopes) / 2)
+        frame, shape = self.frames[key], self.shapes[key]
+        full, rise, x, z = 0.0, 0.0, frame.x, frame.z
+        if end == "end":
+            full, x = self.lengths[key], (-x[0], -x[1], -x[2])
+            rise = sum(shape.slopes) / 2 if shape.h_end else 0.0
+        origin = frame.moved(full, 0.0, rise).origin
         if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
-            z = -z
-        return Frame.of(origin, x, z)
+            z = (-z[0], -z[1], -z[2])
+        return Frame(origin, x, z)
 
     def _lead(self, key: str, end: End, origin: Vec3, role: str = "supported") -> Steel:
         """The steel of the member that is joined, from the joint's origin on, however far its line was drawn into the support.
 
         Its x points away from the joint, for sections that can be turned so; an angle or a zed at its far end keeps its own.
         """
-        full = length(self.members[key])
-        own = axis_frame(self.members[key])
+        full = self.lengths[key]
+        own = self.frames[key]
         member, _ = self._local(key, own, origin)
         x, z, low, high = np.array(own.x), np.array(own.z), 0.0, full
-        shape = section(member.section)
+        shape = self.shapes[key]
         if end == "end":
             if shape.symmetric or shape.shape == "T":
                 x = -x
@@ -197,8 +206,7 @@ class Finder:
     def _local(self, key: str, frame: Frame, point: "Vec3 | Array") -> tuple[Member, float]:
         """A member as it is beside a point, and how far its middle lies there over its start's: of a tapered girder the section at
         that place.  ``frame`` is the member's axis frame."""
-        member = self.members[key]
-        shape = section(member.section)
+        member, shape = self.members[key], self.shapes[key]
         if not shape.h_end:
             return member, 0.0
         station = float((np.asarray(point) - frame.o) @ np.array(frame.x))
@@ -225,13 +233,13 @@ class Finder:
         return made or self._open(key, end, out, point, [m for m in near if m.distance > MEETS and (brace or self.members[m.other].role != "brace")])
 
     def _direction(self, key: str) -> Array:
-        return np.array(axis_frame(self.members[key]).x)
+        return np.array(self.frames[key].x)
 
     def _is_upright(self, key: str) -> bool:
-        return bool(abs(self._direction(key)[2]) > STEEP)
+        return abs(self.frames[key].x[2]) > STEEP
 
     def _upright_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
-        over = [m for m in meets if self._is_upright(m.other) and m.at_end and abs(float(self._direction(m.other) @ np.array(out.x))) > 0.99]
+        over = [m for m in meets if self._is_upright(m.other) and m.at_end and abs(_dot(self.frames[m.other].x, out.x)) > 0.99]
         if over:
             other = over[0]
             assert other.at_end
@@ -252,7 +260,7 @@ class Finder:
             if m.at_end and not self._is_upright(m.other):
                 tip = self._out(m.other, m.at_end)
                 if self._knees(m.other, tip):
-                    settled = self._joint(self.index[m.other], m.at_end, [_Meeting(key, length(self.members[key]), 0.0, end)])
+                    settled = self._joint(self.index[m.other], m.at_end, [_Meeting(key, self.lengths[key], 0.0, end)])
                     if settled.kind == "knee":
                         return settled
         if passing:
@@ -266,7 +274,7 @@ class Finder:
             over = self._over(key, end, out, point, meets)
             if over is not None:
                 return over
-        columns = sorted((m for m in meets if self._is_upright(m.other)), key=lambda m: (m.distance, -section(self.members[m.other].section).area))
+        columns = sorted((m for m in meets if self._is_upright(m.other)), key=lambda m: (m.distance, -self.shapes[m.other].area))
         if columns:
             column = columns[0]
             if column.at_end and column.at_end == self._upper_end(column.other) and self._knees(key, out):
@@ -276,11 +284,11 @@ class Finder:
         over = self._over(key, end, out, point, meets)
         if over is not None:
             return over
-        through = [m for m in meets if m.at_end is None and abs(float(self._direction(m.other) @ np.array(out.x))) < 0.985]
+        through = [m for m in meets if m.at_end is None and abs(_dot(self.frames[m.other].x, out.x)) < 0.985]
         if through:
             return self._faced(key, end, out, point, min(through, key=lambda m: m.distance))
         tips = [m for m in meets if m.at_end and not self._is_upright(m.other)]
-        laps = [m for m in meets if not m.at_end and abs(float(self._direction(m.other) @ np.array(out.x))) >= 0.985]
+        laps = [m for m in meets if not m.at_end and abs(_dot(self.frames[m.other].x, out.x)) >= 0.985]
         if laps and not tips:
             other = min(laps, key=lambda m: m.distance).other
             return self._make("splice", [(key, end)], other, out, point, [other], f"{self._name(key)} lapped on {self._name(other)}")
@@ -303,11 +311,10 @@ class Finder:
     def _seat(self, over: str, under: str) -> Frame | None:
         """Frame of the place where a member lies on another's flange: origin on that flange over the middle of what carries it, x along
         the upper member, z out of the flange; None where it does not lie so."""
-        upper, lower = axis_frame(self.members[over]), axis_frame(self.members[under])
-        u, v = np.array(upper.x), np.array(lower.x)
-        local = lower.unturn(u)
-        if abs(local[2]) > 0.3 or abs(local[0]) > 0.75:
+        upper, lower = self.frames[over], self.frames[under]
+        if abs(_dot(lower.z, upper.x)) > 0.3 or abs(_dot(lower.x, upper.x)) > 0.75:
             return None
+        u, v = np.array(upper.x), np.array(lower.x)
         # where the upper one's line passes nearest to the lower one's
         w, c = upper.o - lower.o, float(u @ v)
         s = (c * float(v @ w) - float(u @ w)) / (1 - c * c)
@@ -315,7 +322,7 @@ class Finder:
         station = float((at - lower.o) @ v)
         carrier, rise = self._local(under, lower, vec(at))
         height = float((at - lower.o) @ np.array(lower.z)) - rise
-        shape, own = section(carrier.section), section(self.members[over].section)
+        shape, own = section(carrier.section), self.shapes[over]
         sign = math.copysign(1.0, height)
         facing = abs(float(np.array(upper.z) @ np.array(lower.z)))
         half = own.h / 2 if facing > 0.707 else own.b / 2
@@ -392,9 +399,9 @@ class Finder:
 
     def _steel(self, key: str, frame: Frame, role: str) -> Steel:
         """A member that goes on through a joint, its frame at the station beside the joint's origin."""
-        own = axis_frame(self.members[key])
-        station = float((frame.o - own.o) @ np.array(own.x))
-        member, rise = self._local(key, own, frame.o)
+        own = self.frames[key]
+        station = _dot(_less(frame.origin, own.origin), own.x)
+        member, rise = self._local(key, own, frame.origin)
         return Steel(member, at := own.moved(x=station, z=rise), -station, length(member) - station, role, self._own_cuts(key, at))
 
     def _own_cuts(self, key: str, at: Frame) -> Cuts:
@@ -419,11 +426,11 @@ class Finder:
             for meeting in meetings.get((self.index[m], e), []):
                 if meeting.distance <= MEETS and self.members[meeting.other].role != "brace":
                     near.setdefault(meeting.other, meeting)
-        carriers = sorted(near.values(), key=lambda m: (not self._is_upright(m.other), round(m.distance, 3), -section(self.members[m.other].section).area, self.index[m.other]))
+        carriers = sorted(near.values(), key=lambda m: (not self._is_upright(m.other), round(m.distance, 3), -self.shapes[m.other].area, self.index[m.other]))
         if not carriers:
             return None
         first = carriers[0].other
-        line, own = self._direction(first), axis_frame(self.members[first])
+        line, own = self._direction(first), self.frames[first]
         outs = {(m, e): self._out(m, e) for m, e in ends}
         lead = outs[ends[0]]
         d = np.array(lead.x)
@@ -461,7 +468,7 @@ class Finder:
 
     def _nearest(self, end: "tuple[str, End]", point: Array) -> Array:
         """The point of a member's middle line nearest to a point."""
-        own = axis_frame(self.members[end[0]])
+        own = self.frames[end[0]]
         return own.o + np.array(own.x) * float((point - own.o) @ np.array(own.x))
 
     def site(self, c: Connection, known: "Mapping[tuple[str, End], Joint]") -> Joint | None:
@@ -551,12 +558,11 @@ class Finder:
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""
-        carrier = axis_frame(self.members[meeting.other])
+        carrier = self.frames[meeting.other]
         other, rise = self._local(meeting.other, carrier, point)
         carrier = carrier.moved(z=rise) if rise else carrier
         shape = section(other.section)
-        local = carrier.unturn(out.x)
-        across, deep = float(local[1]), float(local[2])
+        across, deep = _dot(carrier.y, out.x), _dot(carrier.z, out.x)
         upright = self._is_upright(meeting.other)
         on_flange = abs(deep) > abs(across) - EVEN
         kind: Kind
@@ -567,11 +573,10 @@ class Finder:
         else:
             kind, normal, reach = ("beam to column web" if upright else "beam to beam web"), "y", _web_reach(shape, across)
         sign = math.copysign(1.0, deep if normal == "z" else across)
-        n = np.array(carrier.z if normal == "z" else carrier.y) * sign
-        slant = float(np.array(out.x) @ n)
-        face = carrier.o + n * reach
-        origin = out.o + np.array(out.x) * (float((face - out.o) @ n) / slant if slant > 0.05 else 0.0)
-        frame = Frame(vec(origin), out.x, out.z)
+        n = carrier.z if normal == "z" else carrier.y
+        slant = _dot(out.x, n) * sign
+        gap = reach - _dot(_less(out.origin, carrier.origin), n) * sign
+        frame = out.moved(x=gap / slant) if slant > 0.05 else out
         words = f"{self._name(key)} to {self._name(meeting.other)}" + {
             "beam to column flange": " flange",
             "beam to hollow face": " face",
@@ -609,10 +614,10 @@ class Finder:
 
     def _risen(self, key: str, end: End, frame: Frame) -> Frame:
         """A joint's frame on the middle line of a tapered girder, which leans: at the frame's own station, not at the girder's end."""
-        shape = section(self.members[key].section)
+        shape = self.shapes[key]
         if not shape.h_end:
             return frame
-        own, full = axis_frame(self.members[key]), length(self.members[key])
+        own, full = self.frames[key], self.lengths[key]
         share = float((frame.o - own.o) @ np.array(own.x)) / full - (1.0 if end == "end" else 0.0)
         return Frame(vec(frame.o + np.array(own.z) * (sum(shape.slopes) / 2 * share)), frame.x, frame.z)
 
@@ -629,6 +634,14 @@ class Finder:
 def station_key(member: str, at: float) -> str:
     """What a site at a station is called."""
     return f"{member}@{at:g}"
+
+
+def _dot(a: Vec3, b: Vec3) -> float:
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def _less(a: Vec3, b: Vec3) -> Vec3:
+    return (a[0] - b[0], a[1] - b[1], a[2] - b[2])
 
 
 def _web_reach(shape: Section, across: float) -> float:

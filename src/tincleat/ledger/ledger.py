@@ -1,21 +1,23 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
+import gc
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import msgspec
 import numpy as np
+import shapely
 
 from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import Case, Joint
 from tincleat.joints.find import Finder, station_key
+from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin
 from tincleat.ledger.made import Made, Pair, Workshop, bench_rules
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
 from tincleat.project.places import place_words
 from tincleat.project.project import Project
-from tincleat.steel.cuts import Cuts
 
 
 class Ledger:
@@ -27,11 +29,20 @@ class Ledger:
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
         self._claims: dict[tuple[str, End], list[str]] = {}
-        self.cut_book: dict[str, tuple[Entry, list[tuple[str, Cuts]]]] = {}  # by joint: what its connection cuts, for ledger.steel
+        self.book = SteelBook()
         self.rebuild()
 
     def rebuild(self) -> None:
         """Find all joints and make all details anew (cached ones are taken from the workshop)."""
+        collecting = gc.isenabled()
+        gc.disable()  # hundreds of thousands of new values, none of them garbage: looking for it takes a quarter of the time
+        try:
+            self._rebuild()
+        finally:
+            if collecting:
+                gc.enable()
+
+    def _rebuild(self) -> None:
         p = self.project
         self.finder = Finder(p.members, p.house.units)
         self._cases: dict[Case, Case] = {}
@@ -78,7 +89,6 @@ class Ledger:
         """Take a joint out with its claims."""
         entry = self.entries[key]
         del self.entries[key]
-        self.cut_book.pop(key, None)
         for end in entry.joint.ends:
             self.by_end.pop(end, None)
             self._claims.pop(end, None)
@@ -190,6 +200,8 @@ class Ledger:
     def _meet(self, keys: "Iterable[str]") -> set[str]:
         """Bring in step what details near each other do to each other, round some joints; the keys of entries that differ for it."""
         look = {k for k in keys if k in self.entries}
+        if len(look) > 200:
+            return self._meet_all(look)
         if len(look) < len(self.entries):
             for k in list(look):
                 if self.entries[k].made is not None:
@@ -205,6 +217,49 @@ class Ledger:
                 out.add(k)
         return out
 
+    def _meet_all(self, look: set[str]) -> set[str]:
+        """The same for many joints at once: their boxes in one table, and a tree over them."""
+        made = [(k, e) for k, e in self.entries.items() if e.made is not None and e.connection is not None]
+        if not made:
+            return set()
+        boxes = np.array([e.made.box for _, e in made if e.made is not None])
+        axes = np.abs(np.array([e.joint.frame.axes for _, e in made]))
+        origin = np.array([e.joint.frame.origin for _, e in made])
+        turn = np.array([e.joint.frame.axes for _, e in made])
+        middle = np.einsum("nij,ni->nj", turn, (boxes[:, 0] + boxes[:, 1]) / 2) + origin
+        half = np.einsum("nij,ni->nj", axes, (boxes[:, 1] - boxes[:, 0]) / 2)
+        low, high = middle - half, middle + half
+        sound = np.flatnonzero(np.isfinite(low).all(axis=1))
+        flat = shapely.box(low[sound, 0], low[sound, 1], high[sound, 0], high[sound, 1])
+        a, b = (sound[i] for i in shapely.STRtree(flat).query(flat))
+        near = (a != b) & (low[a, 2] < high[b, 2]) & (low[b, 2] < high[a, 2])
+        beside: dict[int, list[int]] = {}
+        for i, j in zip(a[near].tolist(), b[near].tolist(), strict=True):
+            beside.setdefault(i, []).append(j)
+        if len(look) < len(self.entries):
+            wanted = {i for i, (k, _) in enumerate(made) if k in look}
+            wanted |= {j for i in wanted for j in beside.get(i, ())}
+        else:
+            wanted = set(range(len(made)))
+        out = set()
+        for i in wanted:
+            key, entry = made[i]
+            assert entry.connection is not None
+            rank, members = _rank(entry.connection), set(entry.joint.members)
+            others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: _rank(e.connection) if e.connection is not None else (0, ""))
+            near_ = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank and members & set(e.joint.members))
+            if near_ != entry.near:
+                self.entries[key] = replace(entry, near=near_)
+                out.add(key)
+        return out
+
+    def _pair(self, entry: Entry, e: Entry) -> Pair:
+        """How a connection stands to an earlier one near it."""
+        assert entry.made is not None and e.made is not None
+        at = entry.joint.frame.inside(e.joint.frame)
+        shared = tuple((i, e.joint.members.index(m)) for i, m in enumerate(entry.joint.members) if m in e.joint.members)
+        return self.workshop.pair(entry.made, e.made, at, shared)
+
     def _pairs(self, entry: Entry) -> tuple[Pair, ...]:
         """The details of earlier connections that reach into the box of one."""
         assert entry.made is not None and entry.connection is not None
@@ -216,14 +271,12 @@ class Ledger:
         if not others:
             return ()
         low, high = world_box(entry)
+
         out = []
-        for e in others.values():
-            other_low, other_high = world_box(e)
+        for k in sorted(others, key=lambda k: _rank(others[k].connection)):  # type: ignore[arg-type]
+            other_low, other_high = world_box(others[k])
             if (other_low < high).all() and (low < other_high).all():
-                assert e.made is not None
-                at = entry.joint.frame.inside(e.joint.frame)
-                shared = tuple((i, e.joint.members.index(m)) for i, m in enumerate(entry.joint.members) if m in e.joint.members)
-                out.append(self.workshop.pair(entry.made, e.made, at, shared))
+                out.append(self._pair(entry, others[k]))
         return tuple(out)
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
@@ -251,7 +304,7 @@ class Ledger:
                 self._hang(new)
             if moved:  # ends that several members share are found anew
                 members |= {m: None for side in (old, new) if side is not None and side.more for m in side.members}
-        wide = len(members) > max(200, len(self.project.members) // 10)
+        wide = len(members) > max(200, len(self.project.members) // 3)
         renewed = self._house_changed(changes, out)
         if wide or renewed or any(c.table == "section" for c in changes):
             before = self.entries

@@ -1,45 +1,48 @@
 """The members as they are made: every connection's cuts brought to the member they belong to."""
 
+
 from tincleat.catalogue.sections import section
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.members import axis_frame
-from tincleat.steel.body import named
+from tincleat.project.members import length
 from tincleat.steel.cuts import Cuts
+from tincleat.steel.likes import Worked
 from tincleat.steel.members import own_cuts
 
 
 def entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
-    """Cuts that one joint's connection makes, by member, in the members' axis frames; the ledger keeps them until the entry is another."""
-    kept = ledger.cut_book.get(entry.joint.key)
-    if kept is None or kept[0] is not entry:
-        kept = ledger.cut_book[entry.joint.key] = (entry, _entry_cuts(ledger, entry))
-    return kept[1]
-
-
-def _entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
+    """Cuts that one joint's connection makes, by member, in the members' axis frames."""
     if entry.made is None:
         return []
-    detail, out = entry.made.detail, []
-    for number, key in enumerate(entry.joint.members):
-        mine = Cuts(
-            tuple(e for e in detail.ends if e.member == number),
-            tuple(n for n in detail.notches if n.member == number),
-            tuple(h for h in detail.holes if h.member == number),
-        )
-        if mine:
-            member = ledger.project.members[key]
-            out.append((key, named(mine.seen_from(entry.joint.frame.inside(axis_frame(member))), section(member.section))))
+    found = ((key, _cut(ledger, entry, number, key)) for number, key in enumerate(entry.joint.members))
+    return [(key, cuts) for key, cuts in found if cuts]
+
+
+def _cut(ledger: Ledger, entry: Entry, number: int, key: str) -> Cuts:
+    assert entry.made is not None
+    return ledger.book.cut_by(entry.made, number, entry.joint.frame, ledger.finder.frames[key], ledger.finder.shapes[key])
+
+
+def parts_of(ledger: Ledger, member: str) -> list[Cuts]:
+    """What every connection at a member cuts of it, in its axis frame."""
+    out = []
+    for entry in ledger.entries.of_member(member):
+        if entry.made is not None:
+            out += [cuts for i, key in enumerate(entry.joint.members) if key == member and (cuts := _cut(ledger, entry, i, key))]
     return out
+
+
+def worked_of(ledger: Ledger, key: str) -> Worked:
+    """Length to order, volume and signature of a member as it is made."""
+    m = ledger.project.members[key]
+    return ledger.book.worked(section(m.section), length(m), own_cuts(m), parts_of(ledger, key))
 
 
 def cuts_of(ledger: Ledger, member: str) -> Cuts:
     """All cuts of one member, its own and those of its connections, in its axis frame."""
     out = own_cuts(ledger.project.members[member])
-    for entry in ledger.entries.of_member(member):
-        for key, cuts in entry_cuts(ledger, entry):
-            if key == member:
-                out = out + cuts
+    for cuts in parts_of(ledger, member):
+        out = out + cuts
     return out
 
 

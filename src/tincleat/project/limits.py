@@ -19,6 +19,8 @@ NAMES = ("name", "title", "by", "section", "grade", "id", "family")
 
 def check_entity(entity: Entity) -> None:
     """Raises BadValue for a number that is not finite or out of reach, or a text that cannot be kept, naming the field and what would be right."""
+    if all(map(_fine, msgspec.structs.astuple(entity))):
+        return
     where = f"{type(entity).__name__.lower()} {getattr(entity, 'name', '') or getattr(entity, 'id', '')}"[:80]
     for name in entity.__struct_fields__:
         for what in _faults(getattr(entity, name), name):
@@ -39,6 +41,18 @@ def shown(text: str) -> str:
     if text.isprintable():
         return text
     return "".join(c if c.isprintable() or c == "\n" else c.encode("unicode_escape").decode("ascii") for c in text)
+
+
+def _fine(value: Any) -> bool:
+    """Whether a value is plainly without fault, seen fast; what is not has to be looked at closely."""
+    kind = type(value)
+    if kind is float:
+        return bool(-FARTHEST <= value <= FARTHEST)
+    if kind is str:
+        return len(value) <= LONGEST_NAME and value.isascii() and "\0" not in value
+    if kind is tuple:
+        return len(value) <= 64 and all(map(_fine, value))
+    return value is None or kind is bool or (kind is int and -FARTHEST <= value <= FARTHEST)
 
 
 def _faults(value: Any, name: str) -> Iterator[str]:

@@ -1,15 +1,14 @@
 """Bill of materials and bolt list: equal parts counted together, weighed in closed form."""
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY
-from tincleat.details.parts import Plate
+from tincleat.details.parts import Detail, Plate
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.steel import member_cuts
-from tincleat.steel.cuts import Cuts
-from tincleat.steel.members import cut_length, net_mass
+from tincleat.ledger.steel import worked_of
+from tincleat.steel.likes import worked
 from tincleat.units import format_plate
 
 
@@ -71,7 +70,7 @@ class _Bolted:
 
 
 def bill(ledger: Ledger) -> list[Line]:
-    """All members, plates and anchor rods, equal ones together, in that order; marks are A…, P…, R… by falling size."""
+    """All members, plates and pieces, and anchor rods, equal ones together, in that order; marks are A…, P…, R… by falling size."""
     project = ledger.project
     found: dict[Hashable, _Count] = {}
 
@@ -80,29 +79,23 @@ def bill(ledger: Ledger) -> list[Line]:
         entry.count += 1
         entry.names[where] = None
 
-    cuts = member_cuts(ledger)
     for m in project.members.values():
-        mine = cuts.get(m.id, Cuts())
-        length, mass = cut_length(m, mine), net_mass(m, mine)
-        key = ("A", m.section, m.grade, round(length, 1), round(mass, 3), m.role)
-        add(key, Line("", m.role, "member", m.section, m.grade, length, 0, mass, ""), m.name)
+        known = worked_of(ledger, m.id)
+        key = ("A", m.grade, m.role, known.signature)
+        if key in found:
+            found[key].count += 1
+            found[key].names[m.name] = None
+        else:
+            add(key, Line("", m.role, "member", m.section, m.grade, known.length, 0, known.volume * STEEL_DENSITY, ""), m.name)
+    known_lines: dict[int, list[tuple[Hashable, Line]]] = {}  # of each detail once, for all the places it is made at
     for entry in ledger.entries.values():
         if entry.made is None or entry.connection is None:
             continue
-        for plate in entry.made.detail.plates:
-            x0, y0, x1, y1 = plate.outline.bounds
-            wide, high = sorted((x1 - x0, y1 - y0))
-            size = format_plate(plate.thickness, wide, high, project.house.units)
-            line = Line("", "plate", plate.name, size, plate.grade, high, 0, plate.volume * STEEL_DENSITY, "")
-            add(("P", *_plate_key(plate)), line, entry.connection.id)
-        for rod in entry.made.detail.rods:
-            length = rod.top - rod.bottom
-            mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
-            add(
-                ("R", rod.size, rod.grade, rod.foot, round(length, 1)),
-                Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, ""),
-                entry.connection.id,
-            )
+        lines = known_lines.get(id(entry.made))
+        if lines is None:
+            lines = known_lines[id(entry.made)] = list(_lines_of(entry.made.detail, project.house.units))
+        for same, line in lines:
+            add(same, line, entry.connection.id)
     out: list[Line] = []
     for letter in "APR":
         mine_ = [c for key, c in found.items() if isinstance(key, tuple) and key[0] == letter]
@@ -113,12 +106,30 @@ def bill(ledger: Ledger) -> list[Line]:
     return out
 
 
+def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
+    """A line for every plate, piece and rod of a detail, with what makes it one with others."""
+    for plate in detail.plates:
+        x0, y0, x1, y1 = plate.outline.bounds
+        wide, high = sorted((x1 - x0, y1 - y0))
+        size = format_plate(plate.thickness, wide, high, units)
+        yield ("P", *_plate_key(plate)), Line("", "plate", plate.name, size, plate.grade, high, 0, plate.volume * STEEL_DENSITY, "")
+    for piece in detail.pieces:
+        known = worked(piece.shape, piece.length, piece.cuts)
+        line = Line("", "piece", piece.name, piece.section, piece.grade, known.length, 0, known.volume * STEEL_DENSITY, "")
+        yield ("P", "piece", piece.grade, known.signature), line
+    for rod in detail.rods:
+        length = rod.top - rod.bottom
+        mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
+        yield ("R", rod.size, rod.grade, rod.foot, round(length, 1)), Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, "")
+
+
 def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
     """Equal for plates cut alike, wherever their frame sits; mirror images differ."""
     x0, y0, _, _ = plate.outline.bounds
     outline = tuple((round(x - x0, 1), round(y - y0, 1), round(b, 4)) for x, y, b in plate.outline.vertices)
     holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length) for h in plate.holes))
-    return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes)
+    trims = tuple((round(e.point[0] - x0, 1), round(e.point[1] - y0, 1), round(e.point[2], 1), *(round(v, 4) for v in e.normal)) for e in plate.trims)
+    return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims)
 
 
 def bolt_list(ledger: Ledger) -> list[BoltLine]:

@@ -1,6 +1,7 @@
 """A member's own cuts, what length it is ordered at, and what it weighs."""
 
 import math
+from functools import lru_cache
 
 from tincleat.catalogue.sections import STEEL_DENSITY, section
 from tincleat.geometry.frames import Frame, vec
@@ -11,6 +12,7 @@ from tincleat.steel.body import end_station, steel_volume
 from tincleat.steel.cuts import NONE, Cuts, EndCut, Notch
 
 
+@lru_cache(maxsize=8192)
 def own_cuts(member: Member) -> Cuts:
     """The cuts a member has of itself, in its axis frame."""
     if not member.cuts and not member.outs:

@@ -97,7 +97,7 @@ def build_actions(w: "Window") -> list[Action]:
     out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
-        out.append(Action(f"place-{name}", f"Place {family.label.lower()}", family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]
+        out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]
     return out
 
 

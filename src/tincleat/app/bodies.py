@@ -177,7 +177,7 @@ class Bodies:
         self._joint_members |= {key: e.joint.members for key, e in zip(keys, entries, strict=True)}
         boxes = [_world_box(e) if self.shown(e.joint.key) else NO_BOX for e in entries]
         self.low[rows], self.high[rows] = [b[0] for b in boxes], [b[1] for b in boxes]
-        self.state[rows] = [STATES.index("open" if e.connection is None else e.level) for e in entries]
+        self.state[rows] = [STATES.index(e.state) for e in entries]
 
     def placed(self, key: str, level: str) -> "list[tuple[Mesh, str]]":
         """A connection's bodies for one level in the world, each with what it is; kept until its entry is another."""
@@ -267,7 +267,7 @@ class Bodies:
 
 
 NO_BOX = (np.full(3, np.nan), np.full(3, np.nan))
-STATES = ("clear", "concession", "open", "note", "breach")  # of a joint, the later the more it asks to be looked at
+STATES = ("plain", "clear", "concession", "open", "note", "breach")  # of a joint, the later the more it asks to be looked at
 
 
 def _world_box(e: Entry) -> tuple[Array, Array]:

@@ -16,8 +16,8 @@ from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
-from tincleat.families.registry import FAMILIES
-from tincleat.ledger.entries import Entry
+from tincleat.families.registry import FAMILIES, families_for
+from tincleat.ledger.entries import PLAIN, Entry
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
 from tincleat.steel.members import cut_length, net_mass
@@ -81,16 +81,30 @@ def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> Q
     card, rows = _column(joint.words, f"{joint.kind} · {desk.ledger.place(joint)}")
     like = desk.ledger.like(joint)
     names = [desk.project.members[m].name for m in joint.members]
-    _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "unjoined")])
-    for kind in FAMILIES.values():
+    _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "left plain by a house rule" if entry.plain else "unjoined")])
+    fitting = families_for(joint.kind)
+    for kind in fitting:
         why = desk.ledger.refusal(joint, kind.name, {})
         if not why:
-            rows.addWidget(button(f"Place {kind.label.lower()} here", lambda k=kind.name: place(k, ""), "go"))  # type: ignore[misc]
+            rows.addWidget(button(f"{kind.placing} here", lambda k=kind.name: place(k, ""), "go" if kind.name != PLAIN else "link"))  # type: ignore[misc]
             free = [j for j in like if desk.ledger.entries[j.key].connection is None]
             if len(free) > 1:
-                rows.addWidget(button(f"Place at all {len(free)} alike", lambda k=kind.name: place(k, joint.key)))  # type: ignore[misc]
+                rows.addWidget(button(f"{kind.placing.split()[0]} {'plain ' if kind.name == PLAIN else ''}at all {len(free)} alike", lambda k=kind.name: place(k, joint.key)))  # type: ignore[misc]
         else:
             rows.addWidget(label(f"{kind.label}: {why}.", "quiet", True))
+    others = [k.label.lower() for k in FAMILIES.values() if k not in fitting]
+    if others:
+        rows.addWidget(label(f"For other kinds of place: {', '.join(others)}.", "quiet", True))
+    rows.addStretch(1)
+    return card
+
+
+def plain_card(desk: Desk, entry: Entry, delete: Callable[[], None]) -> QWidget:
+    """An end that is meant to have no connection, and a way back."""
+    card, rows = _column(entry.joint.words, f"{entry.joint.kind} · {desk.ledger.place(entry.joint)}")
+    _facts(rows, [("Members", ", ".join(desk.project.members[m].name for m in entry.joint.members)), ("State", "left plain")])
+    rows.addWidget(label("This end is meant to have no connection and counts as settled.", "quiet", True))
+    rows.addWidget(button("Open it again", delete, "link"))
     rows.addStretch(1)
     return card
 

@@ -8,11 +8,11 @@ from PySide6.QtGui import QColor, QIcon, QPainter, QPen, QPixmap, QPolygonF
 
 from tincleat.app.theme import Theme
 
-WORDS = {"open": "unjoined", "clear": "clear", "concession": "accepted", "note": "note", "breach": "breach", "": ""}
+WORDS = {"open": "unjoined", "plain": "left plain", "clear": "clear", "concession": "accepted", "note": "note", "breach": "breach", "": ""}
 
 
 def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float = 5.0, strong: bool = False) -> None:
-    """A small hollow square (clear), with a stroke (accepted), half-filled square (note), solid diamond (breach), dashed ring (unjoined)."""
+    """A small hollow square (clear), with a stroke (accepted), half-filled square (note), solid diamond (breach), dashed ring (unjoined), short bar (left plain)."""
     colour = QColor(
         {"clear": theme.slate, "concession": theme.slate, "note": theme.ochre_mark, "breach": theme.breach, "open": theme.accent}.get(state, theme.tin_dark)
     )
@@ -28,6 +28,8 @@ def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float
     elif state == "note":
         painter.drawRect(box)
         painter.fillRect(QRectF(box.left(), box.center().y(), box.width(), box.height() / 2), colour)
+    elif state == "plain":
+        painter.drawLine(QPointF(x - r * 0.8, y), QPointF(x + r * 0.8, y))
     elif state == "open":
         pen = QPen(colour, width, Qt.PenStyle.CustomDashLine)
         pen.setDashPattern([2.0, 1.6])

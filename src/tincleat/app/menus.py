@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from tincleat.app.dialogs import Help, Palette
 from tincleat.app.helptext import help_for
-from tincleat.families.registry import FAMILIES
+from tincleat.families.registry import families_for
 
 if TYPE_CHECKING:
     from tincleat.app.window import Window
@@ -27,10 +27,10 @@ def context_menu(w: "Window", kind: str, key: str, at: QPoint) -> None:
     if entry is not None:
         menu.addAction(entry.joint.words).setEnabled(False)
         if entry.connection is None:
-            for name, kind_ in FAMILIES.items():
-                if not w.desk.ledger.refusal(entry.joint, name, {}):
-                    menu.addAction(f"Place {kind_.label.lower()}", partial(w.placing.place_here, name, ""))
-                    menu.addAction(f"Place {kind_.label.lower()} at all alike", partial(w.placing.place_here, name, entry.joint.key))
+            for kind_ in families_for(entry.joint.kind):
+                if not w.desk.ledger.refusal(entry.joint, kind_.name, {}):
+                    menu.addAction(kind_.placing, partial(w.placing.place_here, kind_.name, ""))
+                    menu.addAction(f"{kind_.placing} at all alike", partial(w.placing.place_here, kind_.name, entry.joint.key))
         menu.addSeparator()
     names = [
         "zoom-selection",

@@ -91,6 +91,7 @@ class ModelView(QWidget):
         self.frame_ms = 0.0
         self.selected_joints: set[str] = set()
         self.placing = False
+        self.spots: Callable[[QPointF], str] | None = None  # names what is placed at a pixel, where that is not a joint
         self.hover_key = ""
         self.marks_on = True
 
@@ -436,6 +437,10 @@ class ModelView(QWidget):
         best = near[np.argmin(far[near] - spots[near, 2] * 1e-4)]
         return self.bodies.joint_keys[int(best)]
 
+    def spot_at(self, at: QPointF) -> str:
+        """What a connection would be placed at under a pixel: a joint's key, or what the one who places says."""
+        return (self.spots(at) if self.spots is not None else "") or self.joint_at(at.x(), at.y())
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._press = self._last = event.position()
         self._button = event.button()
@@ -450,7 +455,7 @@ class ModelView(QWidget):
             self.pointed.emit(at)
             return
         if self._press is None:
-            key = self.joint_at(at.x(), at.y()) if self.placing else ""
+            key = self.spot_at(at) if self.placing else ""
             if key != self.hover_key:
                 self.hover_key = key
                 self.hovered.emit(key)
@@ -480,7 +485,7 @@ class ModelView(QWidget):
                 if not moved:
                     self.point_clicked.emit(at)
             elif self.placing:
-                key = self.joint_at(at.x(), at.y())
+                key = self.spot_at(at)
                 if key:
                     self.placed.emit(key)
             elif box is not None:

@@ -2,14 +2,21 @@
 
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import Qt
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QPushButton
 
 from tincleat.errors import TinCleatError
-from tincleat.families.registry import FAMILIES
+from tincleat.families.registry import FAMILIES, families_for
+from tincleat.joints.case import Joint
+from tincleat.joints.find import station_key
+from tincleat.ledger.entries import PLAIN
 
 if TYPE_CHECKING:
     from tincleat.app.window import Window
+
+
+REACH = 18.0  # pixels from a crossing within which it is meant
 
 
 class Placing:
@@ -19,6 +26,7 @@ class Placing:
         self.window = window
         self.family = ""
         self.settings: dict[str, Any] = {}
+        self._crossings: tuple[list[str], np.ndarray] | None = None
 
     def start(self, family: str) -> None:
         """Hover joints with a ghost of the detail; a click places it."""
@@ -27,16 +35,19 @@ class Placing:
             return
         self.family, self.settings = family, {}
         self.window.view.placing = True
+        kinds = FAMILIES[family].kinds
+        self.window.view.spots = self._station_at if kinds == ("station",) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
+        self._crossings = None
         self.window.view.setCursor(Qt.CursorShape.CrossCursor)
         self.window.select([], [])
         self.window.view.setFocus()
-        self.window.say(f"{FAMILIES[family].label}: point at a joint; click places it, Esc ends")
+        self.window.say(f"{FAMILIES[family].label}: point at {self._what()}; click places it, Esc ends")
         self.mark_buttons()
 
     def stop(self) -> None:
         """Back to selecting."""
         self.family = ""
-        self.window.view.placing, self.window.view.hover_key = False, ""
+        self.window.view.placing, self.window.view.hover_key, self.window.view.spots = False, "", None
         self.window.view.unsetCursor()
         self.window.view.show_overlay([])
         self.window.say("")
@@ -54,34 +65,82 @@ class Placing:
             return
         if not key:
             self.window.view.show_overlay([])
-            self.window.say(f"{FAMILIES[self.family].label}: point at a joint; click places it, Esc ends")
+            self.window.say(f"{FAMILIES[self.family].label}: point at {self._what()}; click places it, Esc ends")
             return
-        entry = self.window.desk.ledger.entries[key]
-        if entry.connection is not None:
+        entry = self.window.desk.ledger.entries.get(key)
+        if entry is not None and entry.connection is not None:
             self.window.view.show_overlay([])
             self.window.say(f"{entry.joint.words}: joined already by {entry.connection.family} {entry.connection.id}")
             return
+        joint = entry.joint if entry is not None else self._placed(key)
+        if joint is None:
+            self.window.view.show_overlay([])
+            return
         try:
-            made = self.window.desk.ledger.make(entry.joint, self.family, self.settings)
+            made = self.window.desk.ledger.make(joint, self.family, self.settings)
         except TinCleatError as error:
             self.window.view.show_overlay([])
-            self.window.fail(f"{entry.joint.words}: {error}")
+            self.window.fail(f"{joint.words}: {error}")
             return
         s = made.shapes
-        frame = entry.joint.frame
+        frame = joint.frame
         bad = [f for f in made.findings if f.level == "breach"]
         tone = self.window.theme.breach if bad else self.window.theme.ghost
         self.window.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.window.theme.slate)])
         self.window.say(
-            f"{entry.joint.words}: "
+            f"{joint.words}: "
             + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear")
             + "; click places it, Esc ends"
         )
+
+    def _what(self) -> str:
+        """What to point at, in words."""
+        kinds = FAMILIES[self.family].kinds
+        return "a member" if kinds == ("station",) else "where one member lies on another" if kinds == ("crossing",) else "a joint"
+
+    def _placed(self, key: str) -> Joint | None:
+        """The site of a name such as ``m12@2500`` or ``m12xm14``."""
+        assert self.window.desk is not None
+        finder = self.window.desk.ledger.finder
+        member, at, station = key.partition("@")
+        if at:
+            return finder.station(member, float(station))
+        over, cross, under = key.partition("x")
+        return finder.crossing(over, under) if cross and {over, under} <= finder.index.keys() else None
+
+    def _station_at(self, at: QPointF) -> str:
+        """The station of the member under a pixel, on a round distance from its start."""
+        view, desk = self.window.view, self.window.desk
+        hit = view.bodies.pick(*view.camera.ray(at.x(), at.y())) if view.bodies is not None else None
+        if hit is None or hit[0] != "member" or desk is None:
+            return ""
+        own = desk.ledger.finder.frames[hit[1]]
+        step = 25.4 if desk.project.house.inch else 10.0
+        station = round(float((hit[2] - own.o) @ own.axes[0]) / step) * step
+        return station_key(hit[1], min(max(station, 0.0), desk.ledger.finder.lengths[hit[1]]))
+
+    def _crossing_at(self, at: QPointF) -> str:
+        """The crossing nearest to a pixel: of all members that lie over others, those not joined there yet."""
+        view, desk = self.window.view, self.window.desk
+        if desk is None:
+            return ""
+        if self._crossings is None:
+            finder = desk.ledger.finder
+            found = [(f"{a}x{b}", finder.crossing(a, b)) for a, b in finder.crossings()]
+            free = [(k, j.frame.origin) for k, j in found if j is not None and k not in desk.ledger.entries]
+            self._crossings = ([k for k, _ in free], np.array([p for _, p in free]).reshape(-1, 3))
+        names, points = self._crossings
+        if not names:
+            return ""
+        spots = view.camera.project(points)
+        far = np.hypot(spots[:, 0] - at.x(), spots[:, 1] - at.y())
+        return names[int(far.argmin())] if far.min() < REACH else ""
 
     def place_at(self, key: str) -> None:
         """Place the family at a joint and go on to the next."""
         if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=self.settings):
             self.window.view.hover_key = ""
+            self._crossings = None
             self.window.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
 
     def place_here(self, family: str, like: str) -> None:
@@ -90,15 +149,17 @@ class Placing:
             self.window.run("place-all", family=family, like=like)
         elif self.window.selected:
             free = [k for k in self.window.selected if self.window.desk is not None and self.window.desk.ledger.entries[k].connection is None]
-            self.window.run("place-connection", family=family, at=free[:1])
+            self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1])
 
     def place_all_alike(self) -> None:
         """Place the first family that suits at all joints like the selected one."""
         entry = self.window.open_selected()
         if entry is None or self.window.desk is None:
             return
-        fitting = [name for name in FAMILIES if not self.window.desk.ledger.refusal(entry.joint, name, {})]
+        some = [f.name for f in families_for(entry.joint.kind) if f.name != PLAIN]
+        fitting = [name for name in some if not self.window.desk.ledger.refusal(entry.joint, name, {})]
         if fitting:
             self.window.run("place-all", family=fitting[0], like=entry.joint.key)
         else:
-            self.window.fail("; ".join(f"{k.label}: {self.window.desk.ledger.refusal(entry.joint, n, {})}" for n, k in FAMILIES.items()))
+            why = "; ".join(f"{FAMILIES[n].label}: {self.window.desk.ledger.refusal(entry.joint, n, {})}" for n in some)
+            self.window.fail(why or f"no family takes a {entry.joint.kind}; it may be left plain")

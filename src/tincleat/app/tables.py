@@ -243,7 +243,7 @@ class LedgerRows:
 
 
 def _ledger_row(k: Kin, ledger: Ledger) -> TableRow:
-    state = "open" if k.joined == 0 else k.level
+    state = "open" if k.joined == 0 else "plain" if all(e.left_plain for e in k.entries) else k.level
     worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
     families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
     places = sorted({ledger.place(j) for j in {round(e.joint.height, 1): e.joint for e in k.entries}.values()})

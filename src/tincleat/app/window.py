@@ -391,13 +391,15 @@ class Window(QMainWindow):
         self._carded = []
         self.looking.drop_pictures()
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
-        if entry is not None and entry.connection is not None and entry.connection.family in FAMILIES:
+        if entry is not None and entry.connection is not None and entry.connection.family in FAMILIES and not entry.left_plain:
             self.panel.setCurrentWidget(self.detail)
             self.detail.show_entry(desk, entry.joint.key)
         else:
             self.detail.key = ""
             self._put_back_sheet()
-            if entry is not None and entry.connection is not None:
+            if entry is not None and entry.connection is not None and entry.left_plain and not entry.problem:
+                card = cards.plain_card(desk, entry, self.delete_selected)
+            elif entry is not None and entry.connection is not None:
                 card = cards.problem_card(entry, desk.ledger.place(entry.joint), self.delete_selected)
             elif entry is not None:
                 card = cards.joint_card(desk, entry, self.placing.place_here)

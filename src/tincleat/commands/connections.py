@@ -86,7 +86,7 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
             raise error.at(f"{name}, {joint.words}") from None
         made[joint.key] = msgspec.structs.replace(one, id=project.new_id("c"), settings=settings)
     count = len(made)
-    return f"Place {kind.label.lower()}" + (f" at {count} joints" if count > 1 else ""), project.put(*made.values())
+    return kind.placing + (f" at {count} joints" if count > 1 else ""), project.put(*made.values())
 
 
 def _name(c: Connection) -> str:
@@ -154,7 +154,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
         made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
     if not made:
         raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or "place it where ends are open")
-    return f"Place {kind.label.lower()} at {len(made)} joint{'s' if len(made) > 1 else ''}", project.put(*made)
+    return f"{kind.placing} at {len(made)} joint{'s' if len(made) > 1 else ''}", project.put(*made)
 
 
 class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):

@@ -226,6 +226,12 @@ class Family:
     build: Callable[[Case, Given], Detail]
     mends: Mapping[str, tuple[str, ...]]
     shares: int = 1  # member ends of one node that one connection may take at most
+    deed: str = ""  # what placing it is called, where "Place ..." would not say it
+
+    @property
+    def placing(self) -> str:
+        """What placing it is called: ``Place fin plate``."""
+        return self.deed or f"Place {self.label.lower()}"
 
     def setting(self, name: str) -> Setting:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""

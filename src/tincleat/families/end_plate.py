@@ -309,7 +309,8 @@ def _spread(top: float, bottom: float, most: float, least: float, step: float) -
     count = max(1, math.ceil(room / most - 1e-9)) if room >= least else 0
     while count and down(room / count, step) < least:
         count -= 1
-    return [top - i * down(room / count, step) for i in range(count + 1)] if count else [top]
+    # on round spacings, but the last row where it is wanted
+    return [*(top - i * down(room / count, step) for i in range(count)), bottom] if count else [top]
 
 
 def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane) -> tuple[float, float, float]:

@@ -38,7 +38,7 @@ class SteelBook:
 
     def worked(self, shape: Section, full: float, own: Cuts, parts: "Sequence[Cuts]") -> Worked:
         """The facts of a bar with its own cuts and those of its connections."""
-        key = (shape.name, round(full, 3), id(own) if own else 0, *map(id, parts))
+        key = (shape, round(full, 3), id(own) if own else 0, *map(id, parts))
         found = self._sums.get(key)
         if found is None:
             if len(self._sums) >= MOST_KEPT:

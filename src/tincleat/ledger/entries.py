@@ -45,6 +45,11 @@ class Entry:
         return self.connection is not None or self.plain
 
     @property
+    def state(self) -> str:
+        """How it stands in one word: ``open``, ``plain``, or the gravest level of its findings."""
+        return "open" if not self.settled else "plain" if self.left_plain else self.level
+
+    @property
     def left_plain(self) -> bool:
         """Whether these ends are meant to have no connection."""
         return self.plain if self.connection is None else self.connection.family == PLAIN

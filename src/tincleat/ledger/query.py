@@ -29,7 +29,7 @@ KEYS = {
     "name": "a member's name",
     "id": "a member's id",
     "level": "a level's name or an elevation; the member lies at it, or stands on it",
-    "end": "open (an end not joined), joined, apart (an end that meets nothing)",
+    "end": "open (an end not joined), joined, plain (left so), apart (an end that meets nothing)",
     "joined": "a family, such as fin-plate; at either end",
     "start": "a family at the start",
     "finish": "a family at the end",
@@ -113,10 +113,10 @@ def _measured(ledger: Ledger, key: str, value: str) -> Test:
 def _joined(ledger: Ledger, key: str, value: str) -> Test:
     named = {f for f in {c.family for c in ledger.project.connections.values()} if fnmatch.fnmatch(f, value)}
     entries: dict[str, Callable[[Entry], bool]] = {
-        "open": lambda e: e.connection is None, "joined": lambda e: e.connection is not None, "apart": lambda e: e.joint.kind in MEETING,
+        "open": lambda e: not e.settled, "joined": lambda e: e.connection is not None and not e.left_plain, "plain": lambda e: e.left_plain, "apart": lambda e: e.joint.kind in MEETING,
         "breach": lambda e: e.level == "breach", "family": lambda e: e.connection is not None and e.connection.family in named,
     }  # fmt: skip
-    if key == "end" and value not in ("open", "joined", "apart"):
+    if key == "end" and value not in ("open", "joined", "plain", "apart"):
         raise BadValue(f"end:{value} is not known", "query", KEYS["end"])
     holds = entries[value if key == "end" else "breach" if key == "breach" else "family"]
     side = {"start": "start", "finish": "end"}.get(key, "")

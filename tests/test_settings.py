@@ -7,7 +7,7 @@ import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from sites import SITES
+from sites import SITES, Site
 from test_families import HOUSE, any_settings, foot, on_flange, on_web
 
 from tincleat.catalogue.sections import section
@@ -55,7 +55,11 @@ OTHER: dict[str, Value] = {
 
 def case_for(name: str, setting: str) -> Case:
     """A place at which a family listens to a setting."""
-    site = next(s for s in SITES if s.name == WHERE.get(f"{name} {setting}", WHERE.get(name, "")))
+    return site_case(next(s for s in SITES if s.name == WHERE.get(f"{name} {setting}", WHERE.get(name, ""))))
+
+
+def site_case(site: Site) -> Case:
+    """The case that a family sees at a site."""
     members = {f"m{i}": Member(f"m{i}", "", m["role"], section(m["section"]).name, "S355", tuple(m["start"]), tuple(m["end"]), math.radians(m.get("roll_deg", 0.0)),
                                m.get("cardinal", "centre"), tuple(m.get("offset", (0.0, 0.0))), up=up_of(m["role"])) for i, m in enumerate(site.members)}  # fmt: skip
     finder = Finder(members)

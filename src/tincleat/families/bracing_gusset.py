@@ -18,7 +18,7 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRAD
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.contact import Edge, plate_round, shadow, standing
+from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import up
 from tincleat.kit.weld import both_sides, fillet
@@ -199,7 +199,7 @@ def build(case: Case, given: Given) -> Detail:
                if m.role.startswith("column") and o.role.startswith("beam") for c in one for b in two]  # fmt: skip
     outline = plate_round(np.array(points), steel, np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0), float(given.value("snipe")))
     if len(braces) == 1 and braces[0].how == "bolted" and house.exposed:
-        outline = outline.intersection(_strip(braces[0], rules_of(house).edge_greatest(min(t, braces[0].member.shape.tw)).value - 1.0))
+        outline = piece_at(outline.intersection(_strip(braces[0], rules_of(house).edge_greatest(min(t, braces[0].member.shape.tw)).value - 1.0)), braces[0].at(reaches[0]))
     edges = standing(outline, steel, max(2 * leg, 20.0)) if not outline.is_empty else []
     if not edges:
         raise NoFit(f"the plate would not stand on {carriers[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")

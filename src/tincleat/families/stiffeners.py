@@ -53,6 +53,8 @@ def build(case: Case, given: Given) -> Detail:
     height, lower = float(given.value("height")), given.value("stands") == "on the bottom flange"
     if height and height > shape.h - 2 * shape.tf:
         raise NoFit(f"{height:.0f} mm is more than the {shape.h - 2 * shape.tf:.0f} mm between the flanges of {shape.name}")
+    if height and height < snipe + 20.0:
+        raise NoFit(f"a partial stiffener {height:.0f} mm high is little more than its snipe of {snipe:.0f} mm", right=f"at least {snipe + 20.0:.0f} mm")
     row = given.value("row")
     if sum(row) > MOST_ROW:
         raise NoFit(f"the row is {sum(row):.0f} mm long", right=f"at most {MOST_ROW:.0f} mm; further ones at a station of their own")

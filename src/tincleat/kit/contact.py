@@ -55,6 +55,12 @@ def standing(plate: Polygon, bodies: Sequence[Polygon], least: float) -> list[Ed
     return out
 
 
+def piece_at(flat: Polygon, spot: Array) -> Polygon:
+    """Of an outline that may have fallen apart, the piece at or nearest to a point (2,); empty if nothing is left."""
+    pieces = [p for p in getattr(flat, "geoms", [flat]) if isinstance(p, Polygon) and not p.is_empty]
+    return min(pieces, key=lambda p: (round(p.distance(shapely.Point(spot)), 3), -p.area), default=Polygon())
+
+
 def plate_round(points: Array, steel: Sequence[Polygon], holds: Array, snipe: float) -> Polygon:
     """The convex outline round points (n, 2) less the steel it would run into; of several pieces the one that holds ``holds`` (2,).
 
@@ -64,9 +70,7 @@ def plate_round(points: Array, steel: Sequence[Polygon], holds: Array, snipe: fl
     left = hull
     for body in steel:
         left = left.difference(body)
-    pieces = [p for p in getattr(left, "geoms", [left]) if isinstance(p, Polygon)]
-    spot = shapely.Point(holds)
-    found = min(pieces, key=lambda p: (round(p.distance(spot), 3), -p.area), default=Polygon())
+    found = piece_at(left, holds)
     if snipe and len(steel) > 1:
         for i, first in enumerate(steel):
             for second in steel[i + 1 :]:

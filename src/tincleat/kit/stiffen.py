@@ -2,6 +2,7 @@
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Plate, Weld
+from tincleat.errors import NoFit
 from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.kit.cope import web_of
@@ -32,6 +33,9 @@ def stiffener(
     """
     web = web_of(shape.elements)
     assert web is not None
+    clear = shape.h - 2 * shape.tf
+    if snipe > min(width, clear / 2) - 5.0:
+        raise NoFit(f"a snipe of {snipe:.0f} mm leaves nothing of a stiffener {width:.0f} mm wide and {clear:.0f} mm high", right=f"at most {min(width, clear / 2) - 5.0:.0f} mm")
     y0 = web.at + side * web.thickness / 2
     y1, ya = y0 + side * width, y0 + side * snipe
 

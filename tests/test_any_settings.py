@@ -1,0 +1,69 @@
+"""Any valid settings at any place: a sane detail or a refusal in words, never a crash, never a body that is not closed."""
+
+import functools
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from sites import SITES
+from test_families import any_settings
+from test_settings import site_case
+
+from tincleat.details.assembled import Assembled
+from tincleat.details.bodies import bodies
+from tincleat.details.parts import mirrored
+from tincleat.errors import BadValue, NoFit
+from tincleat.families.registry import family
+from tincleat.joints.case import Case
+from tincleat.project.entities import HouseRules, inch_house
+
+FAMILIES = ("base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat")
+CASES = 2000
+
+
+@functools.cache
+def places(name: str) -> tuple[tuple[Case, bool], ...]:
+    """Some places a family takes, and whether they are in inches: every fifth of the table, for their cases take time to find."""
+    mine = [s for s in SITES if s.family == name]
+    return tuple((site_case(s), s.inch) for s in mine[:: max(1, len(mine) // 12)])
+
+
+def sane(name: str, typed: dict[str, Any], where: int) -> bool:
+    """Build one detail and look at it; False where the family refuses it."""
+    case, inch = places(name)[where % len(places(name))]
+    house = inch_house("") if inch else HouseRules()
+    kind = family(name)
+    try:
+        detail = kind.detail(case, kind.checked(typed, house), house)
+    except (NoFit, BadValue) as error:
+        assert str(error) and "nan" not in str(error), error
+        return False
+    assert {n.name for n in detail.numbers} <= {s.name for s in kind.settings}
+    for body in bodies(Assembled(case, detail, house.rule_set), 1, reach=1.0):
+        assert np.isfinite(body.mesh.points).all(), body.name
+        assert body.kind == "member" or body.mesh.volume > 0, (body.kind, body.name, body.mesh.volume)
+    for plate in detail.plates:
+        assert plate.volume > 0 and math.isfinite(plate.volume)
+    for piece in detail.pieces:
+        assert 0 < piece.volume <= piece.shape.area * piece.length + 1e-6
+    twice = mirrored(mirrored(detail))
+    assert [p.volume for p in twice.plates] == pytest.approx([p.volume for p in detail.plates])
+    for a, b in zip(detail.bolts, twice.bolts, strict=True):
+        assert np.allclose(a.points, b.points) and np.allclose(a.axis, b.axis)
+    return True
+
+
+@pytest.mark.parametrize("name", FAMILIES)
+def test_any_settings_at_any_place(name: str) -> None:
+    made = [0]
+
+    @settings(max_examples=CASES, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+    @given(any_settings(name), st.integers(0, 11))
+    def one(typed: dict[str, Any], where: int) -> None:
+        made[0] += sane(name, typed, where)
+
+    one()
+    assert made[0] > CASES / 20, f"only {made[0]} of {CASES} were built"

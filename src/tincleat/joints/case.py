@@ -281,8 +281,8 @@ def _rounded(cuts: Cuts) -> Cuts:
     )
 
 
-def order(case: Case) -> tuple[float, ...]:
-    """Numbers by which like cases are put in order, whatever was drawn first."""
+def order(case: Case) -> tuple[tuple[float, ...], tuple[str, ...]]:
+    """Numbers, then names, by which like cases are put in order, whatever was drawn first."""
     out: list[float] = []
     for m in case.members:
         out += [*m.frame.origin, *m.frame.x, *m.frame.z, m.low, m.high]
@@ -290,4 +290,4 @@ def order(case: Case) -> tuple[float, ...]:
             out += [*e.point, *e.normal]
         for n in m.cuts.notches:
             out += [*n.frame.origin, *n.frame.x]
-    return tuple(out)
+    return tuple(out), tuple(f"{m.section} {m.grade}" for m in case.members)

@@ -75,7 +75,15 @@ def main() -> int:
         window.select([], [m.id for m in desk.project.members.values() if m.name in ("R1A", "R1D")])
         shot("elevation")
         window.parts.toggle_pane()
-        model = export_ifc(desk.ledger, Path(scratch) / "engineer.ifc")
+        window.set_desk(make_demo("boathouse-joined", Path(scratch) / "joined.tincleat"))
+        assert window.desk is not None
+        whole = window.desk
+        window.rail.choose("Join")
+        for name, end in (("knee", "R1A.start"), ("gusset", "W1A.start")):
+            member, _, side = end.rpartition(".")
+            window.select([whole.ledger.joint_of(whole.project.find("member", member).id, side).key], [], True)  # type: ignore[arg-type]
+            shot(name)
+        model = export_ifc(make_demo("boathouse", Path(scratch) / "again.tincleat").ledger, Path(scratch) / "engineer.ifc")
         window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
         window.rail.choose("Ready")
         window.do("true-up")

@@ -49,7 +49,7 @@ def run(as_json: bool, quick: bool) -> int:
     figures: list[Figure] = []
     with tempfile.TemporaryDirectory() as scratch:
         folder = Path(scratch)
-        for part in (_core, _window, _shed, _frame):
+        for part in (_core, _window, _shed, _large, _frame):
             for figure in part(folder, quick):
                 figures.append(figure)
                 if not as_json:
@@ -64,24 +64,31 @@ def _print(f: Figure) -> None:
     print(f"{'ok  ' if f.good else 'MISS'} {f.path:<58} {f.median:>10.2f} {f.unit:<5} (p95 {f.worst:.2f}), to reach {sense} {f.reach:g}  {f.note}", flush=True)
 
 
+# of every family a setting to change, and values for it
+EDITED = (
+    ("base-plate", "plate_thickness", (15.0, 20.0, 25.0, 30.0)), ("fin-plate", "edge_distance", (40.0, 45.0, 50.0, 55.0)), ("end-plate", "end_distance", (40.0, 45.0, 50.0, 55.0)),
+    ("angle-cleats", "end_distance", (35.0, 40.0, 45.0, 50.0)), ("bracing-gusset", "overlap", (110.0, 120.0, 130.0, 140.0)), ("stiffeners", "thickness", (8.0, 10.0, 12.0, 15.0)),
+    ("purlin-cleat", "gap", (6.0, 8.0, 10.0, 12.0)),
+)  # fmt: skip
+
+
 def _core(folder: Path, quick: bool) -> list[Figure]:
     from tincleat.demo import boathouse
     from tincleat.exchange.ifc import export_ifc
-    from tincleat.families.registry import FAMILIES
     from tincleat.ledger.made import Workshop
     from tincleat.proof.measure import nearest_edge
 
     out = []
-    desk = boathouse.build(folder / "core.tincleat")
+    desk = boathouse.build_joined(folder / "core.tincleat")
     entries = list(desk.ledger.entries.values())
-    for name, setting, values in (("base-plate", "plate_thickness", (15.0, 20.0, 25.0, 30.0)), ("fin-plate", "edge_distance", (40.0, 45.0, 50.0, 55.0))):
-        fitting = [e.joint for e in entries if e.joint.kind in FAMILIES[name].kinds and not desk.ledger.refusal(e.joint, name, {})]
+    for name, setting, values in EDITED:
+        fitting = [e.joint for e in entries if e.connection is not None and e.connection.family == name and not desk.ledger.refusal(e.joint, name, {})]
         kinds = list({j.case: j for j in fitting}.values())
         shop = Workshop()
         house = desk.project.house
         start = time.perf_counter()
         count = 0
-        for extra in range(3 if quick else 10):
+        for extra in range(max(1, (60 if quick else 240) // (4 * len(kinds)))):
             for joint in kinds:
                 for value in values:
                     made = shop.make(name, joint.case, joint.mirrored, {setting: value + extra * 0.5}, house)
@@ -249,6 +256,51 @@ def _frame(folder: Path, quick: bool) -> list[Figure]:
     median, worst = _times(lambda i: move(i + 40), 20)
     out.append(Figure("move one member with its connections, not drawn", "ms", median, worst, 100))
     window.close()
+    return out
+
+
+def _large(folder: Path, quick: bool) -> list[Figure]:
+    """10,000 members with their connections: what an office waits for."""
+    from tincleat.cli import all_findings, info
+    from tincleat.commands.desk import Desk
+    from tincleat.demo import longshed
+    from tincleat.release.bill import bill
+
+    count = 1000 if quick else 10_000
+    share = count / 10_000
+    path = folder / "large.tincleat"
+    longshed.build(path, count=count).close()
+    out = []
+
+    def once(name: str, limit: float, work: Callable[[], object]) -> None:
+        start = time.perf_counter()
+        work()
+        took = (time.perf_counter() - start) * 1000
+        out.append(Figure(f"{name}, {count} members", "ms", took, took, limit))
+
+    start = time.perf_counter()
+    desk = Desk.open(path)
+    took = (time.perf_counter() - start) * 1000
+    out.append(Figure(f"open {len(desk.project.members)} members, {len(desk.project.connections)} connections", "ms", took, took, 4000 * share))
+    once("proof of all", 8000 * share, lambda: all_findings(desk.ledger))
+    once("bill", 2000 * share, lambda: bill(desk.ledger))
+    once("info", 6000 * share, lambda: info(desk))
+    once("change of title", 200, lambda: desk.run("set-house-rules", values={"title": "Another"}))
+    once("change of north", 200, lambda: desk.run("set-house-rules", values={"north_deg": 45.0}))
+    once("change of the unit of display", 200, lambda: desk.run("set-house-rules", values={"units": "m"}))
+    once("change of a level's name", 200, lambda: desk.run("change-level", id=next(iter(desk.project.levels)), name="other"))
+    ids = list(desk.project.members)[: int(1100 * share)]
+    once(f"move {len(ids)} members", 2000 * share, lambda: desk.run("move-members", ids=ids, by=[0, 0, 5]))
+    key = next(c.id for c in desk.project.connections.values() if c.family == "base-plate")
+    bill(desk.ledger)
+
+    def edit(i: int) -> None:
+        desk.run("change-connections", ids=[key], settings={"plate_thickness": 20.0 + 5.0 * (i % 4)})
+        bill(desk.ledger)
+
+    median, worst = _times(edit, 8)
+    out.append(Figure(f"edit one connection and its bill again, {count} members", "ms", median, worst, 100))
+    desk.close()
     return out
 
 

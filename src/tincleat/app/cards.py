@@ -82,14 +82,15 @@ def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> Q
     like = desk.ledger.like(joint)
     names = [desk.project.members[m].name for m in joint.members]
     _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "left plain by a house rule" if entry.plain else "unjoined")])
-    fitting = families_for(joint.kind)
+    fitting, shown = families_for(joint.kind), False
     for kind in fitting:
         why = desk.ledger.refusal(joint, kind.name, {})
         if not why:
-            rows.addWidget(button(f"{kind.placing} here", lambda k=kind.name: place(k, ""), "go" if kind.name != PLAIN else "link"))  # type: ignore[misc]
+            rows.addWidget(button(f"{kind.placing} here", lambda k=kind.name: place(k, ""), "link" if kind.name == PLAIN else "" if shown else "go"))  # type: ignore[misc]
             free = [j for j in like if desk.ledger.entries[j.key].connection is None]
             if len(free) > 1:
-                rows.addWidget(button(f"{kind.placing.split()[0]} {'plain ' if kind.name == PLAIN else ''}at all {len(free)} alike", lambda k=kind.name: place(k, joint.key)))  # type: ignore[misc]
+                rows.addWidget(button(f"{kind.placing.split()[0]} {'plain ' if kind.name == PLAIN else ''}at all {len(free)} alike", lambda k=kind.name: place(k, joint.key), "link" if kind.name == PLAIN else ""))  # type: ignore[misc]
+            shown = True
         else:
             rows.addWidget(label(f"{kind.label}: {why}.", "quiet", True))
     others = [k.label.lower() for k in FAMILIES.values() if k not in fitting]

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from tincleat.catalogue.sections import Section
 from tincleat.geometry.frames import Frame
 from tincleat.ledger.made import Made
+from tincleat.project.entities import Member
 from tincleat.steel.body import named
 from tincleat.steel.cuts import NONE, Cuts
 from tincleat.steel.likes import Worked, worked
@@ -17,6 +18,8 @@ class SteelBook:
 
     def __init__(self) -> None:
         self._placed: dict[tuple[object, ...], tuple[Made, Cuts]] = {}
+        # by member: the member and the entries it was worked out from, as long as they are the same objects
+        self.known: dict[str, tuple[Member, tuple[object, ...], Worked]] = {}
         self._sums: dict[tuple[object, ...], tuple[tuple[Cuts, ...], Worked]] = {}
 
     def cut_by(self, made: Made, number: int, joint: Frame, own: Frame, shape: Section) -> Cuts:

@@ -1,6 +1,8 @@
 """The members as they are made: every connection's cuts brought to the member they belong to."""
 
 
+from operator import is_
+
 from tincleat.catalogue.sections import section
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
@@ -34,8 +36,13 @@ def parts_of(ledger: Ledger, member: str) -> list[Cuts]:
 
 def worked_of(ledger: Ledger, key: str) -> Worked:
     """Length to order, volume and signature of a member as it is made."""
-    m = ledger.project.members[key]
-    return ledger.book.worked(section(m.section), length(m), own_cuts(m), parts_of(ledger, key))
+    m, entries = ledger.project.members[key], ledger.entries.of_member(key)
+    kept = ledger.book.known.get(key)
+    if kept is not None and kept[0] is m and len(kept[1]) == len(entries) and all(map(is_, kept[1], entries)):
+        return kept[2]
+    out = ledger.book.worked(section(m.section), length(m), own_cuts(m), parts_of(ledger, key))
+    ledger.book.known[key] = (m, tuple(entries), out)
+    return out
 
 
 def cuts_of(ledger: Ledger, member: str) -> Cuts:

@@ -11,6 +11,8 @@ from tincleat.ledger.steel import worked_of
 from tincleat.steel.likes import worked
 from tincleat.units import format_plate
 
+MOST_NAMED = 12  # places a line names; of more it says so
+
 
 @dataclass(frozen=True)
 class Line:
@@ -87,15 +89,16 @@ def bill(ledger: Ledger) -> list[Line]:
             found[key].names[m.name] = None
         else:
             add(key, Line("", m.role, "member", m.section, m.grade, known.length, 0, known.volume * STEEL_DENSITY, ""), m.name)
-    known_lines: dict[int, list[tuple[Hashable, Line]]] = {}  # of each detail once, for all the places it is made at
+    # a detail's lines are worked out once, for all the places it is made at
+    groups: dict[int, tuple[Detail, list[str]]] = {}
     for entry in ledger.entries.values():
-        if entry.made is None or entry.connection is None:
-            continue
-        lines = known_lines.get(id(entry.made))
-        if lines is None:
-            lines = known_lines[id(entry.made)] = list(_lines_of(entry.made.detail, project.house.units))
-        for same, line in lines:
-            add(same, line, entry.connection.id)
+        if entry.made is not None and entry.connection is not None:
+            groups.setdefault(id(entry.made), (entry.made.detail, []))[1].append(entry.connection.id)
+    for detail, names in groups.values():
+        for same, line in _lines_of(detail, project.house.units):
+            one = found.setdefault(same, _Count(line))
+            one.count += len(names)
+            one.names |= dict.fromkeys(names[: MOST_NAMED + 1])
     out: list[Line] = []
     for letter in "APR":
         mine_ = [c for key, c in found.items() if isinstance(key, tuple) and key[0] == letter]
@@ -152,7 +155,7 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
 
 
 def _where(names: dict[str, None]) -> str:
-    return ", ".join(list(names)[:12]) + (" …" if len(names) > 12 else "")
+    return ", ".join(list(names)[:MOST_NAMED]) + (" …" if len(names) > MOST_NAMED else "")
 
 
 def _size(key: tuple[str, ...]) -> float:

@@ -594,7 +594,7 @@ def test_a_full_disk_is_said_and_leaves_what_was_there(demo_file: Path, tmp_path
         resource.setrlimit(resource.RLIMIT_FSIZE, (4096, 4096))
         signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
 
-    done = subprocess.run([sys.executable, "-m", "tincleat.cli", *args], capture_output=True, text=True, preexec_fn=little_room, check=False)
+    done = subprocess.run([sys.executable, "-m", "tincleat.cli", *args], capture_output=True, text=True, preexec_fn=little_room, check=False, env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"})  # half a compiled module would stay behind
     assert done.returncode == 2 and "Traceback" not in done.stderr and done.stderr.startswith("tincleat: ")
     assert not list(tmp_path.glob(".*part*"))
     if argv[0] == "export":

@@ -47,7 +47,7 @@ OTHER: dict[str, Value] = {
     "plate_grade": "S355", "hole": "oversize", "row_place": "from the top", "head_side": "on the beam", "sides": "both sides", "notch": "never", "foot_means": "end of column",
     "end-plate gauge": 120.0, "end-plate shape": "past the top", "column_stiffeners": "top and bottom", "doubler": "near side", "backing": 10.0, "cap": 20.0, "pack": 5.0,
     "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
-    "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
+    "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners height": 120.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
     "rods_where": "at every crossing", "rod_foot": "hooked", "concrete": "C40/50", "vents": 2,
 }  # fmt: skip

@@ -261,10 +261,10 @@ def _frame(folder: Path, quick: bool) -> list[Figure]:
 
 def _large(folder: Path, quick: bool) -> list[Figure]:
     """10,000 members with their connections: what an office waits for."""
-    from tincleat.cli import all_findings, info
     from tincleat.commands.desk import Desk
     from tincleat.demo import longshed
     from tincleat.release.bill import bill
+    from tincleat.release.report import all_findings, info
 
     count = 1000 if quick else 10_000
     share = count / 10_000
@@ -284,7 +284,7 @@ def _large(folder: Path, quick: bool) -> list[Figure]:
     out.append(Figure(f"open {len(desk.project.members)} members, {len(desk.project.connections)} connections", "ms", took, took, 4000 * share))
     once("proof of all", 8000 * share, lambda: all_findings(desk.ledger))
     once("bill", 2000 * share, lambda: bill(desk.ledger))
-    once("info", 6000 * share, lambda: info(desk))
+    once("info", 6000 * share, lambda: info(desk.ledger))
     once("change of title", 200, lambda: desk.run("set-house-rules", values={"title": "Another"}))
     once("change of north", 200, lambda: desk.run("set-house-rules", values={"north_deg": 45.0}))
     once("change of the unit of display", 200, lambda: desk.run("set-house-rules", values={"units": "m"}))

@@ -24,65 +24,20 @@ from tincleat.exchange.tables import export_bill
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
 from tincleat.files import read_whole, reason, target_of
-from tincleat.ledger.entries import Entry
-from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.look import standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.limits import shown
 from tincleat.project.members import length
 from tincleat.project.project import Project
-from tincleat.proof.finding import Finding
 from tincleat.ready.compare import Difference
 from tincleat.ready.rules import RULES
 from tincleat.ready.stock import over_stock
 from tincleat.ready.true_up import plan
-from tincleat.release.bill import total_mass
+from tincleat.release.report import all_findings, counted, info
 from tincleat.standards.rulesets import RULE_SETS
 
 MOST_SCRIPT = 64_000_000
-
-
-def info(desk: Desk) -> dict[str, Any]:
-    """Counts of a project, as ``info --json`` prints them."""
-    ledger, project = desk.ledger, desk.project
-    made = [e.made for e in ledger.entries.values() if e.made is not None and e.connection is not None]
-    counts = ledger.counts()
-    return {
-        "title": project.house.title, "units": project.house.units, "rules": project.house.rule_set, "members": len(project.members), "grids": len(project.grids),
-        "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
-        "plates": sum(len(m.detail.plates) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
-        "anchor_rods": sum(len(m.detail.rods) for m in made), "mass_kg": round(total_mass(ledger), 1),
-        "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(not e.settled for e in ledger.entries.values()),
-        "roles": _count(m.role for m in project.members.values()), "sections": _count(m.section for m in project.members.values()),
-    }  # fmt: skip
-
-
-def _count(values: Any) -> dict[str, int]:
-    out: dict[str, int] = {}
-    for value in values:
-        out[value] = out.get(value, 0) + 1
-    return dict(sorted(out.items()))
-
-
-def finding_row(entry: Entry, f: Finding) -> dict[str, Any]:
-    """One finding as ``proof --json`` prints it; ``where`` is in the world, mm."""
-    where = entry.joint.frame.to_world([f.where])[0]
-    return {
-        "rule": f.rule, "title": f.title, "clause": f.clause, "level": f.level, "connection": entry.connection.id if entry.connection else "", "joint": entry.joint.key,
-        "part": f.part, "actual": round(f.actual, 4), "required": round(f.required, 4), "sense": f.sense, "unit": f.unit,
-        "where": [round(float(v), 2) for v in where], "message": f.message,
-    }  # fmt: skip
-
-
-def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
-    """Every finding of every joint, unjoined ends included."""
-    rows = []
-    for entry in ledger.entries.values():
-        rows += [finding_row(entry, f) for f in entry.findings]
-        if (open_end := entry.open_end(ledger.place(entry.joint))) is not None:
-            rows.append(finding_row(entry, open_end))
-    return rows
 
 
 def setting_row(setting: Setting, house: HouseRules) -> dict[str, Any]:
@@ -133,7 +88,7 @@ def _new(args: argparse.Namespace) -> int:
 
 
 def _info(args: argparse.Namespace) -> int:
-    _print(info(_opened(args)), args.json)
+    _print(info(_opened(args).ledger), args.json)
     return 0
 
 
@@ -155,7 +110,7 @@ def _proof(args: argparse.Namespace) -> int:
                 _tell(
                     f"{r['level']:<7}{r['connection']:<7}{r['title']}: {r['actual']:g}{unit}, required {r['sense']} {r['required']:g}{unit} ({r['clause']}); {r['part']}"
                 )
-        levels = _count(r["level"] for r in rows if r["rule"] != "end-open")
+        levels = counted(r["level"] for r in rows if r["rule"] != "end-open")
         _tell(
             f"{', '.join(f'{n} {k}' for k, n in levels.items())}; {sum(r['rule'] == 'end-open' for r in rows)} unjoined ends; rules {desk.project.house.rule_set}"
         )
@@ -267,7 +222,7 @@ def _show_differences(rows: "list[Difference]", as_json: bool) -> int:
     else:
         for r in rows:
             _tell(f"{r.kind:<9}{r.key:<24}{r.label:<12}{r.words}")
-        _tell(", ".join(f"{n} {k}" for k, n in _count(r.kind for r in rows).items()) or "no difference")
+        _tell(", ".join(f"{n} {k}" for k, n in counted(r.kind for r in rows).items()) or "no difference")
     return 0
 
 

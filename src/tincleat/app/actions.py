@@ -1,13 +1,14 @@
 """Every action of the window, declared once for the action line, the search, the menus and the shortcuts."""
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
 from tincleat.app.asking import save_path
 from tincleat.app.body_forms import body_actions
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
 from tincleat.app.house_defaults import offer_defaults
@@ -20,9 +21,6 @@ from tincleat.exchange.tables import export_bill
 from tincleat.families.registry import FAMILIES
 from tincleat.project.store import SUFFIX
 from tincleat.units import PROJECT_UNITS
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
@@ -40,7 +38,7 @@ SHORT = {
 }  # fmt: skip
 
 
-def build_actions(w: "Window") -> list[Action]:
+def build_actions(w: Host) -> list[Action]:
     """All actions, bound to a window."""
 
     def opened() -> bool:
@@ -101,13 +99,13 @@ def build_actions(w: "Window") -> list[Action]:
     return out
 
 
-def _open(w: "Window") -> None:
+def _open(w: Host) -> None:
     name, _ = QFileDialog.getOpenFileName(w, "Open a project", "", f"Tin Cleat projects (*{SUFFIX});;All files (*)")
     if name:
         w.projects.open_path(name)
 
 
-def _copy(w: "Window") -> None:
+def _copy(w: Host) -> None:
     assert w.desk is not None
     start = w.desk.store.path.with_name(f"{w.desk.store.path.stem} copy{SUFFIX}")
     path = save_path(w, "Save a copy", start, f"Tin Cleat projects (*{SUFFIX})", (SUFFIX,))
@@ -115,7 +113,7 @@ def _copy(w: "Window") -> None:
         deeds.save_copy(w, path)
 
 
-def _add_grid(w: "Window") -> None:
+def _add_grid(w: Host) -> None:
     w.form(
         "Add a grid", "Spacing lists such as 6@6000 or 0 4000 9000. Lines along x are numbered, lines along y lettered.",
         [Ask("name", "Name", "main"), Ask("x", "Spacings along x", "6@6000"), Ask("y", "Spacings along y", "2@6000"), Ask("angle", "Turned by, degrees", "0")],
@@ -123,12 +121,12 @@ def _add_grid(w: "Window") -> None:
     )  # fmt: skip
 
 
-def _add_level(w: "Window") -> None:
+def _add_level(w: Host) -> None:
     w.form("Add a level", "", [Ask("name", "Name", "", hint="eaves"), Ask("elevation", "Elevation", "", hint="6000")],
            lambda v: w.command_error("add-level", name=v["name"], elevation=v["elevation"]))  # fmt: skip
 
 
-def _add_member(w: "Window") -> None:
+def _add_member(w: Host) -> None:
     fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("role", "Role", "beam", ("column", "beam", "rafter", "joist", "brace", "post", "purlin", "girt", "other")),
               Ask("start", "Start x, y, z", "0, 0, 0"), Ask("end", "End x, y, z", "0, 0, 4000"), Ask("roll", "Roll, degrees", "0"),
               Ask("cardinal", "Hangs on", "centre", ("centre", "centroid", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right")), Ask("name", "Name", "", hint="as you like")]  # fmt: skip
@@ -148,7 +146,7 @@ def _add_member(w: "Window") -> None:
     w.form("Add a member", "Lengths in the project's unit, or with a unit of their own.", fields, submit)
 
 
-def _move(w: "Window") -> None:
+def _move(w: Host) -> None:
     fields = [Ask(axis, f"Along {axis}", "0") for axis in "xyz"]
     w.form(
         f"Move {len(w.members)} members",
@@ -158,7 +156,7 @@ def _move(w: "Window") -> None:
     )
 
 
-def _house(w: "Window") -> None:
+def _house(w: Host) -> None:
     assert w.desk is not None
     h = w.desk.project.house
     fields = [Ask("title", "Title", h.title), Ask("units", "Units", h.units, PROJECT_UNITS), Ask("rule_set", "Rule set", h.rule_set, ("EN", "AISC")),
@@ -178,7 +176,7 @@ def _house(w: "Window") -> None:
     w.form("House rules", "Factors only ever ask for more than the standard; the stricter governs and says so.", fields, submit)
 
 
-def _ifc(w: "Window") -> None:
+def _ifc(w: Host) -> None:
     assert w.desk is not None
     path = save_path(w, "Export IFC", w.desk.store.path.with_suffix(".ifc"), "IFC (*.ifc)", (".ifc",))
     if path is not None:
@@ -186,7 +184,7 @@ def _ifc(w: "Window") -> None:
         w.work("Writing IFC", lambda progress: export_ifc(ledger, path, progress), lambda made: w.say(f"Written: {made}"))
 
 
-def _bill(w: "Window") -> None:
+def _bill(w: Host) -> None:
     assert w.desk is not None
     path = save_path(w, "Export bills", w.desk.store.path.with_suffix(".xlsx"), "Excel workbook (*.xlsx);;CSV (*.csv)", (".xlsx", ".csv"))
     if path is not None:

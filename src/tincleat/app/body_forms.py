@@ -2,13 +2,10 @@
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
 
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import first_level, triple
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 Values = dict[str, str]
 
@@ -23,7 +20,7 @@ def _point(text: str) -> "str | list[str]":
     return triple(text) if "," in text else text
 
 
-def pads(w: "Window") -> None:
+def pads(w: Host) -> None:
     """Pads at crossings."""
     fields = [Ask("at", "At", "", hint="A1 B3, A1:C4, or x, y"), Ask("length", "Length", "1200"), Ask("width", "Width", "1200"), Ask("depth", "Depth", "600"),
               Ask("top", "Top", first_level(w), hint="a level or a height")]  # fmt: skip
@@ -33,7 +30,7 @@ def pads(w: "Window") -> None:
     )  # fmt: skip
 
 
-def wall(w: "Window") -> None:
+def wall(w: Host) -> None:
     """A wall along places."""
     fields = [
         Ask("through", "Through", "", hint="A1 A4 C4, or x, y; x, y"),
@@ -47,7 +44,7 @@ def wall(w: "Window") -> None:
     )  # fmt: skip
 
 
-def slab(w: "Window") -> None:
+def slab(w: Host) -> None:
     """A slab over an outline."""
     fields = [Ask("corners", "Corners", "", hint="A1:C4, or x, y; x, y; x, y"), Ask("thickness", "Thickness", "150"), Ask("top", "Top", first_level(w, True)),
               Ask("opening", "Opening", "", hint="corners, if there is one")]  # fmt: skip
@@ -59,7 +56,7 @@ def slab(w: "Window") -> None:
     )  # fmt: skip
 
 
-def stair(w: "Window") -> None:
+def stair(w: Host) -> None:
     """A straight flight."""
     fields = [Ask("start", "Foot", "", hint="a crossing, or x, y"), Ask("towards", "Towards", "", hint="a crossing, or x, y"), Ask("base", "From", first_level(w)),
               Ask("top", "Up to", first_level(w, True)), Ask("width", "Width", "1000"), Ask("going", "Going", "270"), Ask("steps", "Risers", "0", hint="0: worked out")]  # fmt: skip
@@ -75,7 +72,7 @@ def stair(w: "Window") -> None:
     w.form("A stair", "A straight concrete flight of even risers.", fields, submit)
 
 
-def timber(w: "Window") -> None:
+def timber(w: Host) -> None:
     """A timber bar."""
     fields = [
         Ask("start", "Start", "", hint="A1 eaves, or x, y, z"),
@@ -89,20 +86,20 @@ def timber(w: "Window") -> None:
     )  # fmt: skip
 
 
-def _which(w: "Window", locked: "bool | None") -> list[str]:
+def _which(w: Host, locked: "bool | None") -> list[str]:
     """Kinds and names of the bodies that are locked, or not, or of all."""
     found = [b for b in w.desk.project.references.values() if locked is None or b.locked is locked] if w.desk is not None else []
     return list(dict.fromkeys([*sorted({b.kind for b in found}), *(b.name for b in found)]))
 
 
-def _ask(w: "Window", title: str, words: str, names: list[str], more: "list[Ask]", submit: "Callable[[Values], str]") -> None:
+def _ask(w: Host, title: str, words: str, names: list[str], more: "list[Ask]", submit: "Callable[[Values], str]") -> None:
     if not names:
         w.say("All of them are locked: unlock some first")
         return
     w.form(title, words, [Ask("which", "Which", names[0], names), *more], submit)
 
 
-def lock(w: "Window") -> None:
+def lock(w: Host) -> None:
     """Lock bodies, or unlock them."""
     _ask(
         w, "Lock or unlock bodies", "A locked body is neither moved nor deleted.", _which(w, None), [Ask("how", "They are", "unlocked", ("unlocked", "locked"))],
@@ -110,7 +107,7 @@ def lock(w: "Window") -> None:
     )  # fmt: skip
 
 
-def move(w: "Window") -> None:
+def move(w: Host) -> None:
     """Move unlocked bodies."""
     _ask(
         w, "Move bodies", "", _which(w, False), [Ask(axis, f"Along {axis}", "0") for axis in "xyz"],
@@ -118,12 +115,12 @@ def move(w: "Window") -> None:
     )  # fmt: skip
 
 
-def delete(w: "Window") -> None:
+def delete(w: Host) -> None:
     """Delete unlocked bodies."""
     _ask(w, "Delete bodies", "Undo brings them back.", _which(w, False), [], lambda v: w.command_error("delete-references", ids=[v["which"]]))
 
 
-def body_actions(w: "Window") -> list[Action]:
+def body_actions(w: Host) -> list[Action]:
     """The actions for bodies that are not steel, bound to a window."""
 
     def opened() -> bool:

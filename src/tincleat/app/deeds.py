@@ -2,9 +2,10 @@
 
 import getpass
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from tincleat.app.asking import save_path
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Ask, FormDialog
 from tincleat.app.review import Matter, Row
 from tincleat.app.tables import id_of
@@ -15,11 +16,8 @@ from tincleat.project.entities import Member
 from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
-
-def next_open_end(w: "Window") -> None:
+def next_open_end(w: Host) -> None:
     """Go from one end that meets nothing to the next."""
     if w.desk is None:
         return
@@ -33,25 +31,25 @@ def next_open_end(w: "Window") -> None:
     w.say(entry.joint.words)
 
 
-def drawer_focus(w: "Window") -> None:
+def drawer_focus(w: Host) -> None:
     """Go to the filter."""
     w.drawer.search.setFocus()
     w.drawer.search.selectAll()
 
 
-def toggle_perspective(w: "Window") -> None:
+def toggle_perspective(w: Host) -> None:
     """Parallel or perspective."""
     w.view.camera.perspective = not w.view.camera.perspective
     w.view.redraw()
 
 
-def toggle_marks(w: "Window") -> None:
+def toggle_marks(w: Host) -> None:
     """Show or hide the marks."""
     w.view.marks_on = not w.view.marks_on
     w.view.update()
 
 
-def select_kin(w: "Window") -> None:
+def select_kin(w: Host) -> None:
     """Select all joints like the first selected one."""
     if w.desk is not None and w.selected:
         joint = w.desk.ledger.entries[w.selected[0]].joint
@@ -60,7 +58,7 @@ def select_kin(w: "Window") -> None:
         w.say(f"{len(keys)} alike: {joint.words}")
 
 
-def save_copy(w: "Window", path: Path) -> None:
+def save_copy(w: Host, path: Path) -> None:
     """Write a whole copy of the project."""
     if w.desk is not None:
         try:
@@ -71,7 +69,7 @@ def save_copy(w: "Window", path: Path) -> None:
             w.say(f"Copy written: {path}" + (f"; {lacks}" if lacks else ""))
 
 
-def save_elsewhere(w: "Window") -> None:
+def save_elsewhere(w: Host) -> None:
     """Write the project to another file and go on working in that one."""
     if w.desk is None:
         return
@@ -88,7 +86,7 @@ def save_elsewhere(w: "Window") -> None:
         w.say(f"Now working in {path}" + (f"; {lacks}" if lacks else ""))
 
 
-def next_finding(w: "Window", step: int = 1) -> None:
+def next_finding(w: Host, step: int = 1) -> None:
     """Go from finding to finding."""
     w.drawer.go("Findings")
     table = w.drawer.finding_table
@@ -112,14 +110,14 @@ def next_finding(w: "Window", step: int = 1) -> None:
         table.scrollTo(index)
     else:
         table.clearSelection()
-    w._show_finding(data)
+    w.show_finding(data)
     if hidden:
         words = "this one and " if not index.isValid() and hidden > 1 else "this one" if not index.isValid() else ""
         others = hidden - (not index.isValid())
         w.say(f"{w.hint.text()}  (the filter hides {words}{f'{others} of {len(rows)}' if others else ''})")
 
 
-def accept(w: "Window", found: tuple[Entry, Finding]) -> None:
+def accept(w: Host, found: tuple[Entry, Finding]) -> None:
     entry, f = found
     assert entry.connection is not None
     key, connection = f.key, entry.connection.id
@@ -138,7 +136,7 @@ def _user() -> str:
         return ""
 
 
-def change_members(w: "Window", name: str, /, **args: Any) -> bool:
+def change_members(w: Host, name: str, /, **args: Any) -> bool:
     """Change one member at once; of several, show first what will change and what becomes of their connections."""
     ids = args.get("ids", [])
     if w.desk is None or name != "change-members" or len(ids) < 2:

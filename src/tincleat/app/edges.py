@@ -1,23 +1,20 @@
 """Edges of drawn bodies under the pointer, to measure from one to another."""
 
-from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF
 
+from tincleat.app.model_view import ModelView
 from tincleat.geometry.frames import Array
 from tincleat.geometry.lines import Between
 from tincleat.geometry.mesh import Mesh
 from tincleat.units import format_length
 
-if TYPE_CHECKING:
-    from tincleat.app.model_view import ModelView
-
 REACH = 14.0  # px from the pointer to an edge
 AROUND = ((0, 0), (6, 0), (-6, 0), (0, 6), (0, -6))  # px: an outline is pointed at from outside as often as from within
 
 
-def body_at(view: "ModelView", at: QPointF) -> Mesh | None:
+def body_at(view: ModelView, at: QPointF) -> Mesh | None:
     """The body drawn under a pixel or right beside it, in the world."""
     bodies = view.bodies
     if bodies is None:
@@ -35,7 +32,7 @@ def body_at(view: "ModelView", at: QPointF) -> Mesh | None:
     return None
 
 
-def edge_at(view: "ModelView", at: QPointF) -> tuple[Array, Array] | None:
+def edge_at(view: ModelView, at: QPointF) -> tuple[Array, Array] | None:
     """The sharp edge (2, 3) of a body nearest to a pixel, and the point (3,) of it there; of edges over each other the one nearer
     to the eye."""
     mesh = body_at(view, at)

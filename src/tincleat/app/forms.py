@@ -1,13 +1,11 @@
 """The frame's forms: columns at crossings, beams, runs, copies, mirror images, splits; each fills the arguments of one command."""
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
 from tincleat.units import format_length
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 ROLES = ("column", "beam", "rafter", "joist", "brace", "post", "purlin", "girt", "other")
 CARDINALS = ("centre", "centroid", "top", "bottom", "left", "right", "top left", "top right", "bottom left", "bottom right")
@@ -21,12 +19,12 @@ def _words(text: str) -> list[str]:
     return text.replace(",", " ").split()
 
 
-def first_level(w: "Window", last: bool = False) -> str:
+def first_level(w: Host, last: bool = False) -> str:
     levels = sorted(w.desk.project.levels.values(), key=lambda v: v.elevation) if w.desk is not None else []
     return (levels[-1 if last else 0].name if levels else ("4000" if last else "0")) if levels or not last else "4000"
 
 
-def columns_at(w: "Window") -> None:
+def columns_at(w: Host) -> None:
     """Columns at crossings or in a box of crossings."""
     fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("at", "Crossings", "", hint="A1 B3, or A1:C4 for every one in the box"),
               Ask("base", "Base", first_level(w), hint="a level or a height"), Ask("top", "Top", first_level(w, True), hint="a level, such as eaves-150"),
@@ -48,7 +46,7 @@ def columns_at(w: "Window") -> None:
     w.form("Columns at grid crossings", "Crossings that have a column at that base already are passed over.", fields, submit)
 
 
-def beams_at(w: "Window") -> None:
+def beams_at(w: Host) -> None:
     """Beams from crossing to crossing."""
     fields = [Ask("section", "Section", w.last_section, complete=w.section_names()), Ask("through", "Through", "", hint="A1 A2 A3; several rows parted by ;"),
               Ask("level", "Top of steel", first_level(w, True), hint="a level, such as floor-20"), Ask("role", "Role", "beam", ROLES), Ask("cardinal", "Hangs on", "top", CARDINALS),
@@ -64,7 +62,7 @@ def beams_at(w: "Window") -> None:
     w.form("Beams between grid crossings", "", fields, submit)
 
 
-def draw(w: "Window") -> None:
+def draw(w: Host) -> None:
     """A bar to draw between points of the model."""
     fields = [
         Ask("section", "Section", w.last_section, complete=w.section_names()),
@@ -83,7 +81,7 @@ def draw(w: "Window") -> None:
     w.form("Draw members", "Then click two points: ends, middles, crossings and lines take hold; type a distance to go that far.", fields, submit)
 
 
-def copy(w: "Window") -> None:
+def copy(w: Host) -> None:
     """An array of the selected members."""
     fields = [
         Ask("x", "Along x", "0"),
@@ -108,7 +106,7 @@ def copy(w: "Window") -> None:
     )
 
 
-def mirror(w: "Window") -> None:
+def mirror(w: Host) -> None:
     """A mirror image of the selected members."""
     fields = [Ask("about", "About", "grid line", ("grid line", "line of two points", "middle across x", "middle across y")), Ask("grid", "Grid line", "", hint="such as C"),
               Ask("first", "First point x, y", "", hint="0, 0"), Ask("second", "Second point x, y", "", hint="0, 6000"), Ask("copy", "Keep the original", "yes", ("yes", "no"))]  # fmt: skip
@@ -129,7 +127,7 @@ def mirror(w: "Window") -> None:
     w.form(f"Mirror {len(w.members)} members", "Connections come along as correct mirror images, handed settings turned.", fields, submit)
 
 
-def rotate(w: "Window") -> None:
+def rotate(w: Host) -> None:
     """The selected members turned about an upright line."""
     fields = [Ask("about", "About x, y", "0, 0"), Ask("angle", "Degrees, counter-clockwise", "90"), Ask("copy", "Keep the original", "no", ("no", "yes"))]
 
@@ -144,7 +142,7 @@ def rotate(w: "Window") -> None:
     w.form(f"Rotate {len(w.members)} members", "", fields, submit)
 
 
-def cut_polygon(w: "Window") -> None:
+def cut_polygon(w: Host) -> None:
     """A polygon out of the selected members."""
     fields = [Ask("view", "Seen from the", "side", ("side", "top")), Ask("origin", "Along from the", "start", ("start", "end")),
               Ask("corners", "Corners", "", hint="along, across; 0, 60; 200, 60; 200, 160; 0, 160"), Ask("radius", "Inner radius", "0")]  # fmt: skip
@@ -163,7 +161,7 @@ def cut_polygon(w: "Window") -> None:
     )
 
 
-def split(w: "Window") -> None:
+def split(w: Host) -> None:
     """The selected members cut in pieces."""
     fields = [Ask("at", "From the start", "", hint="distances parted by blanks, such as 6000 12000")]
     w.form(
@@ -174,7 +172,7 @@ def split(w: "Window") -> None:
     )
 
 
-def stretch(w: "Window") -> None:
+def stretch(w: Host) -> None:
     """One end of the selected members moved along their line."""
     fields = [Ask("end", "Which end", "end", ("start", "end")), Ask("by", "By", "", hint="negative is shorter")]
     w.form(f"Stretch {len(w.members)} members", "", fields, lambda v: w.command_error("stretch-members", ids=w.members, end=v["end"], by=v["by"]))
@@ -188,7 +186,7 @@ RUNS: dict[str, tuple[str, list[Ask]]] = {
 }  # fmt: skip
 
 
-def run(w: "Window", kind: str) -> None:
+def run(w: Host, kind: str) -> None:
     """A run on the selected members."""
     refers, fields = RUNS[kind]
 
@@ -201,7 +199,7 @@ def run(w: "Window", kind: str) -> None:
     )
 
 
-def change_run(w: "Window", key: str) -> None:
+def change_run(w: Host, key: str) -> None:
     """A run's settings, as they are; what is typed otherwise is changed."""
     if w.desk is None:
         return
@@ -225,7 +223,7 @@ def change_run(w: "Window", key: str) -> None:
 PORTAL_FIELDS = [Ask("span", "Span"), Ask("eaves", "Eaves"), Ask("ridge", "Ridge"), Ask("column", "Columns"), Ask("rafter", "Rafters")]
 
 
-def portals(w: "Window") -> None:
+def portals(w: Host) -> None:
     """Portal frames from nothing."""
     fields = [Ask("origin", "Corner x, y", "0, 0"), Ask("span", "Span", "20 m"), Ask("eaves", "Eaves", "6000"), Ask("ridge", "Ridge", "7000"), Ask("bays", "Bays", "5@6000"),
               Ask("column", "Columns", "UB 457x191x67", complete=w.section_names()), Ask("rafter", "Rafters", "UB 406x178x60", complete=w.section_names())]  # fmt: skip
@@ -243,19 +241,19 @@ def portals(w: "Window") -> None:
     w.form("Raise portal frames", "Two columns and two rafters a frame, one frame at each end of every bay.", fields, submit)
 
 
-def face(w: "Window") -> None:
+def face(w: Host) -> None:
     """The top face of the first selected member as work plane."""
     if w.desk is not None:
         w.pointing.work_plane_on(w.desk.project.members[w.members[0]])
 
 
-def plane_off(w: "Window") -> None:
+def plane_off(w: Host) -> None:
     """Points take hold of the model alone again."""
     w.pointing.plane = None
     w.say("Work plane off")
 
 
-def frame_actions(w: "Window") -> list[Action]:
+def frame_actions(w: Host) -> list[Action]:
     """The frame's actions, bound to a window."""
 
     def opened() -> bool:

@@ -1,17 +1,14 @@
 """After units or the rule set change: the house defaults that go with them, looked through row by row."""
 
-from typing import TYPE_CHECKING
 
 import msgspec
 
+from tincleat.app.context import Host
 from tincleat.app.review import Matter, Row
 from tincleat.project.defaults import along
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
-
-def offer_defaults(w: "Window") -> None:
+def offer_defaults(w: Host) -> None:
     """List the defaults that do not go with the project's units and rule set; taking rows is one command more, leaving them changes nothing."""
     if w.desk is None:
         return

@@ -2,20 +2,18 @@
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout
 
+from tincleat.app.context import Host
 from tincleat.app.detail_panel import button, label
 from tincleat.app.theme import font
 from tincleat.errors import BadValue
 from tincleat.project.entities import Grid
 from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 GRID_HEAD = ("Name", "Spacings along x", "Labels", "Spacings along y", "Labels", "Origin x, y", "Turned, °")
 LEVEL_HEAD = ("Name", "Elevation")
@@ -24,7 +22,7 @@ LEVEL_HEAD = ("Name", "Elevation")
 class LayoutEditor(QDialog):
     """Edit grids and levels; nothing to confirm, every cell is a command of its own and can be undone."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         super().__init__(window)
         self.window_ = window
         self.setWindowTitle("Grids and levels")

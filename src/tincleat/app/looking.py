@@ -2,23 +2,20 @@
 
 from collections.abc import Sequence
 from functools import partial
-from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QTimer
 
 from tincleat.app import cards
+from tincleat.app.context import Host
 from tincleat.app.review import Matter, Row, before_after
 from tincleat.app.state_pictures import StatePictures
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 
 class Looking:
     """What is being looked through in a window; ``pictures`` are of the comparison shown, if one is."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self.pictures: StatePictures | None = None
 

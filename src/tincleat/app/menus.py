@@ -1,20 +1,17 @@
 """The context menu, the search over all actions, and help."""
 
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu, QWidget
 
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Help, Palette
 from tincleat.app.helptext import help_for
 from tincleat.families.registry import families_for
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
-
-def context_menu(w: "Window", kind: str, key: str, at: QPoint) -> None:
+def context_menu(w: Host, kind: str, key: str, at: QPoint) -> None:
     """What applies to the thing under the pointer."""
     if w.desk is None:
         return
@@ -67,7 +64,7 @@ def context_menu(w: "Window", kind: str, key: str, at: QPoint) -> None:
     menu.exec(at)
 
 
-def search(w: "Window") -> None:
+def search(w: Host) -> None:
     """Open the search over every action."""
     made = Palette([a for a in w.actions_.values() if a.name != "search"], w)
     corner = w.mapToGlobal(QPoint((w.width() - made.width()) // 2, 90))
@@ -77,7 +74,7 @@ def search(w: "Window") -> None:
     w.palette_ = made
 
 
-def help(w: "Window") -> None:
+def help(w: Host) -> None:
     """Help for what has the focus."""
     widget: QWidget | None = w.focusWidget()
     name = ""

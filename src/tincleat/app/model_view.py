@@ -21,7 +21,7 @@ from tincleat.app.camera import Camera
 from tincleat.app.chunks import GRADES, Chunks, actor, grade_name, line_data, polydata, stick_data
 from tincleat.app.render import give_back, look_from, offscreen, pixels_of
 from tincleat.app.theme import Theme, rgb
-from tincleat.app.underlays import underlay_actor
+from tincleat.app.underlay_picture import underlay_actor
 from tincleat.app.view_paint import grid_lines, paint_axes, paint_grid, paint_lines, paint_marks
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined

@@ -1,11 +1,10 @@
 """A part of the model in view: hidden and isolated members, the section box, members as of glass, the second pane."""
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
+from tincleat.app.context import Host
 
 ROOM = 1200.0  # mm a section box reaches past what it is put about
 
@@ -13,7 +12,7 @@ ROOM = 1200.0  # mm a section box reaches past what it is put about
 class Parts:
     """Which part of the model a window shows."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self.hidden: frozenset[str] = frozenset()
         self.glass = False

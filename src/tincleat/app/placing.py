@@ -1,20 +1,17 @@
 """Placing: a family is chosen, joints show its ghost under the pointer, a click places it."""
 
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QPushButton
 
+from tincleat.app.context import Host
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
 from tincleat.joints.find import station_key
 from tincleat.ledger.entries import PLAIN
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
-
 
 REACH = 18.0  # pixels from a crossing within which it is meant
 
@@ -22,7 +19,7 @@ REACH = 18.0  # pixels from a crossing within which it is meant
 class Placing:
     """What is being placed in a window; ``family`` is empty when nothing is."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self.family = ""
         self.settings: dict[str, Any] = {}

@@ -1,11 +1,12 @@
 """Points picked in the model, snapped to ends, middles, crossings, lines and their extensions: to draw a member, to measure."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 
+from tincleat.app.context import Host
 from tincleat.app.edges import between_words, edge_at
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
@@ -16,9 +17,6 @@ from tincleat.project.members import axis_frame
 from tincleat.project.places import crossings
 from tincleat.units import format_length, parse_length
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
-
 REACH = 12.0  # px within which a point snaps
 EXTENSION = 4000.0  # mm past its end, or as far again as it is long, that a line still takes hold
 MEET = 1.0  # mm between lines that still cross
@@ -27,7 +25,7 @@ MEET = 1.0  # mm between lines that still cross
 class Pointing:
     """What points are being picked for; ``mode`` is empty when none are."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self.mode = ""
         self.first: Array | None = None

@@ -1,17 +1,14 @@
 """How far the job is, a line a stage in the rail; and the members over stock length, marked while the frame is made ready."""
 
-from typing import TYPE_CHECKING
 
+from tincleat.app.context import Host
 from tincleat.ready.stock import is_over_stock
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 
 class Progress:
     """Counts of one window's project, kept in step with its changes."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
         self._over_stock: set[str] | None = None  # None while not known
 

@@ -1,11 +1,11 @@
 """Projects opened, made and remembered; the start card's deeds."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.asking import save_path
+from tincleat.app.context import Host
 from tincleat.app.ready_deeds import IFC, import_ifc
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
@@ -14,16 +14,13 @@ from tincleat.files import sweep
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.store import SUFFIX
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
-
 FILTER = f"Tin Cleat projects (*{SUFFIX})"
 
 
 class Projects:
     """Which project a window works on, and which it worked on before."""
 
-    def __init__(self, window: "Window") -> None:
+    def __init__(self, window: Host) -> None:
         self.window = window
 
     def remember(self, path: Path) -> None:

@@ -2,12 +2,12 @@
 
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import msgspec
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.cards import import_card
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.review import Matter, Row
 from tincleat.app.state_pictures import StatePictures
@@ -27,13 +27,10 @@ from tincleat.ready.stock import over_stock
 from tincleat.ready.true_up import plan
 from tincleat.units import format_length
 
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
-
 IFC = "IFC models (*.ifc *.ifczip)"
 
 
-def import_ifc(w: "Window", path: str = "") -> None:
+def import_ifc(w: Host, path: str = "") -> None:
     """Read a model in the background, show the report, and take it in when asked."""
     if w.desk is None:
         return
@@ -43,7 +40,7 @@ def import_ifc(w: "Window", path: str = "") -> None:
         w.work(f"Reading {Path(name).name}", lambda progress: read(project, ImportFrame(name), progress), partial(_imported, w, name))
 
 
-def _imported(w: "Window", name: str, found: Imported) -> None:
+def _imported(w: Host, name: str, found: Imported) -> None:
     def keep() -> None:
         if w.desk is None:
             return
@@ -84,7 +81,7 @@ def _imported(w: "Window", name: str, found: Imported) -> None:
     w.say(f"{len(found.members)} members read; nothing is kept until you take them in")
 
 
-def true_up(w: "Window", rules: "tuple[str, ...]" = ()) -> None:
+def true_up(w: Host, rules: "tuple[str, ...]" = ()) -> None:
     """Dry run: a row a member and rule, before and after laid over the model."""
     if w.desk is None:
         return
@@ -103,7 +100,7 @@ def true_up(w: "Window", rules: "tuple[str, ...]" = ()) -> None:
     w.looking.through(Matter("True up" + (f", {RULES[rules[0]].label.lower()}" if len(rules) == 1 else ""), rows, take, "True up"))
 
 
-def stock(w: "Window") -> None:
+def stock(w: Host) -> None:
     """Members over stock length, with the splits proposed."""
     if w.desk is None:
         return
@@ -116,7 +113,7 @@ def stock(w: "Window") -> None:
     w.looking.through(Matter("Over stock length", rows, lambda keys: w.run("split-stock", ids=keys), "Split"))
 
 
-def split_typed(w: "Window") -> None:
+def split_typed(w: Host) -> None:
     """The first selected member split at typed places, all like it too if asked."""
     if w.desk is None or not w.members:
         return
@@ -133,7 +130,7 @@ def split_typed(w: "Window") -> None:
     )  # fmt: skip
 
 
-def take_snapshot(w: "Window") -> None:
+def take_snapshot(w: Host) -> None:
     """Keep the present state under a name."""
     w.form(
         "Take a snapshot",
@@ -143,7 +140,7 @@ def take_snapshot(w: "Window") -> None:
     )
 
 
-def _snapshots(w: "Window") -> list[str]:
+def _snapshots(w: Host) -> list[str]:
     """Names of the snapshots; says so if there are none."""
     names = [s.name for s in w.desk.project.snapshots.values()] if w.desk is not None else []
     if not names:
@@ -151,7 +148,7 @@ def _snapshots(w: "Window") -> list[str]:
     return names
 
 
-def compare(w: "Window") -> None:
+def compare(w: Host) -> None:
     """Two states side by side."""
     names = _snapshots(w)
     if not names:
@@ -173,7 +170,7 @@ def compare(w: "Window") -> None:
     w.form("Compare", "", [Ask("first", "From", names[-1], names), Ask("second", "To", "now", ["now", *names])], submit)
 
 
-def restore(w: "Window") -> None:
+def restore(w: Host) -> None:
     """Return to a snapshot."""
     names = _snapshots(w)
     if not names:
@@ -190,7 +187,7 @@ def _difference_rows(found: "list[Difference]") -> list[Row]:
     return [Row(d.key, d.kind, d.label, (d.new or d.old).section if d.new or d.old else "", d.words, d.old, d.new) for d in found]  # type: ignore[union-attr]
 
 
-def revise(w: "Window", path: str = "") -> None:
+def revise(w: Host, path: str = "") -> None:
     """Compare with the engineer's next issue, and take in what is accepted."""
     if w.desk is None:
         return
@@ -214,7 +211,7 @@ def revise(w: "Window", path: str = "") -> None:
     w.work(f"Reading {Path(name).name}", lambda progress: revision(project, name), done)
 
 
-def _look_after(w: "Window", before: "dict[str, Standing]", members: "dict[str, Member]") -> None:
+def _look_after(w: Host, before: "dict[str, Standing]", members: "dict[str, Member]") -> None:
     """List the connections that a change left standing otherwise, each with the member it hung on."""
     assert w.desk is not None
     found = want_look(before, w.desk.ledger)
@@ -232,7 +229,7 @@ def _look_after(w: "Window", before: "dict[str, Standing]", members: "dict[str, 
     w.looking.next(Matter("Connections to look at", rows, None))
 
 
-def query(w: "Window", text: str) -> None:
+def query(w: Host, text: str) -> None:
     """Select the members a query picks."""
     if w.desk is None:
         return
@@ -245,7 +242,7 @@ def query(w: "Window", text: str) -> None:
     w.say(f"{len(found)} member{'s' if len(found) != 1 else ''}: {text}")
 
 
-def ask_query(w: "Window") -> None:
+def ask_query(w: Host) -> None:
     """A query typed in a form, kept under a name if one is given."""
     saved = [q.name for q in w.desk.project.queries.values()] if w.desk is not None else []
 
@@ -269,7 +266,7 @@ def ask_query(w: "Window") -> None:
     w.form("Select by query", "Words must all hold; a comma gives a choice, a leading - turns one round, * stands for anything.", fields, submit)
 
 
-def ready_actions(w: "Window") -> list[Action]:
+def ready_actions(w: Host) -> list[Action]:
     """The actions of the Ready stage and of partial views, bound to a window."""
 
     def opened() -> bool:

@@ -1,76 +1,24 @@
 """Drawings under the model, for the graphics side; and the deeds that lay and fit them."""
 
-import math
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import msgspec
-import numpy as np
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog
-from vtkmodules.util.numpy_support import numpy_to_vtk
-from vtkmodules.vtkCommonDataModel import vtkImageData
-from vtkmodules.vtkRenderingCore import vtkActor, vtkTexture
 
-from tincleat.app.chunks import actor, line_data, polydata
+from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
-from tincleat.app.theme import Theme, rgb
 from tincleat.commands.underlay import AddUnderlay, Drawing, lay_drawing, read_drawing
 from tincleat.geometry.frames import Array
-from tincleat.geometry.mesh import Mesh
 from tincleat.project.entities import Underlay
-from tincleat.project.sound import segments
-
-if TYPE_CHECKING:
-    from tincleat.app.window import Window
 
 FILES = "Drawings (*.dxf *.pdf *.png *.jpg *.jpeg)"
 
 
-def placed(u: Underlay, points: Array) -> Array:
-    """Points (n, 2) of an underlay where they lie in the world, (n, 3) mm."""
-    c, s = math.cos(u.angle), math.sin(u.angle)
-    flat = (points - np.array(u.base)) * u.scale @ np.array([(c, s), (-s, c)]) + np.array(u.at)
-    return np.column_stack([flat, np.full(len(flat), u.level)])
-
-
-def underlay_actor(u: Underlay, theme: Theme) -> vtkActor | None:
-    """What draws an underlay; None if its body cannot be read."""
-    if u.kind == "lines":
-        try:
-            lines = segments(u)
-        except ValueError:
-            return None
-        points = placed(u, lines.reshape(-1, 2))
-        made = actor(line_data(points, np.arange(len(points), dtype=np.int32).reshape(-1, 2)), rgb(theme.tin_dark), True)
-    else:
-        picture = QImage.fromData(u.body).convertToFormat(QImage.Format.Format_RGB888).mirrored()
-        if picture.isNull():
-            return None
-        w, h = picture.width(), picture.height()
-        rows = np.frombuffer(picture.constBits(), dtype=np.uint8).reshape(h, picture.bytesPerLine())[:, : 3 * w].reshape(-1, 3)
-        image = vtkImageData()
-        image.SetDimensions(w, h, 1)
-        image.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(rows), deep=True))
-        texture = vtkTexture()
-        texture.SetInputData(image)
-        texture.InterpolateOn()
-        corners = placed(u, np.array([(0.0, 0.0), (u.pixels[0], 0.0), u.pixels, (0.0, u.pixels[1])], dtype=float))
-        data = polydata(Mesh(corners, np.array([[0, 1, 2], [0, 2, 3]], dtype=np.int32)))
-        data.GetPointData().SetTCoords(numpy_to_vtk(np.array([(0, 0), (1, 0), (1, 1), (0, 1)], dtype=np.float32), deep=True))
-        made = actor(data, (1.0, 1.0, 1.0))
-        made.SetTexture(texture)
-        made.GetProperty().BackfaceCullingOff()
-        made.GetProperty().LightingOff()
-    made.GetProperty().SetOpacity(max(0.0, 1.0 - u.dim))
-    made.PickableOff()
-    return made
-
-
-def lay(w: "Window") -> None:
+def lay(w: Host) -> None:
     """Choose a drawing and lay it at a level."""
     name, _ = QFileDialog.getOpenFileName(w, "A drawing to lay under the model", "", FILES)
     if not name or w.desk is None:
@@ -104,7 +52,7 @@ def lay(w: "Window") -> None:
     w.form("Lay a page under the model", "It is laid as a picture; fitting it by two points corrects the scale.", fields, page)
 
 
-def _chosen(w: "Window", title: str, then: "Callable[[Underlay], None]") -> None:
+def _chosen(w: Host, title: str, then: "Callable[[Underlay], None]") -> None:
     """Go on with the drawing, asking which one where there are several."""
     found: dict[str, Underlay] = {}
     for u in w.desk.project.tables["underlay"].values() if w.desk is not None else ():
@@ -121,12 +69,12 @@ def _chosen(w: "Window", title: str, then: "Callable[[Underlay], None]") -> None
         w.form(title, "", [Ask("drawing", "Drawing", list(found)[-1], list(found))], submit)
 
 
-def fit(w: "Window") -> None:
+def fit(w: Host) -> None:
     """Click two points of a drawing, then say where they belong."""
     _chosen(w, "Fit which drawing", lambda u: w.pointing.start_on_plane(u.level, partial(_belong, w, u.id)))
 
 
-def _belong(w: "Window", key: str, points: "list[Array]") -> None:
+def _belong(w: Host, key: str, points: "list[Array]") -> None:
     fields = [Ask("first", "The first belongs at", "", hint="a crossing such as A1, or x, y"), Ask("second", "The second belongs at", "", hint="C4, or x, y")]
 
     def place(text: str) -> "str | list[str]":
@@ -139,7 +87,7 @@ def _belong(w: "Window", key: str, points: "list[Array]") -> None:
     )  # fmt: skip
 
 
-def dim(w: "Window") -> None:
+def dim(w: Host) -> None:
     """How faint a drawing is, and at which level it lies."""
 
     def ask(u: Underlay) -> None:
@@ -151,7 +99,7 @@ def dim(w: "Window") -> None:
     _chosen(w, "Dim which drawing", ask)
 
 
-def remove(w: "Window") -> None:
+def remove(w: Host) -> None:
     """Take a drawing away."""
 
     def gone(u: Underlay) -> None:
@@ -160,7 +108,7 @@ def remove(w: "Window") -> None:
     _chosen(w, "Take which drawing away", gone)
 
 
-def underlay_actions(w: "Window") -> list[Action]:
+def underlay_actions(w: Host) -> list[Action]:
     """The actions for drawings under the model, bound to a window."""
 
     def some() -> bool:

@@ -1,26 +1,47 @@
 """What is painted over the drawn model: grid bubbles, levels, state marks, lines and words, the axes."""
 
 import math
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from tincleat.app.bodies import STATES
+from tincleat.app.bodies import STATES, Bodies
+from tincleat.app.camera import Camera
 from tincleat.app.marks import stamp_mark
-from tincleat.app.theme import font
+from tincleat.app.theme import Theme, font
 from tincleat.geometry.frames import Array
+from tincleat.ledger.ledger import Ledger
 from tincleat.units import format_level
-
-if TYPE_CHECKING:
-    from tincleat.app.model_view import ModelView
 
 CELL = 20  # px: one mark a cell
 MARKS_FROM = 2.0  # px per metre below which single marks are left out
 
 
-def grid_lines(view: "ModelView") -> "list[tuple[Array, Array, str]]":
+class Painted(Protocol):
+    """What is painted over: a view of the model with its camera and what is marked in it."""
+
+    ledger: Ledger | None
+    camera: Camera
+    theme: Theme
+    bodies: Bodies | None
+    box: "tuple[Array, Array] | None"
+    selected_joints: set[str]
+    hover_key: str
+    lines: list[tuple[Array, str, bool]]
+    labels: list[tuple[Array, str]]
+
+    def width(self) -> int:
+        """Pixels across."""
+        ...
+
+    def height(self) -> int:
+        """Pixels down."""
+        ...
+
+
+def grid_lines(view: Painted) -> "list[tuple[Array, Array, str]]":
     """Ends of every grid line on the lowest level, past the outer lines, and its label."""
     out = []
     assert view.ledger is not None
@@ -35,7 +56,7 @@ def grid_lines(view: "ModelView") -> "list[tuple[Array, Array, str]]":
     return out
 
 
-def paint_grid(view: "ModelView", painter: QPainter) -> None:
+def paint_grid(view: Painted, painter: QPainter) -> None:
     """Bubbles at the grid lines' near ends, and levels beside the model."""
     painter.setFont(font(8))
     lines = grid_lines(view)
@@ -55,7 +76,7 @@ def paint_grid(view: "ModelView", painter: QPainter) -> None:
         paint_levels(view, painter)
 
 
-def paint_levels(view: "ModelView", painter: QPainter) -> None:
+def paint_levels(view: Painted, painter: QPainter) -> None:
     """A tick and a name for each level, at the model's right."""
     assert view.ledger is not None and view.bodies is not None
     low, high = view.bodies.bounds()
@@ -75,7 +96,7 @@ def paint_levels(view: "ModelView", painter: QPainter) -> None:
         painter.drawText(QPointF(at[0] + 26, at[1] + 4), f"{level.name} {format_level(level.elevation, unit)}")
 
 
-def paint_marks(view: "ModelView", painter: QPainter) -> None:
+def paint_marks(view: Painted, painter: QPainter) -> None:
     """State marks at joints, thinned where they crowd."""
     assert view.ledger is not None and view.bodies is not None
     if not len(view.bodies.joint_points):
@@ -100,7 +121,7 @@ def paint_marks(view: "ModelView", painter: QPainter) -> None:
             stamp_mark(painter, QPointF(spots[i, 0], spots[i, 1]), STATES[state[i]], view.theme, 6.0 if i in strong else 4.5, i in strong)
 
 
-def paint_lines(view: "ModelView", painter: QPainter) -> None:
+def paint_lines(view: Painted, painter: QPainter) -> None:
     """Lines and words laid over the model: before and after, measures, the bar being drawn."""
     if view.lines:
         ends = view.camera.project(np.concatenate([line for line, *_ in view.lines])).reshape(-1, 2, 3)
@@ -123,7 +144,7 @@ def paint_lines(view: "ModelView", painter: QPainter) -> None:
         painter.drawText(area.adjusted(6, 3, 0, 0), Qt.AlignmentFlag.AlignLeft, words)
 
 
-def paint_axes(view: "ModelView", painter: QPainter) -> None:
+def paint_axes(view: Painted, painter: QPainter) -> None:
     """The three axes, bottom left."""
     centre = QPointF(30, view.height() - 30)
     painter.setFont(font(7.5))

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMainWindow,
     QMessageBox,
     QProgressBar,
     QPushButton,
@@ -29,6 +28,7 @@ from tincleat.app import asking, cards, deeds, forms, ready_deeds
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
+from tincleat.app.context import Host
 from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
@@ -56,7 +56,7 @@ from tincleat.proof.finding import Finding
 from tincleat.units import parse_length
 
 
-class Window(QMainWindow):
+class Window(Host):
     """One project in one window."""
 
     def __init__(self, theme: themes.Theme, settings: QSettings) -> None:
@@ -118,12 +118,12 @@ class Window(QMainWindow):
         self.drawer.review.shown.connect(self.looking.rows)
         self.drawer.review.ended.connect(self.looking.ended)
         self.drawer.joint_asked.connect(self._show_kin)
-        self.drawer.finding_asked.connect(self._show_finding)
+        self.drawer.finding_asked.connect(self.show_finding)
         self.drawer.chosen.connect(self._table_chosen)
         self.detail = DetailPanel(self.theme, self.run, self.say, self.fail)
         self.detail.previewed.connect(self._previewed)
         self.detail.accept_asked.connect(partial(deeds.accept, self))
-        self.detail.show_asked.connect(self._show_finding)
+        self.detail.show_asked.connect(self.show_finding)
         self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
         self.card = QScrollArea()
         self.card.setWidgetResizable(True)
@@ -451,7 +451,7 @@ class Window(QMainWindow):
         points = np.array([e.joint.frame.origin for e in kin.entries])
         self.view.zoom_to(points[:1] if len(points) == 1 else points, 900.0 if len(points) == 1 else 1800.0)
 
-    def _show_finding(self, found: tuple[Entry, Finding]) -> None:
+    def show_finding(self, found: tuple[Entry, Finding]) -> None:
         entry, f = found
         self.select([entry.joint.key], [])
         where = entry.joint.frame.to_world([f.where])

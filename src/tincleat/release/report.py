@@ -1,0 +1,51 @@
+"""A project in figures, and its findings as rows: what the command line prints and the bench times."""
+
+from typing import Any
+
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
+from tincleat.proof.finding import Finding
+from tincleat.release.bill import total_mass
+
+
+def info(ledger: Ledger) -> dict[str, Any]:
+    """Counts of a project, as ``info --json`` prints them."""
+    project = ledger.project
+    made = [e.made for e in ledger.entries.values() if e.made is not None and e.connection is not None]
+    counts = ledger.counts()
+    return {
+        "title": project.house.title, "units": project.house.units, "rules": project.house.rule_set, "members": len(project.members), "grids": len(project.grids),
+        "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
+        "plates": sum(len(m.detail.plates) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
+        "anchor_rods": sum(len(m.detail.rods) for m in made), "mass_kg": round(total_mass(ledger), 1),
+        "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(not e.settled for e in ledger.entries.values()),
+        "roles": counted(m.role for m in project.members.values()), "sections": counted(m.section for m in project.members.values()),
+    }  # fmt: skip
+
+
+def counted(values: Any) -> dict[str, int]:
+    """How often each value comes, by value."""
+    out: dict[str, int] = {}
+    for value in values:
+        out[value] = out.get(value, 0) + 1
+    return dict(sorted(out.items()))
+
+
+def finding_row(entry: Entry, f: Finding) -> dict[str, Any]:
+    """One finding as ``proof --json`` prints it; ``where`` is in the world, mm."""
+    where = entry.joint.frame.to_world([f.where])[0]
+    return {
+        "rule": f.rule, "title": f.title, "clause": f.clause, "level": f.level, "connection": entry.connection.id if entry.connection else "", "joint": entry.joint.key,
+        "part": f.part, "actual": round(f.actual, 4), "required": round(f.required, 4), "sense": f.sense, "unit": f.unit,
+        "where": [round(float(v), 2) for v in where], "message": f.message,
+    }  # fmt: skip
+
+
+def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
+    """Every finding of every joint, unjoined ends included."""
+    rows = []
+    for entry in ledger.entries.values():
+        rows += [finding_row(entry, f) for f in entry.findings]
+        if (open_end := entry.open_end(ledger.place(entry.joint))) is not None:
+            rows.append(finding_row(entry, open_end))
+    return rows

@@ -2,15 +2,17 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
 
+from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, weld_mesh
-from tincleat.geometry.frames import Array
+from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, prism
 from tincleat.steel.body import steel_mesh
+from tincleat.steel.cuts import Cuts
 
 Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "concrete"]
 
@@ -33,6 +35,17 @@ class Body:
         return self.mesh.points.min(axis=0), self.mesh.points.max(axis=0)
 
 
+def bare(cuts: Cuts) -> Cuts:
+    """Cuts without their holes, where those are not cut out anyhow."""
+    return Cuts(cuts.ends, cuts.notches) if cuts.holes else cuts
+
+
+@lru_cache(maxsize=1024)
+def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_arc: int, drilled: bool) -> Mesh:
+    """A member's or piece's body: most changes of a detail leave most bars as they are, and their solids with them."""
+    return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame)
+
+
 def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float = 1e9) -> Iterator[Body]:
     """All bodies of a detail with its members (their steel within ``reach`` mm of the joint); plates and members with their
     holes if ``drilled``."""
@@ -40,11 +53,11 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
     for number, m in enumerate(a.case.members):
         cuts = a.cuts(number)
         name = role_words(m.role)
-        yield Body("member", name, (name,), steel_mesh(m.shape, cuts, max(m.low, -reach), min(m.high, reach), per_arc, drilled).placed(m.frame))
+        yield Body("member", name, (name,), _bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
     for p in d.plates:
         yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled))
     for piece in d.pieces:
-        yield Body("piece", piece.name, (piece.name,), steel_mesh(piece.shape, piece.cuts, 0.0, piece.length, per_arc, drilled).placed(piece.frame))
+        yield Body("piece", piece.name, (piece.name,), _bar(piece.shape, piece.frame, piece.cuts if drilled else bare(piece.cuts), 0.0, piece.length, per_arc, drilled))
     for fitted in a.fitted:
         group = d.bolts[fitted.group]
         heads, shank = bolt_bodies(group, fitted)

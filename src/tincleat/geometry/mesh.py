@@ -43,6 +43,11 @@ class Mesh:
         return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
 
     @cached_property
+    def solid(self) -> "manifold3d.Manifold":
+        """The mesh as a solid for exact booleans, made once."""
+        return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(self.points), tri_verts=self.triangles.astype(np.uint64)))
+
+    @cached_property
     def normals(self) -> Array:
         """Unit normals (m, 3) of the triangles; zero for one without area."""
         return unit_normals(self.points[self.triangles])
@@ -225,9 +230,9 @@ def _found_wings(mesh: Mesh) -> Wings:
 
 def cut(body: Mesh, cutters: Sequence[Mesh]) -> Mesh:
     """``body`` less all ``cutters``, exact to the meshes' chords."""
-    solid = _solid(body)
+    solid = body.solid
     for cutter in cutters:
-        solid = solid - _solid(cutter)
+        solid = solid - cutter.solid
     return _mesh(solid)
 
 
@@ -235,17 +240,17 @@ def trimmed(body: Mesh, point: "Array | tuple[float, float, float]", normal: "Ar
     """The part of ``body`` on the side of the plane to which ``normal`` points."""
     n = np.asarray(normal, dtype=np.float64)
     n = n / np.linalg.norm(n)
-    return _mesh(_solid(body).trim_by_plane(tuple(n.tolist()), float(n @ np.asarray(point))))
+    return _mesh(body.solid.trim_by_plane(tuple(n.tolist()), float(n @ np.asarray(point))))
 
 
 def overlap_volume(a: Mesh, b: Mesh) -> float:
     """Volume in mm³ that two meshes share."""
-    return float((_solid(a) ^ _solid(b)).volume())
+    return float((a.solid ^ b.solid).volume())
 
 
 def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
     """Volume in mm³ that two meshes share, and the middle (3,) of its box."""
-    shared = _solid(a) ^ _solid(b)
+    shared = a.solid ^ b.solid
     volume = float(shared.volume())
     if volume <= 0:
         return 0.0, np.zeros(3)
@@ -256,14 +261,14 @@ def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
 def common_boxes(a: Mesh, b: Mesh, point: Array, normal: Array, least: float = 0.01) -> list[Array]:
     """Boxes (2, 3), least and greatest corner, of the separate pieces that two meshes share on the side of a plane to which ``normal`` points."""
     n = normal / np.linalg.norm(normal)
-    shared = (_solid(a) ^ _solid(b)).trim_by_plane(tuple(n.tolist()), float(n @ point))
+    shared = (a.solid ^ b.solid).trim_by_plane(tuple(n.tolist()), float(n @ point))
     boxes = [(float(piece.volume()), np.array(piece.bounding_box()).reshape(2, 3)) for piece in shared.decompose()]
     return [box for volume, box in boxes if volume > least]
 
 
 def sliced(mesh: Mesh, height: float) -> list[Polygon]:
     """The faces a mesh shows where it is cut at a height z, as polygons of its x-y plane."""
-    rings = [np.asarray(ring, dtype=np.float64) for ring in _solid(mesh).slice(height).to_polygons()]
+    rings = [np.asarray(ring, dtype=np.float64) for ring in mesh.solid.slice(height).to_polygons()]
     outer = [Polygon(r) for r in rings if len(r) > 2 and _turns(r) > 0]
     inner = shapely.union_all([Polygon(r) for r in rings if len(r) > 2 and _turns(r) < 0])
     return [p.difference(inner) for p in outer]
@@ -272,10 +277,6 @@ def sliced(mesh: Mesh, height: float) -> list[Polygon]:
 def _turns(ring: Array) -> float:
     x, y = ring[:, 0], ring[:, 1]
     return float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
-
-
-def _solid(mesh: Mesh) -> "manifold3d.Manifold":
-    return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
 
 
 def _mesh(solid: "manifold3d.Manifold") -> Mesh:

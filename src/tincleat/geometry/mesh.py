@@ -1,5 +1,6 @@
 """Triangle meshes for drawing, hidden lines and the odd boolean; never used to weigh anything."""
 
+import atexit
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
@@ -41,11 +42,6 @@ class Mesh:
         """Enclosed volume in mm³ of the (chord-sided) mesh."""
         a, b, c = (self.points[self.triangles[:, i]] for i in range(3))
         return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
-
-    @cached_property
-    def solid(self) -> "manifold3d.Manifold":
-        """The mesh as a solid for exact booleans, made once."""
-        return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(self.points), tri_verts=self.triangles.astype(np.uint64)))
 
     @cached_property
     def normals(self) -> Array:
@@ -230,9 +226,9 @@ def _found_wings(mesh: Mesh) -> Wings:
 
 def cut(body: Mesh, cutters: Sequence[Mesh]) -> Mesh:
     """``body`` less all ``cutters``, exact to the meshes' chords."""
-    solid = body.solid
+    solid = _solid(body)
     for cutter in cutters:
-        solid = solid - cutter.solid
+        solid = solid - _solid(cutter)
     return _mesh(solid)
 
 
@@ -240,17 +236,17 @@ def trimmed(body: Mesh, point: "Array | tuple[float, float, float]", normal: "Ar
     """The part of ``body`` on the side of the plane to which ``normal`` points."""
     n = np.asarray(normal, dtype=np.float64)
     n = n / np.linalg.norm(n)
-    return _mesh(body.solid.trim_by_plane(tuple(n.tolist()), float(n @ np.asarray(point))))
+    return _mesh(_solid(body).trim_by_plane(tuple(n.tolist()), float(n @ np.asarray(point))))
 
 
 def overlap_volume(a: Mesh, b: Mesh) -> float:
     """Volume in mm³ that two meshes share."""
-    return float((a.solid ^ b.solid).volume())
+    return float((_solid(a) ^ _solid(b)).volume())
 
 
 def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
     """Volume in mm³ that two meshes share, and the middle (3,) of its box."""
-    shared = a.solid ^ b.solid
+    shared = _solid(a) ^ _solid(b)
     volume = float(shared.volume())
     if volume <= 0:
         return 0.0, np.zeros(3)
@@ -261,14 +257,14 @@ def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
 def common_boxes(a: Mesh, b: Mesh, point: Array, normal: Array, least: float = 0.01) -> list[Array]:
     """Boxes (2, 3), least and greatest corner, of the separate pieces that two meshes share on the side of a plane to which ``normal`` points."""
     n = normal / np.linalg.norm(normal)
-    shared = (a.solid ^ b.solid).trim_by_plane(tuple(n.tolist()), float(n @ point))
+    shared = (_solid(a) ^ _solid(b)).trim_by_plane(tuple(n.tolist()), float(n @ point))
     boxes = [(float(piece.volume()), np.array(piece.bounding_box()).reshape(2, 3)) for piece in shared.decompose()]
     return [box for volume, box in boxes if volume > least]
 
 
 def sliced(mesh: Mesh, height: float) -> list[Polygon]:
     """The faces a mesh shows where it is cut at a height z, as polygons of its x-y plane."""
-    rings = [np.asarray(ring, dtype=np.float64) for ring in mesh.solid.slice(height).to_polygons()]
+    rings = [np.asarray(ring, dtype=np.float64) for ring in _solid(mesh).slice(height).to_polygons()]
     outer = [Polygon(r) for r in rings if len(r) > 2 and _turns(r) > 0]
     inner = shapely.union_all([Polygon(r) for r in rings if len(r) > 2 and _turns(r) < 0])
     return [p.difference(inner) for p in outer]
@@ -277,6 +273,22 @@ def sliced(mesh: Mesh, height: float) -> list[Polygon]:
 def _turns(ring: Array) -> float:
     x, y = ring[:, 0], ring[:, 1]
     return float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
+
+
+MOST_SOLIDS = 512
+_solids: "dict[int, tuple[Mesh, manifold3d.Manifold]]" = {}  # of the meshes asked for last, with the mesh, so that its identity stays its own
+atexit.register(_solids.clear)
+
+
+def _solid(mesh: Mesh) -> "manifold3d.Manifold":
+    """The mesh as a solid for exact booleans; those asked for last are kept."""
+    found = _solids.get(id(mesh))
+    if found is None:
+        if len(_solids) >= MOST_SOLIDS:
+            _solids.clear()
+        made = manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
+        found = _solids[id(mesh)] = (mesh, made)
+    return found[1]
 
 
 def _mesh(solid: "manifold3d.Manifold") -> Mesh:

@@ -1,0 +1,67 @@
+"""The window at places that are no ends: stations and crossings, several braces at once, ends left plain."""
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+from test_window import desk, key_of, window
+
+from tincleat.app.window import Window
+from tincleat.ledger.query import members_like
+
+assert window  # the fixture
+
+
+def pixel(window: Window, point: np.ndarray) -> QPoint:
+    """Where a point of the model is seen."""
+    spot = window.view.camera.project(np.asarray(point, dtype=float).reshape(1, 3))[0]
+    return QPointF(float(spot[0]), float(spot[1])).toPoint()
+
+
+def test_stiffeners_are_placed_where_a_member_is_pointed_at(qtbot: QtBot, window: Window) -> None:
+    (key,) = members_like(desk(window).ledger, "name:G1E")
+    own = desk(window).ledger.finder.frames[key]
+    point = np.array(own.moved(x=4400.0).origin)
+    window.do("place-stiffeners")
+    window.view.zoom_to(point, 900)
+    at = pixel(window, point)
+    qtbot.mouseMove(window.view, at)
+    qtbot.waitUntil(lambda: window.view.hover_key.startswith(f"{key}@"), timeout=5000)
+    named = window.view.hover_key
+    assert "at a station" in window.hint.text() and window.view._overlay_on
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.waitUntil(lambda: any(c.family == "stiffeners" for c in desk(window).project.connections.values()))
+    (c,) = (c for c in desk(window).project.connections.values() if c.family == "stiffeners")
+    assert c.member == key and c.at is not None and c.at % 10 == 0 and named == f"{key}@{c.at:g}" and abs(c.at - 4400) < 200
+    window.escape()
+    window.select([named], [], True)
+    assert window.detail.isVisible() and window.detail.title.text().startswith("Stiffeners")
+
+
+def test_an_end_is_left_plain_from_its_card_and_opened_again(qtbot: QtBot, window: Window) -> None:
+    key = key_of(window, "M5.end")
+    window.select([key], [], True)
+    (plain,) = (b for b in window.card.findChildren(QPushButton) if b.text() == "Leave plain here")
+    qtbot.mouseClick(plain, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: desk(window).ledger.entries[key].state == "plain")
+    window.select([key], [])
+    (again,) = (b for b in window.card.findChildren(QPushButton) if b.text() == "Open it again")
+    qtbot.mouseClick(again, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: desk(window).ledger.entries[key].state == "open")
+
+
+def test_cleats_are_placed_where_purlins_cross(qtbot: QtBot, window: Window) -> None:
+    d = desk(window)
+    d.run("add-members", members=[{"section": "PFC 150x75x18", "role": "purlin", "start": [-500, -9000, 12000], "end": [6000, -9000, 12000], "cardinal": "bottom"},
+                                  {"section": "UB 356x171x45", "role": "beam", "start": [1000, -12000, 12000], "end": [1000, -6000, 12000], "cardinal": "top"}])  # fmt: skip
+    over, under = list(d.project.members)[-2:]
+    window.do("place-purlin-cleat")
+    window.view.zoom_to(np.array([1000.0, -9000.0, 12000.0]), 900)
+    at = pixel(window, np.array([1000.0, -9000.0, 12000.0]))
+    qtbot.mouseMove(window.view, at)
+    qtbot.wait(50)
+    qtbot.waitUntil(lambda: window.view.hover_key == f"{over}x{under}", timeout=5000)
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.waitUntil(lambda: f"{over}x{under}" in desk(window).ledger.entries)
+    assert desk(window).ledger.entries[f"{over}x{under}"].level == "clear"
+    window.escape()

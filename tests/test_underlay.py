@@ -12,7 +12,7 @@ import PIL.Image
 import pytest
 from conftest import pdf_of
 
-from tincleat.app.underlays import placed
+from tincleat.app.underlay_picture import placed
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.exchange.underlay_in import read_dxf, read_page, read_picture

@@ -203,6 +203,35 @@ def test_connections_beside_each_other_are_seen(tmp_path: Path) -> None:
     assert "clash" not in breaches(second)
 
 
+def test_holes_of_two_connections_in_one_web_are_measured(tmp_path: Path) -> None:
+    shifted = beam("UB 305x165x40", -90, 0, 75)
+    for x, level in ((30.0, "breach"), (60.0, "breach"), (145.0, "clear")):
+        other = {**shifted, "start": [x, *shifted["start"][1:]], "end": [x, *shifted["end"][1:]]}
+        desk, first = joined(tmp_path / f"{x}", [girder("UB 457x191x67"), beam("UB 305x165x40", 90, 0, 75), other], "end-plate", "M2.end")
+        assert made(first).number("gauge").value == 90
+        desk.run("place-connection", family="end-plate", at=["M3.end"])
+        second = desk.ledger.entry_of(list(desk.project.connections)[-1])
+        (found,) = [f for f in second.findings if f.rule == "spacing-beside"]
+        # holes at 45 either side of 0 and of x, in rows of one height: the nearest are x, or 90 - x, or x - 90 apart; across the load 2.4 x 22 = 52.8
+        assert found.actual == pytest.approx(min(x, abs(x - 90))) and found.required == pytest.approx(52.8) and found.level == level
+
+
+def test_holes_near_what_another_connection_cuts_are_measured(tmp_path: Path) -> None:
+    # a girder notched at its end; a beam beside that end lands on the girder's web, though the girder's end is near
+    main = {"section": "UB 610x229x101", "role": "beam", "start": [0, -4000, 3000], "end": [0, 4000, 3000]}
+    carried = {"section": "UB 457x191x67", "role": "beam", "start": [0, 0, 3074], "end": [6000, 0, 3074]}
+    third = {"section": "UB 254x146x31", "role": "beam", "start": [165, 0, 3170], "end": [165, 4000, 3170]}
+    desk, first = joined(tmp_path, [main, carried, third], "fin-plate", "M2.start")
+    assert made(first).notches
+    desk.run("place-connection", family="end-plate", at=["M3.start"])
+    second = desk.ledger.entry_of(list(desk.project.connections)[-1])
+    assert second.joint.support == second.joint.members[1] and second.joint.kind == "beam to beam web"
+    (found,) = [f for f in second.findings if f.rule == "edge-beside"]
+    # from the main web's face (5.25) the notch reaches 120 with a corner of 10 and lies 50 below the girder's top, 3074 + 226.7 - 50 = 3250.7:
+    # the corner's centre is at 115.25, 3260.7; the upper hole at 165 - 45 = 120, 3170 + 23.3 = 3193.3: sqrt(4.75² + 67.4²) - 10 = 57.57
+    assert found.actual == pytest.approx(math.hypot(4.75, 67.4) - 10, abs=0.02) and found.required == pytest.approx(1.2 * 22) and found.level == "clear"
+
+
 def test_clash_reads_the_bodies(tmp_path: Path) -> None:
     # without its notch the beam's flange stands in the girder's: the rule's figure is the volume the solids share
     desk, e = joined(tmp_path, [girder("UB 457x191x67"), beam("UB 305x165x40", 90, 0, 75)], "fin-plate", "M2.end", notch="never")

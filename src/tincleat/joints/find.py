@@ -531,6 +531,9 @@ class Finder:
         carriers = [m for m in tips if self.members[m.other].role == "rafter" and abs(straight(m)) < 0.9]
         if carriers and self.members[key].role != "rafter":
             return self._faced(key, end, out, point, carriers[0])
+        if abs(straight(other)) < 0.9 and self._carried(other, key):
+            # beside the end of one that something else carries: it lands on that one's side
+            return self._faced(key, end, out, point, other)
         ends = sorted([(key, end), (other.other, other.at_end)], key=lambda e: (self.index[e[0]], e[1]))
         first, second = self._out(*ends[0]), self._out(*ends[1])
         kind: Kind = "corner"
@@ -555,6 +558,12 @@ class Finder:
             return True
         best = min(tips, key=lambda m: (round(float(np.array(self._out(m.other, m.at_end or "start").x) @ np.array(there.x)), 6), self.index[m.other]))
         return (best.other, best.at_end) == (key, end)
+
+    def _carried(self, other: _Meeting, key: str) -> bool:
+        """Whether the end that is met lies on the length of a third member."""
+        assert other.at_end
+        meets = self._meetings(np.array([self.index[other.other]])).get((self.index[other.other], other.at_end), [])
+        return any(m.distance <= MEETS and not m.at_end and m.other != key for m in meets)
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:
         """A beam end on a flange, web or wall: the origin is where the beam's middle line pierces that face."""

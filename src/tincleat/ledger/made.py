@@ -14,6 +14,7 @@ from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame
 from tincleat.joints.case import Case, mirror_case, snapped
 from tincleat.project.entities import HouseRules, Units, Value
+from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import REACH, ROUND, between
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
@@ -62,7 +63,7 @@ class Made:
 
 
 class Pair:
-    """Two details near each other: what is inside what.  The first one's findings tell of it."""
+    """Two details near each other: what is inside what, and how near their holes and cuts are.  The first one's findings tell of it."""
 
     def __init__(self, mine: Made, theirs: Made, at: Frame, shared: tuple[tuple[int, int], ...]) -> None:
         self.mine, self.theirs, self.at, self.shared = mine, theirs, at, shared
@@ -76,7 +77,9 @@ class Pair:
         others = [b for b in self.theirs.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_theirs)]
         # a bolt's or weld's owners are parts of its own detail: they say nothing about the other's
         brought = [Body(b.kind, b.name, (), b.mesh.placed(self.at)) for b in others]
-        return tuple(between([replace(b, owners=()) for b in ours], brought, self.mine.house, f" ({self.theirs.detail.family} beside it)"))
+        words = f" ({self.theirs.detail.family} beside it)"
+        clashes = between([replace(b, owners=()) for b in ours], brought, self.mine.house, words)
+        return (*clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, words))
 
     @cached_property
     def counts(self) -> dict[Level, int]:

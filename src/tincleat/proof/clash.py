@@ -21,7 +21,7 @@ def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     found = list(bodies(a, ROUND, reach=REACH))
     # members that this place does not settle are the business of the connection that does
     passing = {role_words(m.role) for m in a.case.members if m.role.partition("-")[0] in PASSING}
-    hits = [_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)]
+    hits = _by_part([_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)])
     yield from hits or [_clear(house, "all parts")]
 
 
@@ -33,8 +33,16 @@ def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, wor
         (x0, x1) = body.box
         near = np.flatnonzero((low < x1 - DEEP).all(axis=1) & (high > x0 + DEEP).all(axis=1))
         pairs += [(body, theirs[i]) for i in near.tolist() if _may(body, theirs[i])]
-    for x, y, volume, where in _inside(pairs, house):
-        yield _finding(x, y, volume, where, house, words)
+    yield from _by_part([_finding(x, y, volume, where, house, words) for x, y, volume, where in _inside(pairs, house)])
+
+
+def _by_part(found: list[Finding]) -> list[Finding]:
+    """Of several places between the same two parts (head and shank of one bolt, the two fillets of a web) the worst, in order of the first."""
+    worst: dict[str, Finding] = {}
+    for f in found:
+        if f.part not in worst or f.actual > worst[f.part].actual:
+            worst[f.part] = f
+    return list(worst.values())
 
 
 def _boxes(found: Sequence[Body]) -> tuple[Array, Array]:

@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from tincleat.catalogue.fasteners import anchor_size
+from tincleat.catalogue.sections import section as section_of
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled, plate_mesh
 from tincleat.details.parts import Detail, mirrored
@@ -25,7 +26,7 @@ from tincleat.joints.case import Case, CaseMember
 from tincleat.project.entities import FLATS_MM, HouseRules, RoundRule, inch_house
 from tincleat.proof.registry import prove
 from tincleat.steel.body import steel_mesh, steel_volume
-from tincleat.steel.cuts import Cuts
+from tincleat.steel.cuts import Cuts, MemberHole
 
 HOUSE = HouseRules()
 UP = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -271,6 +272,21 @@ def test_a_detail_follows_a_skewed_and_sloping_beam(skew: float, slope: float) -
     n = world.unturn((1.0, 0.0, 0.0))
     for p in d.plates:
         assert (plate_mesh(p, 2, False).points @ n).min() == pytest.approx(0, abs=1e-6)  # nothing inside the column, nothing off it
+
+
+def test_holes_that_meet_or_leave_the_steel_are_weighed_once() -> None:
+    # IPE 300, web 7.1 thick, 200 long: two holes of 20 whose middles are 10 apart and half a hole at the end.  The lens that two circles of
+    # radius 10 share is 2 r² acos(d / 2r) - d / 2 sqrt(4 r² - d²) = 200 x 1.0472 - 5 x 17.3205 = 122.84
+    shape = section_of("IPE 300")
+
+    def hole(x: float) -> MemberHole:
+        return MemberHole(0, "web", (x, 0.0, 0.0), (0.0, 1.0, 0.0), 20.0, 20.0, (1.0, 0.0, 0.0))
+
+    whole = steel_volume(shape, Cuts(), 0.0, 200.0)
+    meeting = whole - steel_volume(shape, Cuts((), (), (hole(100.0), hole(110.0))), 0.0, 200.0)
+    assert meeting == pytest.approx((2 * math.pi * 100 - 122.84) * 7.1, rel=1e-3)
+    assert whole - steel_volume(shape, Cuts((), (), (hole(200.0),)), 0.0, 200.0) == pytest.approx(math.pi * 50 * 7.1, rel=1e-3)
+    assert whole - steel_volume(shape, Cuts((), (), (hole(60.0),)), 0.0, 200.0) == pytest.approx(math.pi * 100 * 7.1, rel=1e-9)
 
 
 def test_steel_volume_agrees_with_its_mesh() -> None:

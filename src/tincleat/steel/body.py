@@ -3,6 +3,7 @@
 Everything here works in the member's own frame: x along it, y across, z along the depth, origin on the section's middle.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
@@ -190,12 +191,12 @@ def steel_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     that its mesh is exact too.
     """
     if shape.h_end or _pointed(cuts):
-        return steel_mesh(shape, Cuts(cuts.ends, cuts.notches), low, high, FINE).volume - _holes_volume(shape, cuts.holes)
+        return steel_mesh(shape, Cuts(cuts.ends, cuts.notches), low, high, FINE).volume - _holes_volume(shape, cuts, low, high)
     start, stop = end_station(cuts.ends, low, high, *shape.centroid)
     volume = shape.area * (stop - start)
     if cuts.notches:
         volume -= _notches_volume(shape, cuts, low, high)
-    return volume - _holes_volume(shape, cuts.holes)
+    return volume - _holes_volume(shape, cuts, low, high)
 
 
 def _pointed(cuts: Cuts) -> bool:
@@ -203,12 +204,29 @@ def _pointed(cuts: Cuts) -> bool:
     return any(len({(e.point, e.normal) for e in cuts.ends if e.normal[0] * side > 1e-6}) > 1 for side in (1, -1))
 
 
-def _holes_volume(shape: Section, holes: Sequence[MemberHole]) -> float:
+def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
+    """What holes take out: closed form, but holes that meet each other or leave the steel take what they cover once."""
     volume = 0.0
-    for hole in holes:
-        element = next(e for e in shape.elements if e.name == hole.element)
-        edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
-        volume += edge.area * element.thickness
+    for name in dict.fromkeys(h.element for h in cuts.holes):
+        element = next(e for e in shape.elements if e.name == name)
+        holes = [h for h in cuts.holes if h.element == name]
+        up = 2 if element.normal == "y" else 1
+        at = np.array([[h.point[0], h.point[up]] for h in holes])
+        reach = np.array([max(h.length, h.width) / 2 for h in holes])
+        turn = [math.atan2(h.along[up], h.along[0]) for h in holes]
+        edges = [
+            Outline.circle(x, y, h.width) if h.length <= h.width else Outline.slot(x, y, h.width, h.length, t)
+            for (x, y), h, t in zip(at.tolist(), holes, turn, strict=True)
+        ]
+        apart = np.hypot(*(at[:, None] - at[None]).T) >= reach[:, None] + reach[None]
+        start, stop = end_station(cuts.ends, low, high)
+        alone = bool((apart | np.eye(len(holes), dtype=bool)).all())
+        inside = bool((at[:, 0] - reach >= start).all() and (at[:, 0] + reach <= stop).all() and (at[:, 1] - reach >= element.low).all() and (at[:, 1] + reach <= element.high).all())
+        if alone and inside:
+            volume += sum(e.area for e in edges) * element.thickness
+        else:
+            covered = shapely.union_all([Polygon(e.points(0.001)) for e in edges])
+            volume += covered.intersection(element_polygon(element, Cuts(cuts.ends, cuts.notches), low, high)).area * element.thickness
     return volume
 
 

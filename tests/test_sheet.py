@@ -2,11 +2,14 @@
 
 import numpy as np
 import pytest
+from sites import SITES
 from test_families import HOUSE, foot, on_flange, on_web
+from test_settings import site_case
 
 from tincleat.details.assembled import Assembled
 from tincleat.families.registry import FAMILIES, family
 from tincleat.joints.case import Case
+from tincleat.project.entities import inch_house
 from tincleat.proof.registry import prove
 from tincleat.release.drawing import Drawing
 from tincleat.release.sheet import TEXT, compose, pictures
@@ -106,3 +109,19 @@ def test_hidden_parts_are_dashed() -> None:
     # seen from the front, the plate on the far side lies behind the web
     d = sheet(on_flange(), "fin-plate", {"sides": "far side"})
     assert sum(len(x.pieces) for x in d.lines if x.style == "hidden") > 10
+
+
+@pytest.mark.parametrize("size", [(118, 110), (118, 86)])
+@pytest.mark.parametrize("name", FAMILIES)
+def test_every_family_has_its_titles_and_numbers_on_the_paper(name: str, size: tuple[float, float]) -> None:
+    places = [s for s in SITES if s.family == name]
+    for site in places[:: max(1, len(places) // 6)]:
+        case, house = site_case(site), inch_house("") if site.inch else HOUSE
+        a = Assembled(case, family(name).detail(case, family(name).checked(site.typed, house), house), house.rule_set)
+        d = compose(pictures(a), (), *size, house.units, name)
+        shown = [(t.text, t.x, len(t.text) * t.height * 0.78, t.anchor) for t in d.texts if "1:" in t.text]
+        shown += [(x.text, x.x, len(x.text + x.required) * TEXT * 0.78, x.anchor) for x in d.dimensions]
+        assert len([t for t in d.texts if "1:" in t.text]) == len(d.views) >= 2
+        for text, x, wide, anchor in shown:
+            left = x - {"left": 0.0, "middle": wide / 2, "right": wide}[anchor]
+            assert left > -0.6 and left + wide < size[0] + 0.6, (site.name, text, left, wide)  # numbers are narrower than 0.78

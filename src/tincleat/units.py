@@ -246,6 +246,15 @@ def format_mass(kg: float, unit: str = "mm", digits: int = 1) -> str:
     return f"{in_mass_unit(kg, unit):,.{digits}f} {mass_unit(unit)}"
 
 
+def format_volume(value: float, unit: str = "mm") -> str:
+    """A small volume (mm³) with its unit, in in³ beside inches.
+
+    >>> format_volume(628.73), format_volume(628.73, "ft-in")
+    ('629 mm³', '0.038 in³')
+    """
+    return f"{value / INCH**3:.2g} in³" if is_inch(unit) else f"{value:,.0f} mm³"
+
+
 def format_plate(thickness: float, width: float, length: float, unit: str = "mm") -> str:
     """A plate by its sizes (mm): ``PL 10 x 90 x 220``, or ``PL 3/4 x 16 x 1'-4"`` in inches.
 

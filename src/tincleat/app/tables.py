@@ -15,7 +15,7 @@ from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.ledger import Ledger
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
-from tincleat.units import format_length, in_mass_unit, mass_unit
+from tincleat.units import format_length, format_volume, in_mass_unit, mass_unit
 
 LEAST = 170  # px of the column that says what a row is
 Index = QModelIndex | QPersistentModelIndex
@@ -276,6 +276,8 @@ def amount(value: float, unit: str, project_unit: str) -> str:
     """A measured value as shown."""
     if unit == "mm":
         return format_length(round(value, 2), project_unit)
+    if unit == "mm³":
+        return format_volume(value, project_unit)
     return f"{value:.4g}°" if unit == "deg" else f"{value:g}"
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+import msgspec
 import numpy as np
 
 from tincleat.details.assembled import Assembled, role_words
@@ -10,6 +11,7 @@ from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import joined, overlap, overlap_volume
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
+from tincleat.units import format_volume
 
 DEEP = 0.1  # mm that boxes must share to be looked at any further: exactly touching faces are found at random
 REACH = 4000.0  # mm of the members round a joint that are looked at, at most
@@ -37,12 +39,15 @@ def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, wor
 
 
 def _by_part(found: list[Finding]) -> list[Finding]:
-    """Of several places between the same two parts (head and shank of one bolt, the two fillets of a web) the worst, in order of the first."""
-    worst: dict[str, Finding] = {}
+    """Of several places between the same two parts (the bolts of a group, the two fillets of a web) the worst, in order of the first."""
+    groups: dict[str, list[Finding]] = {}
     for f in found:
-        if f.part not in worst or f.actual > worst[f.part].actual:
-            worst[f.part] = f
-    return list(worst.values())
+        groups.setdefault(f.part, []).append(f)
+    out = []
+    for some in groups.values():
+        worst = max(some, key=lambda f: f.actual)
+        out.append(msgspec.structs.replace(worst, message=f"{worst.message}, the worst of {len(some)} places") if len(some) > 1 else worst)
+    return out
 
 
 def _boxes(found: Sequence[Body]) -> tuple[Array, Array]:
@@ -97,18 +102,22 @@ def _inside(pairs: "Sequence[tuple[Body, Body]]", house: HouseRules) -> "Iterato
                 yield a, b, volume, vec(where)
 
 
+def _words(house: HouseRules) -> str:
+    return f"house rule: at most {format_volume(house.clash_volume, house.units)} shared"
+
+
 def _finding(a: Body, b: Body, volume: float, where: Vec3, house: HouseRules, words: str = "") -> Finding:
-    names = " and ".join(f"{b_.name}{' of the bolts' if b_.kind == 'head' and not b_.name else ''}" for b_ in (a, b))
+    # one finding for all bolts of a group: their numbers are left out
+    names = " and ".join(b_.name.rpartition(", ")[0] if b_.kind in ("head", "shank") else b_.name for b_ in (a, b)) + words
     return Finding(
-        "clash", "Parts inside each other", f"house rule: at most {house.clash_volume:g} mm³ shared", "breach", f"{names}{words}", volume, house.clash_volume,
-        "<=", "mm³", where, f"{names}{words} share {volume:.0f} mm³",
+        "clash", "Parts inside each other", _words(house), "breach", names, volume, house.clash_volume, "<=", "mm³", where,
+        f"{names} share {format_volume(volume, house.units)}",
     )  # fmt: skip
 
 
 def _clear(house: HouseRules, part: str) -> Finding:
     return Finding(
-        "clash", "Parts inside each other", f"house rule: at most {house.clash_volume:g} mm³ shared", "clear", part, 0.0, house.clash_volume, "<=", "mm³",
-        (0.0, 0.0, 0.0), "no two bodies of this place share volume",
+        "clash", "Parts inside each other", _words(house), "clear", part, 0.0, house.clash_volume, "<=", "mm³", (0.0, 0.0, 0.0), "no two bodies of this place share volume",
     )  # fmt: skip
 
 

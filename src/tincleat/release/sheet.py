@@ -17,6 +17,7 @@ from tincleat.release.projected import Projected, projected
 from tincleat.units import format_length
 
 TEXT = 2.7  # mm, capital height of dimension numbers
+TITLE = 2.4  # mm, height of a view's title
 WIDE = 0.8  # mean width of a letter by its height
 OFF = 5.0  # mm from the view to the first chain
 ROW = 8.5  # mm from chain to chain
@@ -143,6 +144,7 @@ def compose(
     chains = {name: _chains(detail, v, label, findings, family_name) for name, v in known.items()}
     layouts = _layouts(list(known))
     known_margins: dict[tuple[View, float], _Margins] = {}
+    size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
 
     def margins(view: View, scale: float) -> _Margins:
         if (view, scale) not in known_margins:
@@ -150,7 +152,6 @@ def compose(
             m.top += SYMBOL * len(_weld_groups(a)) if view == detail.views[0].name else 0.0
         return known_margins[view, scale]
 
-    size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
     top = 8.0 if title else 2.0
 
     def outer(view: View, scale: float) -> tuple[float, float]:
@@ -197,7 +198,9 @@ def compose(
         _draw(d, place, p)
         below = [x for x in detail.dimensions if x.view == view and x.side == "bottom" and len(x.points) > 1]
         depth = (OFF + max((x.row for x in below), default=0) * ROW + 5.5) if below else 3.5
-        d.texts.append(Text(f"{known[view].title}  1:{scale:g}", place.x, box[1] - depth - 2.5, 2.4))
+        named = f"{known[view].title}  1:{scale:g}"
+        half = len(named) * TITLE * 0.39 + 0.5  # a narrow view's title reaches out beyond it, but not off the paper
+        d.texts.append(Text(named, max(half, min(width - half, place.x)), box[1] - depth - 2.5, TITLE))
         _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units)
     _marks(d, a, findings)

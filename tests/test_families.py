@@ -15,7 +15,7 @@ from tincleat.catalogue.fasteners import anchor_size
 from tincleat.catalogue.sections import section as section_of
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled, plate_mesh
-from tincleat.details.parts import Detail, mirrored
+from tincleat.details.parts import Detail, Plate, mirrored
 from tincleat.errors import BadValue, NoFit
 from tincleat.families.declare import Setting, check, parse, rounded
 from tincleat.families.registry import FAMILIES, family
@@ -26,7 +26,7 @@ from tincleat.joints.case import Case, CaseMember
 from tincleat.project.entities import FLATS_MM, HouseRules, RoundRule, inch_house
 from tincleat.proof.registry import prove
 from tincleat.steel.body import steel_mesh, steel_volume
-from tincleat.steel.cuts import Cuts, MemberHole
+from tincleat.steel.cuts import Cuts, EndCut, MemberHole
 
 HOUSE = HouseRules()
 UP = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0))
@@ -272,6 +272,14 @@ def test_a_detail_follows_a_skewed_and_sloping_beam(skew: float, slope: float) -
     n = world.unturn((1.0, 0.0, 0.0))
     for p in d.plates:
         assert (plate_mesh(p, 2, False).points @ n).min() == pytest.approx(0, abs=1e-6)  # nothing inside the column, nothing off it
+
+
+def test_a_bevelled_plate_is_measured_in_its_middle() -> None:
+    # 100 x 100 x 10; the bevel keeps 0.8 x - 0.6 z >= 0, so x >= 0.75 z: 3.75 at z = 5.  A wedge 7.5 wide at the top is gone: 7.5 x 10 / 2 x 100
+    square = Outline.rectangle(0, 0, 100, 100)
+    plate = Plate("plate", square, 10.0, Frame(), "S275", (), trims=(EndCut(0, (0.0, 0.0, 0.0), (0.8, 0.0, -0.6)),))
+    assert plate.middle.bounds == pytest.approx((3.75, 0, 100, 100)) and plate.middle.area == pytest.approx(9625)
+    assert plate.volume == pytest.approx(100 * 100 * 10 - 7.5 * 10 / 2 * 100)
 
 
 def test_holes_that_meet_or_leave_the_steel_are_weighed_once() -> None:

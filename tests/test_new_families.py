@@ -54,6 +54,19 @@ def test_flush_end_plate_by_hand(tmp_path: Path) -> None:
     assert plate.thickness == 20 and d.ends[0].point[0] == pytest.approx(20, abs=0.01) and not breaches(e)
 
 
+def test_a_partial_depth_end_plate_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end", shape="partial depth")
+    # straight web 300 - 2 x (10.7 + 15) = 248.6; less two end distances of 40 leaves 168.6: two gaps of 70, three rows about the middle
+    d = made(e)
+    assert d.number("end_distance").value == 40
+    assert sorted({round(h.y, 6) for h in d.plates[0].holes}) == [-70, 0, 70]
+    bounds = d.plates[0].outline.bounds
+    assert bounds[3] - bounds[1] == pytest.approx(220) and not breaches(e)
+    # IPE 360: 360 - 2 x (12.7 + 18) - 80 = 218.6: three gaps of 70
+    _, e = joined(tmp_path / "deeper", [column("HEB 300"), beam("IPE 360")], "end-plate", "M2.end", shape="partial depth")
+    assert sorted({round(h.y, 6) for h in made(e).plates[0].holes}) == [-105, -35, 35, 105]
+
+
 def test_an_extended_end_plate_has_a_row_past_each_flange(tmp_path: Path) -> None:
     _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end", shape="past both flanges")
     # past: weld 8 + half a washer 18.5 + 5 = 31.5 and the socket's 31.8, up to 35: rows at 150 + 35; the plate ends 40 further on

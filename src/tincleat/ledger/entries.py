@@ -112,6 +112,7 @@ class Entries(dict[str, Entry]):
     def __init__(self) -> None:
         super().__init__()
         self._of_member: dict[str, dict[str, None]] = {}
+        self._stamps: dict[str, object] = {}
         self._groups: dict[int, dict[str, Entry]] = {}
         self._kin: dict[int, Kin] = {}
         self._tally: Counter[str] | None = None
@@ -124,6 +125,7 @@ class Entries(dict[str, Entry]):
         super().__setitem__(key, entry)
         for member in entry.joint.members:
             self._of_member.setdefault(member, {})[key] = None
+            self._stamps[member] = object()
         case = id(entry.joint.case)
         self._groups.setdefault(case, {})[key] = entry
         self._kin.pop(case, None)
@@ -138,6 +140,7 @@ class Entries(dict[str, Entry]):
         for member in entry.joint.members:
             of = self._of_member[member]
             of.pop(key, None)
+            self._stamps[member] = object()
             if not of:
                 del self._of_member[member]
         case = id(entry.joint.case)
@@ -151,6 +154,10 @@ class Entries(dict[str, Entry]):
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""
         return [self[key] for key in self._of_member.get(member, ())]
+
+    def stamp(self, member: str) -> object:
+        """An object that is another one as soon as a joint of the member is; None if it never had any."""
+        return self._stamps.get(member)
 
     def alike(self, case: Case) -> list[Entry]:
         """Every joint of a case (that very object), in the order of the model."""

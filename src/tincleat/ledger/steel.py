@@ -1,8 +1,5 @@
 """The members as they are made: every connection's cuts brought to the member they belong to."""
 
-
-from operator import is_
-
 from tincleat.catalogue.sections import section
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
@@ -36,12 +33,12 @@ def parts_of(ledger: Ledger, member: str) -> list[Cuts]:
 
 def worked_of(ledger: Ledger, key: str) -> Worked:
     """Length to order, volume and signature of a member as it is made."""
-    m, entries = ledger.project.members[key], ledger.entries.of_member(key)
+    m, stamp = ledger.project.members[key], ledger.entries.stamp(key)
     kept = ledger.book.known.get(key)
-    if kept is not None and kept[0] is m and len(kept[1]) == len(entries) and all(map(is_, kept[1], entries)):
+    if kept is not None and kept[0] is m and kept[1] is stamp:
         return kept[2]
     out = ledger.book.worked(section(m.section), length(m), own_cuts(m), parts_of(ledger, key))
-    ledger.book.known[key] = (m, tuple(entries), out)
+    ledger.book.known[key] = (m, stamp, out)
     return out
 
 

@@ -76,19 +76,16 @@ def bill(ledger: Ledger) -> list[Line]:
     project = ledger.project
     found: dict[Hashable, _Count] = {}
 
-    def add(key: Hashable, line: Line, where: str) -> None:
-        entry = found.setdefault(key, _Count(line))
-        entry.count += 1
-        entry.names[where] = None
-
+    alike: dict[tuple[int, str, str], _Count] = {}  # likes share one object: its long signature is looked at once
     for m in project.members.values():
         known = worked_of(ledger, m.id)
-        key = ("A", m.grade, m.role, known.signature)
-        if key in found:
-            found[key].count += 1
-            found[key].names[m.name] = None
-        else:
-            add(key, Line("", m.role, "member", m.section, m.grade, known.length, 0, known.volume * STEEL_DENSITY, ""), m.name)
+        mine = (id(known), m.grade, m.role)
+        count = alike.get(mine)
+        if count is None:
+            line = Line("", m.role, "member", m.section, m.grade, known.length, 0, known.volume * STEEL_DENSITY, "")
+            count = alike[mine] = found.setdefault(("A", m.grade, m.role, known.signature), _Count(line))
+        count.count += 1
+        count.names[m.name] = None
     # a detail's lines are worked out once, for all the places it is made at
     groups: dict[int, tuple[Detail, list[str]]] = {}
     for entry in ledger.entries.values():

@@ -189,7 +189,7 @@ def test_ledger_row_and_place_at_all_alike(qtbot: QtBot, window: Window) -> None
     assert table.filter.rowCount() == 1
     table.selectRow(0)
     assert len(window.selected) == 10
-    click_button(qtbot, window, "Place at all 10 alike")
+    click_button(qtbot, window, "Place fin plate at all 10 alike")
     assert all(desk(window).ledger.entries[k].connection for k in window.selected)
     qtbot.keySequence(window, QKeySequence("Del"))
     qtbot.waitUntil(lambda: not any(desk(window).ledger.entries[k].connection for k in window.selected))

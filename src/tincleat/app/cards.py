@@ -56,7 +56,7 @@ def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
     open_ends = counts["joints"] - counts["joined"]
     _facts(rows, [
         ("Members", str(len(desk.project.members))), ("Joints", f"{counts['joined']} of {counts['joints']} joined"), ("Kin", f"{len(desk.ledger.kin())} groups of like joints"),
-        ("Findings", f"{counts['breach']} breaches, {counts['note']} notes, {counts['concession']} accepted, {counts['clear']} clear"),
+        ("Findings", f"{counts['breach']} breach{'es' if counts['breach'] != 1 else ''}, {counts['note']} note{'s' if counts['note'] != 1 else ''}, {counts['concession']} accepted, {counts['clear']} clear"),
         ("Rule set", f"{house.rule_set}, {'exposed to weather' if house.exposed else 'not exposed'}"), ("Units", house.units), ("File", str(desk.store.path.name)),
     ])  # fmt: skip
     if not desk.project.members:
@@ -89,7 +89,7 @@ def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> Q
             rows.addWidget(button(f"{kind.placing} here", lambda k=kind.name: place(k, ""), "link" if kind.name == PLAIN else "" if shown else "go"))  # type: ignore[misc]
             free = [j for j in like if desk.ledger.entries[j.key].connection is None]
             if len(free) > 1:
-                rows.addWidget(button(f"{kind.placing.split()[0]} {'plain ' if kind.name == PLAIN else ''}at all {len(free)} alike", lambda k=kind.name: place(k, joint.key), "link" if kind.name == PLAIN else ""))  # type: ignore[misc]
+                rows.addWidget(button(f"{kind.placing} at all {len(free)} alike", lambda k=kind.name: place(k, joint.key), "link" if kind.name == PLAIN else ""))  # type: ignore[misc]
             shown = True
         else:
             rows.addWidget(label(f"{kind.label}: {why}.", "quiet", True))

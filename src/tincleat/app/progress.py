@@ -34,7 +34,7 @@ class Progress:
         if desk is None:
             return
         c, p = desk.ledger.counts(), desk.project
-        breaches = f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} notes" if c["note"] else "")
+        breaches = f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} note{'s' if c['note'] != 1 else ''}" if c["note"] else "")
         self.window.rail.set_counts({
             "Frame": (f"{len(p.members)} members", ""),
             "Ready": self._ready_words(c["apart"]),

@@ -347,3 +347,25 @@ def test_refusals_tell_figures(tmp_path: Path) -> None:
     with pytest.raises(BadValue, match="does not name"):
         joined(tmp_path / "n", [column("HEB 300")], "base-plate", "M1.middle")
     assert Site("x", [], "fin-plate", END).inch is False
+
+
+@pytest.mark.parametrize("angle", [30, 45, -40])
+def test_a_gusset_stands_on_a_round_length(tmp_path: Path, angle: int) -> None:
+    _, e = joined(tmp_path, [column("HEB 200"), brace("CHS 88.9x5", angle)], "bracing-gusset", "M2.start")
+    plate = made(e).plates[0]
+    ring = np.array(plate.outline.points())
+    # the edge on the column, 100 from its middle; level edges run out from there
+    assert ring[:, 0].max() == pytest.approx(-100)
+    on_face = ring[ring[:, 0] > -100.01]
+    size = float(np.ptp(on_face[:, 1]))
+    assert size == pytest.approx(5 * round(size / 5), abs=1e-6) and size == pytest.approx(plate.outline.bounds[3] - plate.outline.bounds[1])
+    for end in (on_face[:, 1].min(), on_face[:, 1].max()):
+        assert (np.abs(ring[:, 1] - end) < 1e-6).sum() >= 2  # square to the column
+    (step,) = [f for f in e.findings if f.rule == "plate-step"]
+    assert step.level == "clear" and step.actual == pytest.approx(size)
+    # without the rule the plate is as wide as its weld and brace ask for
+    desk = Desk.create(tmp_path / "q.tincleat", HouseRules(rounding={}), True)
+    desk.run("add-members", members=[column("HEB 200"), brace("CHS 88.9x5", angle)])
+    desk.run("place-connection", family="bracing-gusset", at=["m2.start"])
+    bare = made(desk.ledger.entry_of(list(desk.project.connections)[-1])).plates[0].outline.bounds
+    assert 0.1 < size - (bare[3] - bare[1]) < 5

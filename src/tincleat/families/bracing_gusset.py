@@ -14,7 +14,7 @@ from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import STANDARD_VIEWS, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -28,6 +28,7 @@ from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
+INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
 
 SETTINGS = (
@@ -192,13 +193,15 @@ def build(case: Case, given: Given) -> Detail:
         cuts.append(EndCut(x.number, _in(x.at(start)), (float(x.along[0]), 0.0, float(x.along[1]))))
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
         reaches.append(end)
+    strip = len(braces) == 1 and braces[0].how == "bolted" and house.exposed  # greatest edge distances go before round sizes
+    kinds = ("", "") if strip else _widen(points, braces, case, steel, house)
     feet = _feet(points, case, steel)
     points += [p for some in feet for p in some]
     # where a column and a beam meet the plate fills their corner
     points += [np.array([c[0], b[1]]) for (_, m), one in zip(carriers, feet, strict=True) for (_, o), two in zip(carriers, feet, strict=True)
                if m.role.startswith("column") and o.role.startswith("beam") for c in one for b in two]  # fmt: skip
     outline = plate_round(np.array(points), steel, np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0), float(given.value("snipe")))
-    if len(braces) == 1 and braces[0].how == "bolted" and house.exposed:
+    if strip:
         outline = piece_at(outline.intersection(_strip(braces[0], rules_of(house).edge_greatest(min(t, braces[0].member.shape.tw)).value - 1.0)), braces[0].at(reaches[0]))
     edges = standing(outline, steel, max(2 * leg, 20.0)) if not outline.is_empty else []
     if not edges:
@@ -206,7 +209,7 @@ def build(case: Case, given: Given) -> Detail:
     # seen from the side of -y the plane's y runs up: the plate lies from there inwards
     frame = Frame((0.0, y0 + t, 0.0), FLAT.x, FLAT.z)
     ring = np.asarray(shapely.orient_polygons(outline).exterior.coords)[:-1, :2]
-    plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), ("", ""))
+    plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds)
     for i, e in enumerate(edges, 1):
         welds += _foot_welds(e, i, len(edges), case, carriers[e.body][1], y0 + t / 2, t, leg)
     return Detail(
@@ -275,8 +278,46 @@ def _feet(points: list[Array], case: Case, steel: list[Polygon]) -> list[list[Ar
             if not met.is_empty:
                 hits = shapely.get_coordinates(met)
                 near = hits[np.argmin(np.hypot(*(hits - p).T))]
-                out.append(near - normal * math.copysign(1.0, off) * 2.0)
+                out.append(near - normal * math.copysign(1.0, off) * INSET)
     return every
+
+
+def _widen(points: list[Array], braces: list[_Brace], case: Case, steel: list[Polygon], house: HouseRules) -> tuple[str, str]:
+    """Make the plate so much wider that the edges it stands on have round lengths; the rounding kinds of its level and plumb extents.
+
+    ``points`` are four corners a brace; those that settle a length are carried further out square to their brace, so that every edge keeps
+    its direction.  Between two ends both go out by half; in the corner of a column and a beam the length runs from the other one's face.
+    """
+    rule = house.rounding.get("plate length")
+    carriers = _carriers(case)
+    kinds = ["", ""]
+    if rule is None or len(carriers) > 2:
+        return ("", "")
+    corners = list(points)
+    feet = [_feet([p], case, steel) for p in corners]
+    for k, (_, m) in enumerate(carriers):
+        way = next((i for i, v in enumerate((m.frame.x[0], m.frame.x[2])) if abs(v) > 1 - 1e-9), None)
+        mine = {i: float(one[k][0][way]) for i, one in enumerate(feet) if one[k]} if way is not None else {}
+        if way is None or len(mine) < 2:
+            continue
+        low, high = min(mine, key=lambda i: mine[i]), max(mine, key=lambda i: mine[i])
+        others = [float(p[way]) for one in feet for j, some in enumerate(one) if j != k for p in some]
+        if others:
+            far = max((low, high), key=lambda i: abs(mine[i] - others[0]))
+            size = abs(mine[far] - others[0]) - INSET
+            ends = [(far, math.copysign(max(0.0, rounded(size, rule, house.flats) - size), mine[far] - others[0]))]
+        else:
+            size = mine[high] - mine[low]
+            more = max(0.0, rounded(size, rule, house.flats) - size) / 2
+            ends = [(low, -more), (high, more)]
+        if any(abs(braces[i // 4].across[way]) < 0.25 for i, _ in ends):
+            continue  # the brace lies along what carries it: no corner of its plate can go out that way
+        for i, by in ends:
+            across = braces[i // 4].across
+            side = (i, i // 4 * 4 + (i + 2) % 4)  # both corners of that side of the brace
+            points.extend(corners[j] + across * (by / across[way]) for j in side)
+        kinds[way] = "plate length"
+    return (kinds[0], kinds[1])
 
 
 def _slot(x: _Brace, t: float, start: float, length: float) -> Notch:

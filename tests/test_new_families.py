@@ -8,17 +8,22 @@ import numpy as np
 import pytest
 from sites import END, SITES, Site, beam, brace, column, girder, rafter
 
+from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.parts import Detail
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import other_hand
 from tincleat.families.registry import FAMILIES, families_for, family
+from tincleat.geometry.frames import Frame
 from tincleat.geometry.mesh import overlap_volume
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.steel import worked_of
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.members import axis_frame
 from tincleat.release.bill import bill
+from tincleat.steel.body import steel_mesh
+from tincleat.steel.cuts import Cuts
+from tincleat.steel.likes import TURNS
 
 
 def joined(path: Path, members: list[dict[str, Any]], family: str, at: str, inch: bool = False, **typed: Any) -> tuple[Desk, Entry]:
@@ -369,3 +374,19 @@ def test_a_gusset_stands_on_a_round_length(tmp_path: Path, angle: int) -> None:
     desk.run("place-connection", family="bracing-gusset", at=["m2.start"])
     bare = made(desk.ledger.entry_of(list(desk.project.connections)[-1])).plates[0].outline.bounds
     assert 0.1 < size - (bare[3] - bare[1]) < 5
+
+
+@pytest.mark.parametrize("name", ["IPE 300", "PFC 200x75x23", "SHS 80x80x5", "RHS 120x80x5", "CHS 88.9x5", "FL 80x10", "Z 200x65x20x2.5", "IPN 300", "L 80x80x8", "WT22X204"])
+def test_bars_are_alike_only_by_turns_that_lay_them_on_themselves(name: str) -> None:
+    shape = section(name)
+    bar = steel_mesh(shape, Cuts(), -50.0, 50.0, 6)
+    turns = TURNS.get(shape.shape, ((1, 1, 1),))
+    for sx, sy, sz in turns:
+        assert sx * sy * sz == 1  # half turns: a mirror image is another bar
+        turned = bar.placed(Frame((0.0, 0.0, 0.0), (float(sx), 0.0, 0.0), (0.0, 0.0, float(sz))))
+        assert overlap_volume(bar, turned) == pytest.approx(bar.volume, rel=1e-6)
+    # and by every such turn there is
+    for sx, sy, sz in ((1, -1, -1), (-1, 1, -1), (-1, -1, 1)):
+        turned = bar.placed(Frame((0.0, 0.0, 0.0), (float(sx), 0.0, 0.0), (0.0, 0.0, float(sz))))
+        same = overlap_volume(bar, turned) > bar.volume * (1 - 1e-6)
+        assert ((sx, sy, sz) in turns) == same

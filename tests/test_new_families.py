@@ -390,3 +390,13 @@ def test_bars_are_alike_only_by_turns_that_lay_them_on_themselves(name: str) -> 
         turned = bar.placed(Frame((0.0, 0.0, 0.0), (float(sx), 0.0, 0.0), (0.0, 0.0, float(sz))))
         same = overlap_volume(bar, turned) > bar.volume * (1 - 1e-6)
         assert ((sx, sy, sz) in turns) == same
+
+
+def test_the_first_row_keeps_its_round_distance_only_where_the_web_allows(tmp_path: Path) -> None:
+    # IPE 240: straight web from 9.8 + 15 = 24.8 to 215.2 below the top.  Rows 88 apart with 51 at each end take 190 of its 190.4:
+    # 24.8 + 51 = 75.8 would be 80, but 80 + 88 + 51 = 219 runs past 215.2
+    _, e = joined(tmp_path / "tight", [column("HEB 200"), beam("IPE 240")], "fin-plate", "M2.end", row_place="from the top", end_distance=51.0, pitch=[88.0])
+    assert made(e).number("top_distance").value == pytest.approx(75.8)
+    # with 46 there is room: 24.8 + 46 = 70.8, up to 75; 75 + 88 + 46 = 209
+    _, e = joined(tmp_path / "roomy", [column("HEB 200"), beam("IPE 240")], "fin-plate", "M2.end", row_place="from the top", end_distance=46.0, pitch=[88.0])
+    assert made(e).number("top_distance").value == pytest.approx(75)

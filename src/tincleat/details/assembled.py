@@ -98,20 +98,11 @@ class Assembled:
     def cuts(self, number: int) -> Cuts:
         """Cuts of member ``number`` in its own frame: its own, and those of this detail."""
         member = self.case.members[number]
-        return member.cuts + self._joint_cuts(number).seen_from(member.frame)
+        return member.cuts + self.detail.cuts_of(number).seen_from(member.frame)
 
     def member_called(self, words: str) -> int | None:
         """The number of the member that findings call so, if it is one."""
         return next((i for i, m in enumerate(self.case.members) if role_words(m.role) == words), None)
-
-    def _joint_cuts(self, number: int) -> Cuts:
-        """Cuts of member ``number`` in the joint frame."""
-        d = self.detail
-        return Cuts(
-            tuple(e for e in d.ends if e.member == number),
-            tuple(n for n in d.notches if n.member == number),
-            tuple(h for h in d.holes if h.member == number),
-        )
 
     @cached_property
     def plies(self) -> tuple[Ply, ...]:

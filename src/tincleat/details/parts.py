@@ -223,6 +223,14 @@ class Detail(msgspec.Struct, frozen=True):
     numbers: tuple[Number, ...] = ()
     views: tuple[SheetView, ...] = STANDARD_VIEWS
 
+    def cuts_of(self, member: int) -> Cuts:
+        """All it takes off member ``member`` of its case, in the joint's frame."""
+        return Cuts(
+            tuple(e for e in self.ends if e.member == member),
+            tuple(n for n in self.notches if n.member == member),
+            tuple(h for h in self.holes if h.member == member),
+        )
+
     def number(self, name: str) -> Number:
         """The value in use of a setting; raises KeyError."""
         for number in self.numbers:

@@ -28,12 +28,7 @@ class SteelBook:
         key = (id(made), number, tuple(round(v, 3) for v in at.origin), tuple(round(v, 6) for v in (*at.x, *at.z)))
         found = self._placed.get(key)
         if found is None:
-            detail = made.detail
-            mine = Cuts(
-                tuple(e for e in detail.ends if e.member == number),
-                tuple(n for n in detail.notches if n.member == number),
-                tuple(h for h in detail.holes if h.member == number),
-            )
+            mine = made.detail.cuts_of(number)
             if len(self._placed) >= MOST_KEPT:
                 self._placed.clear()
             found = self._placed[key] = (made, named(mine.seen_from(at), shape) if mine else NONE)

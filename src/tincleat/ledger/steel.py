@@ -9,14 +9,6 @@ from tincleat.steel.likes import Worked
 from tincleat.steel.members import own_cuts
 
 
-def entry_cuts(ledger: Ledger, entry: Entry) -> list[tuple[str, Cuts]]:
-    """Cuts that one joint's connection makes, by member, in the members' axis frames."""
-    if entry.made is None:
-        return []
-    found = ((key, _cut(ledger, entry, number, key)) for number, key in enumerate(entry.joint.members))
-    return [(key, cuts) for key, cuts in found if cuts]
-
-
 def _cut(ledger: Ledger, entry: Entry, number: int, key: str) -> Cuts:
     assert entry.made is not None
     return ledger.book.cut_by(entry.made, number, entry.joint.frame, ledger.finder.frames[key], ledger.finder.shapes[key])

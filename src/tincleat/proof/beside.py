@@ -26,7 +26,7 @@ def taken_beside(case: Case, mine: Detail, theirs: Detail, at: Frame, shared: tu
     ``at`` is the other's frame in this one's; ``shared`` pairs the members' numbers in both; one finding a member and kind, the worst.
     """
     for i, j in shared:
-        ours, others = _cuts(mine, i), in_outer(_cuts(theirs, j), at)
+        ours, others = mine.cuts_of(i), in_outer(theirs.cuts_of(j), at)
         there = [(bolt_size(b.size), at.to_world(b.points)) for b in theirs.bolts]
         here = [(bolt_size(b.size), np.array(b.points)) for b in mine.bolts]
         name = role_words(case.members[i].role)
@@ -36,10 +36,6 @@ def taken_beside(case: Case, mine: Detail, theirs: Detail, at: Frame, shared: tu
 
 
 Groups = list[tuple[BoltSize, Array]]  # sizes with the points of their bolts (n, 3)
-
-
-def _cuts(d: Detail, number: int) -> Cuts:
-    return Cuts(tuple(e for e in d.ends if e.member == number), tuple(n for n in d.notches if n.member == number), tuple(h for h in d.holes if h.member == number))
 
 
 def _size(hole: MemberHole, groups: Groups) -> BoltSize:

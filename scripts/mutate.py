@@ -88,7 +88,7 @@ def main() -> int:
         for k, (path, i) in enumerate(chosen, 1):
             target = copy_ / path.relative_to(ROOT)
             plain = target.read_text()
-            source, line, what = changed(path.read_text(), i)
+            source, line, what = changed(plain, i)  # of the copy: the tree may go on changing meanwhile
             target.write_text(source)
             start = time.monotonic()
             try:

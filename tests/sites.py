@@ -137,7 +137,46 @@ def _gussets() -> list[Site]:
     corner = [column("UC 203x203x46"), {**girder("UB 305x165x40"), "start": [0, 0, 3000]}, brace("CHS 88.9x5", -45)]
     out.append(Site("gusset in a corner", corner, "bracing-gusset", ((2, "start"),)))
     out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
+    for section, leg in (("L 80x80x8", 80), ("L 120x80x10", 80), ("PFC 150x75x18", 75)):
+        for gap in (10, 12):
+            for angle in (35, -50):
+                out.append(Site(f"gusset double {section} {gap} {angle}", [column("UC 203x203x46"), *back_to_back(section, angle, leg, gap)], "bracing-gusset", ((1, "start"), (2, "end"))))
+    out.append(Site("gusset double inch", [column("W8X31"), *back_to_back("L3X3X1/4", 45, 76.2, 9.525)], "bracing-gusset", ((1, "start"), (2, "end")), inch=True))
+    for section in ("CHS 114.3x5", "SHS 100x100x5", "RHS 120x80x5"):
+        for side in ("near side", "far side"):
+            for turn in (0, 90):
+                typed = {"tube_end": "tee", "side": side}
+                out.append(Site(f"gusset tee {section} {side} {turn}", [column("UC 203x203x46", turn), brace(section, 40)], "bracing-gusset", ((1, "start"),), typed))
+    out.append(Site("gusset tee inch", [column("W8X31"), brace("HSS4X4X1/4", 40)], "bracing-gusset", ((1, "start"),), {"tube_end": "tee"}, inch=True))
+    for section in ("L 80x80x8", "FL 100x10", "PFC 150x75x18"):
+        for angle in (45, 35):
+            halves = [passing(section, angle), half(section, angle, 1.0), half(section, angle, -1.0)]
+            if section != "FL 100x10":  # backs to one plane, bars run the same way round
+                halves[1], halves[2] = half(section, angle, 1.0), half(section, angle, -1.0, roll=180.0)
+            # the least plate round a sharp cross leaves the outer of two lines a little too far from its end
+            breaks = frozenset({"edge-greatest"}) if (section, angle) == ("PFC 150x75x18", 35) else frozenset()
+            out.append(Site(f"gusset at a cross {section} {angle}", halves, "bracing-gusset", ((1, "start"), (2, "start")), breaks=breaks))
+    for through, section in (("SHS 100x100x5", "SHS 80x80x5"), ("CHS 114.3x5", "CHS 88.9x5")):
+        out.append(Site(f"gusset on a passing {through}", [passing(through, 45), half(section, 45, 1.0)], "bracing-gusset", ((1, "start"),)))
     return out
+
+
+def back_to_back(section: str, angle: float, leg: float, gap: float) -> Members:
+    """Two bars with their backs ``gap`` apart on one line: the second drawn the other way, so that heels lie on one side."""
+    one = brace(section, angle, roll=180.0 if section.startswith("PFC") else 0.0)
+    two = {**one, "start": one["end"], "end": one["start"]}
+    return [{**m, "offset": [(leg + gap) / 2, 0]} for m in (one, two)]
+
+
+def passing(section: str, angle: float) -> dict[str, Any]:
+    t = math.radians(angle)
+    x, z = 3000 * math.cos(t), 3000 * math.sin(t)
+    return {"section": section, "role": "brace", "start": [-x, 0, 3000 - z], "end": [x, 0, 3000 + z]}
+
+
+def half(section: str, angle: float, side: float, roll: float = 0.0) -> dict[str, Any]:
+    t = math.radians(angle)
+    return {"section": section, "role": "brace", "start": [0, 0, 3000], "end": [side * 3000 * math.cos(t), 0, 3000 - side * 3000 * math.sin(t)], "roll_deg": roll}
 
 
 def _others() -> list[Site]:

@@ -41,7 +41,7 @@ def sane(name: str, typed: dict[str, Any], where: int) -> bool:
     except (NoFit, BadValue) as error:
         assert str(error) and "nan" not in str(error), error
         return False
-    assert {n.name for n in detail.numbers} <= {s.name for s in kind.settings}
+    assert {n.name.partition("/")[0] for n in detail.numbers} <= {s.name for s in kind.settings} and all(kind.setting(n.name) for n in detail.numbers)
     for body in bodies(Assembled(case, detail, house.rule_set), 1, reach=1.0):
         assert np.isfinite(body.mesh.points).all(), body.name
         assert body.kind == "member" or body.mesh.volume > 0, (body.kind, body.name, body.mesh.volume)

@@ -22,6 +22,20 @@ def _same(kept: Ledger, anew: Ledger) -> None:
     assert member_cuts(kept).keys() == member_cuts(anew).keys()
 
 
+def _join(desk: Desk, rng: random.Random) -> None:
+    """A change of connections, of such as others look at above all."""
+    name = rng.choice(list(desk.project.connections))
+    what = rng.random()
+    if what < 0.4:
+        desk.run("delete-connections", ids=[name])
+    elif what < 0.8:
+        bases = [c.id for c in desk.project.connections.values() if c.family == "base-plate"]
+        if bases:
+            desk.run("change-connections", ids=rng.sample(bases, 1), settings={"plate_thickness": rng.choice([20.0, 30.0, 45.0])})
+    else:
+        desk.undo()
+
+
 def _edit(desk: Desk, rng: random.Random) -> None:
     chosen = rng.sample(list(desk.project.members), rng.randint(1, 3))
     what = rng.random()
@@ -47,5 +61,15 @@ def test_kept_in_step_is_built_anew(tmp_path: Path, seed: int) -> None:
     for step in range(60):
         _edit(desk, rng)
         if step % 4 == 3:
+            _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
+    desk.close()
+
+
+def test_what_looks_at_others_is_kept_in_step(tmp_path: Path) -> None:
+    desk = make_demo("boathouse-joined", tmp_path / "j.tincleat")
+    rng = random.Random(2)
+    for step in range(32):
+        (_join if rng.random() < 0.7 else _edit)(desk, rng)
+        if step % 8 == 7:
             _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
     desk.close()

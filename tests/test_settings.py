@@ -15,7 +15,9 @@ from tincleat.details.parts import Detail
 from tincleat.errors import BadValue
 from tincleat.families.declare import Setting, check, parse, rule_words, show
 from tincleat.families.registry import FAMILIES, family
-from tincleat.joints.case import Case
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import Case, Standing
 from tincleat.joints.find import Finder
 from tincleat.project.entities import HouseRules, Member, RoundRule, Value, inch_house
 from tincleat.project.members import up_of
@@ -38,6 +40,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     "end-plate stiffener_thickness": {"column_stiffeners": "bottom"},
     "end-plate doubler_thickness": {"doubler": "both sides"},
     "end-plate pitch": {},
+    **{f"bracing-gusset {s}": {"tube_end": "tee"} for s in ("tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "angle-cleats weld_leg": {"to_support": "welded"},
     "angle-cleats long_leg": {"size": "L 150x100x10"},
     "angle-cleats bolt": {},
@@ -49,13 +52,17 @@ OTHER: dict[str, Value] = {
     "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
     "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners height": 120.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
+    "bracing-gusset stands": "upright member", "lines": (70.0,), "through_pitch": (60.0, 60.0), "tube_end": "tee", "cap_weld": 7.0,
     "rods_where": "at every crossing", "rod_foot": "hooked", "concrete": "C40/50", "vents": 2,
 }  # fmt: skip
 
 
 def case_for(name: str, setting: str) -> Case:
     """A place at which a family listens to a setting."""
-    return site_case(next(s for s in SITES if s.name == WHERE.get(f"{name} {setting}", WHERE.get(name, ""))))
+    case = site_case(next(s for s in SITES if s.name == WHERE.get(f"{name} {setting}", WHERE.get(name, ""))))
+    if (name, setting) == ("bracing-gusset", "beside"):  # an end plate that stands out over the beam in the corner
+        case = msgspec.structs.replace(case, context=(Standing("end plate", Frame((-121.6, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), Outline.rectangle(-90.0, -190.0, 90.0, 190.0), 20.0),))
+    return case
 
 
 def site_case(site: Site) -> Case:
@@ -80,6 +87,9 @@ WHERE = {
     "base-plate": "base UC 203x203x46 {}", "fin-plate": "fin UB 203x133x25 flush", "angle-cleats": "cleats UB 203x133x25 flush",
     "end-plate": "end plate IPE 300 flush 0 0", "end-plate cap": "knee 9", "bracing-gusset": "gusset L 80x80x8 0 at 45 on 0", "bracing-gusset overlap": "gusset CHS 88.9x5 0 at 45 on 0",
     "bracing-gusset tube_weld": "gusset CHS 88.9x5 0 at 45 on 0", "bracing-gusset side": "gusset FL 80x10 0 at 45 on 0", "bracing-gusset snipe": "gusset in a corner",
+    "bracing-gusset stands": "gusset in a corner", "bracing-gusset beside": "gusset in a corner", "bracing-gusset lines": "gusset FL 80x10 0 at 45 on 0",
+    "bracing-gusset through_pitch": "gusset at a cross L 80x80x8 45",
+    **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip
 

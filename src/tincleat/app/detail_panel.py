@@ -377,7 +377,8 @@ class DetailPanel(QWidget):
 
     def _show_form(self, entry: Entry) -> None:
         on_sheet = {d.setting for d in self.sheet.drawing.dimensions} if self.sheet.drawing else set()
-        chosen = [s for s in self.kind.settings if s.name not in on_sheet]
+        every = self.kind.settings_in(entry.made.detail) if entry.made is not None else list(self.kind.settings)
+        chosen = [s for s in every if s.name not in on_sheet]
         key = (self.kind.name, tuple(s.name for s in chosen), self._unit())
         if key != self._form_for:
             self._build_form(chosen)

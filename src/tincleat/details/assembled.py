@@ -117,6 +117,11 @@ class Assembled:
         return tuple(out)
 
     @cached_property
+    def standing(self) -> tuple[Ply, ...]:
+        """Plates of other connections nearby, holes left out: what parts of this detail may be welded to."""
+        return tuple(Ply(s.name, "", s.frame, s.outline.polygon(), s.thickness, ()) for s in self.case.context)
+
+    @cached_property
     def fitted(self) -> tuple[Fitted, ...]:
         """Every bolt with the plies its axis really passes."""
         out: list[Fitted] = []
@@ -146,8 +151,8 @@ class Assembled:
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length))
         return tuple(out)
 
-    def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh]:
-        """Head, nut and washer, and the shank, of one bolt in the joint frame."""
+    def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
+        """Head, nut with its washer, and shank of one bolt in the joint frame."""
         return bolt_bodies(self.detail.bolts[fitted.group], fitted)
 
     def member_mesh(self, number: int, low: float, high: float, per_arc: int = 1) -> Mesh:
@@ -161,10 +166,13 @@ class Assembled:
 
 
 def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
-    """The plies that belong together: those chained by gaps under two bolt diameters; the largest chain."""
+    """The plies that belong together: those chained by gaps up to one and a quarter bolt diameters; the largest chain.
+
+    What a bolt's line meets further off, such as the flange a gusset stands between, is none of its plies.
+    """
     chains: list[list[Passing]] = []
     for p in through:
-        if chains and p.enter - chains[-1][-1].leave <= 2 * size.d:
+        if chains and p.enter - chains[-1][-1].leave <= 1.25 * size.d:
             chains[-1].append(p)
         else:
             chains.append([p])
@@ -209,16 +217,16 @@ def element_frame(own: Frame, element: Element) -> Frame:
     return own.moved(z=element.at - element.thickness / 2)
 
 
-def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh]:
-    """Head, nut and washer, and the shank, of one bolt in the joint frame."""
+def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
+    """Head, nut with its washer, and shank of one bolt in the joint frame."""
     size = bolt_size(group.size)
     frame = bolt_frame(group, fitted)
     end = fitted.enter + fitted.length
     nut = fitted.enter + fitted.grip + group.washers * size.washer_t
-    parts = [hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)]
+    head, tight = hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)
     if group.washers:
-        parts.append(cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12))
-    return joined(parts).placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
+        tight = joined([tight, cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12)])
+    return head.placed(frame), tight.placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
 
 
 def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:

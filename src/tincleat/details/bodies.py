@@ -1,5 +1,6 @@
 """A detail as named bodies: the one place where parts become meshes, for clash, drawing, lists and files alike."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
@@ -9,9 +10,10 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, weld_mesh
+from tincleat.details.parts import Plate, Weld
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, prism
-from tincleat.steel.body import steel_mesh
+from tincleat.steel.body import cover, steel_mesh
 from tincleat.steel.cuts import Cuts
 
 Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "concrete"]
@@ -28,6 +30,17 @@ class Body:
     name: str
     owners: tuple[str, ...]
     mesh: Mesh
+    ways: Array  # (k, 3) directions square to its faces, in which it may lie clear of another
+    hulls: tuple[Array, ...] = ()  # corners (n, 3) of convex bodies that together hold it; none: its own
+
+    @property
+    def covers(self) -> tuple[Array, ...]:
+        """Corners (n, 3) of convex bodies that together hold it."""
+        return self.hulls or (self.mesh.points,)
+
+    def placed(self, at: Frame, owners: tuple[str, ...]) -> "Body":
+        """The same body given in a frame, in that frame's outer one; ``owners`` are its own there."""
+        return Body(self.kind, self.name, owners, self.mesh.placed(at), at.turn(self.ways), tuple(at.to_world(h) for h in self.hulls))
 
     @cached_property
     def box(self) -> tuple[Array, Array]:
@@ -41,9 +54,9 @@ def bare(cuts: Cuts) -> Cuts:
 
 
 @lru_cache(maxsize=1024)
-def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_arc: int, drilled: bool) -> Mesh:
-    """A member's or piece's body: most changes of a detail leave most bars as they are, and their solids with them."""
-    return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame)
+def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_arc: int, drilled: bool) -> tuple[Mesh, Array, tuple[Array, ...]]:
+    """A member's or piece's mesh, directions and covers: most changes of a detail leave most bars as they are, and their solids with them."""
+    return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame), frame.axes, tuple(frame.to_world(h) for h in cover(shape, cuts, low, high))
 
 
 def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float = 1e9) -> Iterator[Body]:
@@ -53,24 +66,49 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
     for number, m in enumerate(a.case.members):
         cuts = a.cuts(number)
         name = role_words(m.role)
-        yield Body("member", name, (name,), _bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
+        yield Body("member", name, (name,), *_bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
     for p in d.plates:
-        yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled))
+        yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled), _square_to(p))
     for piece in d.pieces:
-        yield Body("piece", piece.name, (piece.name,), _bar(piece.shape, piece.frame, piece.cuts if drilled else bare(piece.cuts), 0.0, piece.length, per_arc, drilled))
+        yield Body("piece", piece.name, (piece.name,), *_bar(piece.shape, piece.frame, piece.cuts if drilled else bare(piece.cuts), 0.0, piece.length, per_arc, drilled))
     for fitted in a.fitted:
         group = d.bolts[fitted.group]
-        heads, shank = bolt_bodies(group, fitted)
+        head, nut, shank = bolt_bodies(group, fitted)
         name = f"{group.name}, {fitted.number + 1}"
         plies = tuple(dict.fromkeys(a.plies[p.ply].owner for p in fitted.plies))
-        yield Body("head", name, plies, heads)
-        yield Body("shank", name, plies, shank)
+        along = np.array([group.axis])
+        yield Body("head", name, plies, head, along)
+        yield Body("head", name, plies, nut, along)
+        yield Body("shank", name, plies, shank, along)
     for w in d.welds:
-        yield Body("weld", w.name, w.parts, weld_mesh(w))
+        yield Body("weld", w.name, w.parts, weld_mesh(w), _square_to_weld(w))
     for r in d.rods:
-        yield Body("rod", r.name, (), rod_mesh(r))
+        yield Body("rod", r.name, (), rod_mesh(r), UPRIGHT)
     for b in d.blocks:
-        yield Body("concrete", b.name, (b.name,), prism(b.outline, (), 0.0, b.thickness, per_arc).placed(b.frame))
+        yield Body("concrete", b.name, (b.name,), prism(b.outline, (), 0.0, b.thickness, per_arc).placed(b.frame), b.frame.axes)
+
+
+UPRIGHT = np.array([(0.0, 0.0, 1.0)])
+
+
+def _square_to_weld(w: Weld) -> Array:
+    """Directions square to a fillet's two legs, its face and its ends (4, 3)."""
+    u, v = np.array(w.u), np.array(w.v)
+    c = float(u @ v)
+    ways = np.array([v - c * u, u - c * v, u + v, np.subtract(w.end, w.start)])
+    return ways / np.maximum(np.sqrt(np.einsum("ij,ij->i", ways, ways)), 1e-9)[:, None]
+
+
+def _square_to(p: Plate) -> Array:
+    """Directions square to a plate's faces and straight edges (k, 3)."""
+    flat = [(x, y) for x, y, _ in p.outline.vertices]
+    ways = {(0.0, 0.0, 1.0)}
+    for (ax, ay), (bx, by) in zip(flat, flat[1:] + flat[:1], strict=True):
+        size = math.hypot(bx - ax, by - ay)
+        if size > 1.0:
+            n = ((by - ay) / size, (ax - bx) / size, 0.0)
+            ways.add(n if n > (0.0, 0.0, 0.0) else (-n[0], -n[1], 0.0))
+    return p.frame.turn(np.array(sorted(ways)))
 
 
 def box_of(a: Assembled, margin: float = 0.0) -> tuple[Array, Array]:

@@ -12,10 +12,11 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.layout import inner_face
+from tincleat.kit.weld import round_tube
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -181,11 +182,7 @@ def _welds(case: Case, z: float, flange: float, web: float) -> list[Weld]:
         for flank in (1.0, -1.0):
             run("web", web, (-(h - shape.root), flank * tw), (h - shape.root, flank * tw), (0.0, flank))
     elif shape.shape == "CHS":
-        count = 24
-        spots = [(h * math.cos(2 * math.pi * i / count), h * math.sin(2 * math.pi * i / count)) for i in range(count + 1)]
-        for a, c in zip(spots, spots[1:], strict=False):
-            middle = unit(np.array([a[0] + c[0], a[1] + c[1], 0.0]))
-            run("all round", flange, a, c, (float(middle[0]), float(middle[1])))
+        out += round_tube("all round", flange, shape, Frame((0.0, 0.0, z)), ("base plate", "supported member"))
     else:
         # a channel's web is one of the walls; its inner runs are left to the user's own loose welds
         r = shape.r1 if shape.shape == "RHS" else 0.0

@@ -1,246 +1,306 @@
-"""Bracing gusset: one plate for one to four braces of a plane, welded to a column, a beam or both in their corner.
+"""Bracing gusset: one plate for one to four braces of a plane, welded to a column, a beam, a base plate or a corner of them, or laid
+against a brace that passes.
 
 Joint frame: origin at the working point, y square to the plane of the braces, z up an upright carrier or off a lying one.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import STANDARD_VIEWS, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
+from tincleat.families.braces import FLAT, Brace, braces_of, gap_between, in_space, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.geometry.frames import Array, Frame, Vec3
+from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.mesh import prism, sliced
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import Case, CaseMember
+from tincleat.joints.case import REACH, Case, CaseMember, Standing
 from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
-from tincleat.kit.layout import up
-from tincleat.kit.weld import both_sides, fillet
+from tincleat.kit.layout import centred, down, up
+from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
-FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
-SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
+NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
+INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
+ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
 
 SETTINGS = (
-    Setting("thickness", "Plate thickness", "length", "Plate", 10.0, "Thickness of the gusset.", 5, 60, inches=9.525),
+    Setting("thickness", "Plate thickness", "length", "Plate", 10.0, "Thickness of the gusset; between the backs of a double brace their gap.", 5, 60, inches=9.525),
     Setting("grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the gusset.", choices=STEEL_GRADES),
     Setting("clear", "Brace end clear", "length", "Plate", 25.0, "From the braces' ends to the members the plate is welded to.", 0, 300, inches=25.4),
     Setting("edge", "Plate edge", "length", "Plate", None, "From bolts, or from a tube's side, to the plate's edge.", 10, 300),
     Setting("snipe", "Corner snipe", "length", "Plate", 20.0, "Cut off where two members meet, clear of roots and gaps.", 0, 150, inches=19.05),
-    Setting("side", "Plate beside flats", "choice", "Plate", "near side", "Which face of a flat bar the plate lies on.", choices=("near side", "far side"), handed=True),
+    Setting("side", "Plate beside flats", "choice", "Plate", "near side", "Which face of a flat bar or tongue the plate lies on.", choices=("near side", "far side"), handed=True),
+    Setting("stands", "Plate stands on", "choice", "Plate", ALL, "What the plate is welded to; it keeps clear of the rest.", choices=(ALL, UPRIGHT, LYING)),
+    Setting("beside", "Clear of other plates", "length", "Plate", 10.0, "From plates of other connections that the gusset is cut round.", 0, 100, inches=12.7),
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts of bolted braces.", choices=BOLT_SIZES),
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
-    Setting("pitch", "Bolt pitch", "spacings", "Bolts", None, "Spacings of the bolts along each brace; two bolts if not typed.", 0, 1000),
-    Setting("brace_end", "Brace end distance", "length", "Bolts", None, "From a brace's end to its first bolt.", 15, 300),
-    Setting("gauge", "Gauge", "length", "Bolts", None, "From an angle's heel to its bolt line.", 10, 300),
+    Setting("pitch", "Bolt pitch", "spacings", "Bolts", None, "Spacings of the bolts along each brace; two bolts if not typed.", 0, 1000, each="brace"),
+    Setting("brace_end", "Brace end distance", "length", "Bolts", None, "From a brace's end to its first bolt.", 15, 300, each="brace"),
+    Setting("gauge", "Gauge", "length", "Bolts", None, "From an angle's heel to its bolt line.", 10, 300, each="brace"),
+    Setting("lines", "Spacing of bolt lines", "spacings", "Bolts", None, "Lines of bolts across a channel, flat or tongue; two where the steel is 140 mm wide or more, else one.", 0, 500, each="brace"),
+    Setting("through_pitch", "Bolts through a passing brace", "spacings", "Bolts", None, "Spacings of the bolts where the plate lies against a brace that passes.", 0, 1000),
     Setting("hole", "Holes in plate", "choice", "Bolts", "normal", "Kind of hole in the plate; slots run along the brace.", choices=HOLES),
-    Setting("overlap", "Slot over the plate", "length", "Tubes", None, "How far a slotted tube goes over the plate.", 30, 1000),
-    Setting("tube_weld", "Tube weld leg", "length", "Welds", None, "Four fillets along each slotted tube.", 3, 30),
+    Setting("tube_end", "Tube end", "choice", "Tubes", "slotted", "Slotted over the plate, or with a tee welded on that is bolted to it.", choices=("slotted", "tee"), each="brace"),
+    Setting("overlap", "Slot over the plate", "length", "Tubes", None, "How far a slotted tube goes over the plate.", 30, 1000, each="brace"),
+    Setting("tube_weld", "Tube weld leg", "length", "Tubes", None, "Four fillets along each slotted tube.", 3, 30),
+    Setting("tee_thickness", "Tongue thickness", "length", "Tubes", 12.0, "Thickness of a tee's tongue.", 5, 60, inches=12.7, each="brace"),
+    Setting("tee_width", "Tongue width", "length", "Tubes", None, "Breadth of a tee's tongue.", 30, 600, each="brace"),
+    Setting("cap_thickness", "End cap thickness", "length", "Tubes", 12.0, "Thickness of the plate that closes the tube.", 5, 60, inches=12.7, each="brace"),
+    Setting("cap_past", "End cap past the tube", "length", "Tubes", 10.0, "How far the end cap stands out round the tube.", 4, 60, inches=9.525, each="brace"),
+    Setting("cap_gap", "Gusset to end cap", "length", "Tubes", 10.0, "Clear from the gusset's end to the end cap.", 2, 200, inches=12.7, each="brace"),
+    Setting("tee_weld", "Tongue weld leg", "length", "Welds", None, "Fillets on both faces between tongue and end cap.", 3, 30, each="brace"),
+    Setting("cap_weld", "End cap weld leg", "length", "Welds", None, "Fillet all round between tube and end cap.", 3, 30, each="brace"),
     Setting("weld_leg", "Gusset weld leg", "length", "Welds", None, "Fillets on both faces where the plate stands on members.", 3, 30),
 )  # fmt: skip
 
 
 @dataclass(frozen=True)
-class _Brace:
-    """A brace in the plane: its number, member, unit directions along it and across it, half its breadth in the plane, what holds it."""
+class Carrier:
+    """What the plate can stand on: a member or a base plate, its steel in the plate (empty where it only lies beside it), its run."""
 
-    number: int
-    member: CaseMember
-    along: Array
-    across: Array
-    half: float
-    how: str
-    line: float  # of the bolts from the brace's axis, along ``across``
-    faces: tuple[tuple[float, float], ...]  # the plate's two y for a thickness of 1, per side it may lie on: where and which way
+    words: str
+    body: Polygon
+    run: Array
+    middle: Array
+    upright: bool
+    member: bool = True
 
-    @property
-    def origin(self) -> Array:
-        """A point of its axis in the plane (2,)."""
-        o = self.member.frame.o
-        return np.array([o[0], o[2]])
-
-    def at(self, s: float, w: float = 0.0) -> Array:
-        """A point (2,) of the plane ``s`` mm out along the axis from the working point and ``w`` across."""
-        foot = self.origin - self.along * float(self.origin @ self.along)
-        return foot + self.along * s + self.across * w
+    def foot(self, p: Array) -> Array | None:
+        """The point (2,) where a plate's corner, carried square to the run, lands on it, a little inside; None where it misses a
+        member.  Past the end of a base plate it lands a little before that end."""
+        if not self.member:
+            along = (shapely.get_coordinates(self.body) - self.middle) @ self.run
+            off = float((p - self.middle) @ self.run)
+            p = p + self.run * (min(max(off, float(along.min()) + INSIDE), float(along.max()) - INSIDE) - off)
+        normal = np.array([-self.run[1], self.run[0]])
+        off = float((p - self.middle) @ normal)
+        met = shapely.LineString([p, p - normal * off]).intersection(self.body)
+        if met.is_empty:
+            return None
+        hits = shapely.get_coordinates(met)
+        near: Array = hits[np.argmin(np.hypot(*(hits - p).T))]
+        return near - normal * math.copysign(1.0, off) * (INSET if self.member else 0.0)
 
 
 def fits(case: Case, house: HouseRules) -> None:
-    """Raise NoFit with figures unless one to four braces of one plane end at a column or beam."""
+    """Raise NoFit with figures unless one to four braces of one plane end at a column, a beam or a brace that passes."""
     braces = case.all("brace")
     if case.kind != "brace end" or not braces:
         raise NoFit(f"a gusset holds braces at a column or beam; this is a {case.kind}", right="the end of a brace at a column or beam")
-    if not _carriers(case):
-        raise NoFit("the brace ends on another brace", right="a brace end at a column or beam")
+    if not _carrying(case):
+        raise NoFit("the brace ends on the end of another brace", right="a brace end at a column, a beam or along a brace that passes")
     for _, m in braces:
-        _held(m, house)
         lean = abs(m.away[1])
         if lean > OUT_OF_PLANE:
             raise NoFit(f"{m.shape.name} leaves the plane of the braces by {math.degrees(math.asin(min(1.0, lean))):.1f}°", right="braces of one plane")
         if abs(m.frame.origin[1]) > 60:
             raise NoFit(f"{m.shape.name} lies {abs(m.frame.origin[1]):.0f} mm out of the plane of its carrier", right="at most 60 mm")
-    main = _carriers(case)[0][1]
+    main = _carrying(case)[0][1]
     axis = 0 if main.role.startswith("column") else 2
     ways = {math.copysign(1.0, m.away[axis]) for _, m in braces}
-    if len(ways) > 1:
+    if len(ways) > 1 and not _passing(case):
         raise NoFit(f"the braces come to both sides of {main.shape.name}", right="a gusset on each side")
 
 
-def _carriers(case: Case) -> list[tuple[int, CaseMember]]:
-    return [(i, m) for i, m in enumerate(case.members) if m.role.partition("-")[0] in ("column", "beam")]
+def _carrying(case: Case) -> list[tuple[int, CaseMember]]:
+    return [(i, m) for i, m in enumerate(case.members) if m.role.partition("-")[0] in ("column", "beam", "through")]
 
 
-def _held(m: CaseMember, house: HouseRules) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
-    """How a brace is held, half its breadth in the plane, its bolt line off the axis, and the faces the plate may lie on."""
-    s, f = m.shape, m.frame
-    y, z = float(f.y[1]), float(f.z[1])
-    flat = abs(y) > 0.99 or abs(z) > 0.99
-    if s.shape == "CHS":
-        return "slotted", s.h / 2, 0.0, ((f.origin[1], 0.0),)
-    if not flat:
-        raise NoFit(f"{s.name} lies {math.degrees(math.asin(min(1.0, min(abs(y), abs(z))))):.0f}° turned to the plane of the braces", right="a face of it in that plane")
-    if s.shape == "RHS":
-        return "slotted", (s.h if abs(y) > 0.99 else s.b) / 2, 0.0, ((f.origin[1], 0.0),)
-    along = np.array(m.away)
-    across = np.cross([0.0, -1.0, 0.0], along)  # in the plane, square to the brace
-    if s.shape == "L":
-        upright = abs(y) > 0.99
-        out = -y if upright else -z  # which way the back of the leg in the plane looks
-        face = f.origin[1] + out * (s.b if upright else s.h) / 2
-        leg = s.h if upright else s.b
-        way = float(np.array(f.z if upright else f.y) @ across)
-        gauge = math.floor(0.55 * leg / 5) * 5.0 if not house.inch else math.floor(0.55 * leg / 6.35) * 6.35
-        return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
-    if s.shape == "FL" and abs(y) > 0.99:
-        return "bolted", s.h / 2, 0.0, tuple((f.origin[1] + side * s.tw / 2, side) for side in (-1.0, 1.0))
-    if s.shape == "C" and abs(y) > 0.99:
-        return "bolted", s.h / 2, 0.0, ((f.origin[1] - y * s.b / 2, math.copysign(1.0, -y)),)
-    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, and slotted tubes", right="one of these")
-
-
-def _brace(i: int, m: CaseMember, given: Given) -> _Brace:
-    how, half, line, faces = _held(m, given.house)
-    along = np.array([m.away[0], m.away[2]])
-    along = along / np.hypot(*along)
-    if m.shape.shape == "L" and given.has("gauge"):
-        leg = 2 * half
-        line = math.copysign(1.0, line or 1.0) * (float(given.value("gauge")) - leg / 2)
-    return _Brace(i, m, along, np.array([-along[1], along[0]]), half, how, line, faces)
+def _passing(case: Case) -> tuple[int, CaseMember] | None:
+    """A brace that passes and that the plate is laid against: angle, flat or channel; a tube carries the plate on its side."""
+    return next(((i, m) for i, m in case.all("through") if m.shape.shape not in ("CHS", "RHS")), None)
 
 
 def build(case: Case, given: Given) -> Detail:
-    """The plate with its holes, bolts or slots and their welds, braces cut back, welds on what carries it."""
+    """The plate with its holes, bolts or slots and their welds, tees, braces cut back, welds on what carries it."""
     house = given.house
-    t = float(given.value("thickness"))
-    braces = [_brace(i, m, given) for i, m in case.all("brace")]
-    y0 = _plane(braces, t, 0 if given.value("side") == "near side" else 1)
+    braces = braces_of(case.all("brace"), given)
+    passing = _passing(case)
+    through = braces_of([passing], given)[0] if passing else None
+    gap = gap_between(braces)
+    t = float(given.value("thickness") if gap is None else given.fitted("thickness", gap, "the gap between the backs of a double brace"))
+    y0 = plane_of([*braces, *([through] if through else [])], t, 0 if given.value("side") == "near side" else 1)
     bolt = str(given.value("bolt"))
     b = bolt_size(bolt)
-    plain, _ = hole_size(house.rule_set, bolt, "normal")
-    hole_w, hole_l = hole_size(house.rule_set, bolt, str(given.value("hole")))
-    least = rules_of(house).edge_least(b, Hole(0, 0, hole_w, hole_l), False).value
+    plain = hole_size(house.rule_set, bolt, "normal")[0]
+    hole = hole_size(house.rule_set, bolt, str(given.value("hole")))
+    least = rules_of(house).edge_least(b, Hole(0, 0, *hole), False).value
     step = 6.35 if house.inch else 5.0
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))
-    first = float(given.worked_out("brace_end", up(max(least, 1.75 * b.d), step)))
-    pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (76.2 if house.inch else up(max(3.0 * b.d, 60.0), step),)))
+    usual = (76.2 if house.inch else up(max(3.0 * b.d, 60.0), step),)
     clear = float(given.value("clear"))
-    carriers = _carriers(case)
-    steel = [shadow(m, FLAT, _heights(y0, y0 + t)) for _, m in carriers]
-    points: list[Array] = []
-    cuts: list[EndCut] = []
+    carriers = _carriers(case, given, (y0, y0 + t))
     notches: list[Notch] = []
     groups: list[Bolts] = []
     holes: list[Hole] = []
     drill: list[MemberHole] = []
     welds: list[Weld] = []
-    laid: list[tuple[_Brace, list[float]]] = []
+    plates: list[Plate] = []
+    points: list[Array] = []
+    cuts: list[EndCut] = []
+    laid: list[tuple[Brace, list[float]]] = []
     reaches: list[float] = []
+    across: list[list[float]] = []
     leg = given.rounded("weld_leg", max(0.6 * t, 4.7625 if house.inch else 5.0), "weld leg")
     tube_leg = given.rounded("tube_weld", min(max(0.9 * min((x.member.shape.tw for x in braces if x.how == "slotted"), default=t), 4.7625 if house.inch else 5.0), 12.7), "weld leg")
-    for x in braces:
-        body = shapely.union_all([shadow(m, FLAT, _heights(x.member.frame.origin[1] - x.member.shape.b / 2, x.member.frame.origin[1] + x.member.shape.b / 2)) for _, m in carriers])
-        start = up(_clear_of(x, body, clear), step)
+
+    def bolted(x: Brace, spots: list[float], lines: list[float], name: str) -> None:
+        middle = y0 + t / 2
+        at = [in_space(x.at(s, w), middle) for s in spots for w in lines]
+        towards = math.copysign(1.0, middle - x.member.frame.origin[1])
+        along = in_space(x.along)
+        groups.append(Bolts(name, bolt, str(given.value("bolt_grade")), tuple(at), (0.0, -towards, 0.0), along, given.value("hole")))
+        holes.extend(Hole(p[0], p[2], *hole, math.atan2(x.along[1], x.along[0]), given.value("hole")) for p in at)
+        for i, _ in x.members if x.how == "bolted" else ():
+            drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
+
+    crossed: list[Polygon] = []
+    if through is not None:
+        gaps = tuple(given.worked_out("through_pitch", usual))
+        spots = centred(gaps)
+        lines = _lines(through, b, step)
+        bolted(through, spots, lines, "bolts of the passing brace")
+        strip = [through.at(s, w) for s in (spots[0] - edge, spots[-1] + edge) for w in (lines[0] - edge, lines[-1] + edge)]
+        points += strip
+        crossed = [shapely.MultiPoint(strip).convex_hull, shadow(through.member, FLAT, _heights(*through.heights))]
+    for k, x in enumerate(braces, 1):
+        bodies = [*crossed, *(shadow(m, FLAT, _heights(*x.heights)) for _, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
+        start = up(_clear_of(x, shapely.union_all(bodies), clear), step)
+        name = role_words(x.member.role)
+        ends = start
         if x.how == "slotted":
-            overlap = float(given.worked_out("overlap", up(max(1.2 * 2 * x.half, 4 * tube_leg, 80.0), 12.7 if house.inch else 10.0)))
+            overlap = float(x.given.worked_out("overlap", up(max(1.2 * 2 * x.half, 4 * tube_leg, 80.0), 12.7 if house.inch else 10.0)))
             end, wide = start + overlap, x.half + max(edge, 2 * tube_leg + 8.0)
-            notches.append(_slot(x, t, start, overlap + step))
-            welds += _tube_welds(x, t, start, overlap, tube_leg)
+            notches.append(slot(x, t, start, overlap + step))
+            welds += tube_welds(x, t, start, overlap, tube_leg)
             laid.append((x, [start, end]))
+            across.append([])
         else:
+            first = float(x.given.worked_out("brace_end", up(max(least, 1.75 * b.d), step)))
             spots = [start + first]
-            for gap in pitch:
-                spots.append(spots[-1] + gap)
-            end, wide = spots[-1] + edge, max(x.half * 0.6, edge)
+            for further in tuple(x.given.worked_out("pitch", usual)):
+                spots.append(spots[-1] + further)
+            lines = _lines(x, b, step)
+            end, wide = spots[-1] + edge, max(x.half * 0.6, lines[-1] - x.line + edge)
             laid.append((x, [start, *spots, end]))
-            name = "bolts" if len(braces) == 1 else f"bolts of brace {x.number + 1}"
-            flat = [x.at(s, x.line) for s in spots]
-            middle = y0 + t / 2
-            at = [(float(p[0]), middle, float(p[1])) for p in flat]
-            towards = math.copysign(1.0, middle - x.member.frame.origin[1])
-            groups.append(Bolts(name, bolt, str(given.value("bolt_grade")), tuple(at), (0.0, -towards, 0.0), (float(x.along[0]), 0.0, float(x.along[1])), given.value("hole")))
-            holes += [Hole(float(p[0]), float(p[1]), hole_w, hole_l, math.atan2(x.along[1], x.along[0]), given.value("hole")) for p in flat]
-            drill += drilled(case, x.number, at, (0.0, 1.0, 0.0), plain, plain, (float(x.along[0]), 0.0, float(x.along[1])))
-        cuts.append(EndCut(x.number, _in(x.at(start)), (float(x.along[0]), 0.0, float(x.along[1]))))
+            across.append(lines)
+            bolted(x, spots, lines, "bolts" if len(braces) == 1 and through is None else f"bolts of {name if len(braces) == 1 else f'brace {k}'}")
+            if x.how == "tee":
+                made = tee(x, start, spots, lines, end, (plain, plain), edge)
+                plates += made.plates
+                welds += made.welds
+                ends = made.end
+        cuts += [EndCut(i, in_space(x.at(ends)), in_space(x.along)) for i, _ in x.members]
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
         reaches.append(end)
-    strip = len(braces) == 1 and braces[0].how == "bolted" and house.exposed  # greatest edge distances go before round sizes
-    kinds = ("", "") if strip else _widen(points, braces, case, steel, house)
-    feet = _feet(points, case, steel)
-    points += [p for some in feet for p in some]
-    # where a column and a beam meet the plate fills their corner
-    points += [np.array([c[0], b[1]]) for (_, m), one in zip(carriers, feet, strict=True) for (_, o), two in zip(carriers, feet, strict=True)
-               if m.role.startswith("column") and o.role.startswith("beam") for c in one for b in two]  # fmt: skip
-    outline = plate_round(np.array(points), steel, np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0), float(given.value("snipe")))
-    if strip:
-        outline = piece_at(outline.intersection(_strip(braces[0], rules_of(house).edge_greatest(min(t, braces[0].member.shape.tw)).value - 1.0)), braces[0].at(reaches[0]))
-    edges = standing(outline, steel, max(2 * leg, 20.0)) if not outline.is_empty else []
-    if not edges:
-        raise NoFit(f"the plate would not stand on {carriers[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")
+    stand = _stood_on(carriers, np.array(points), given)
+    kinds = ("", "") if through is not None else _widen(points, braces, stand, house)
+    feet = [[c.foot(p) for p in points] for c in stand]
+    points += [f for some in feet for f in some if f is not None]
+    # where an upright and a lying carrier meet the plate fills their corner
+    points += [np.array([c[0], b[1]]) for one, mine in zip(stand, feet, strict=True) for two, theirs in zip(stand, feet, strict=True)
+               if one.upright and not two.upright for c in mine if c is not None for b in theirs if b is not None]  # fmt: skip
+    holds = np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0)
+    outline = plate_round(np.array(points), [c.body for c in stand], holds, float(given.value("snipe")))
+    whole, outline = outline, _clear_round(outline, [c for c in carriers if c not in stand], holds, given)
+    if outline is not whole:
+        kinds = ("", "")  # cut back, its extents are no longer what was rounded
+    edges = standing(outline, [c.body for c in stand], max(2 * leg, 20.0)) if not outline.is_empty else []
+    if not edges and through is None:
+        raise NoFit(f"the plate would not stand on {_carrying(case)[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")
     # seen from the side of -y the plane's y runs up: the plate lies from there inwards
     frame = Frame((0.0, y0 + t, 0.0), FLAT.x, FLAT.z)
     ring = np.asarray(shapely.orient_polygons(outline).exterior.coords)[:-1, :2]
     plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds)
     for i, e in enumerate(edges, 1):
-        welds += _foot_welds(e, i, len(edges), case, carriers[e.body][1], y0 + t / 2, t, leg)
+        welds += _foot_welds(e, i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
-        "bracing gusset", (plate,), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
-        dimensions=_dimensions(outline, laid, y0), numbers=tuple(given.numbers.values()), views=_views(braces),
+        "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
+        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces),
     )  # fmt: skip
 
 
-def _in(p: Array, y: float = 0.0) -> Vec3:
-    return (float(p[0]), y, float(p[1]))
+def _lines(x: Brace, size: BoltSize, step: float) -> list[float]:
+    """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
+    shape = x.member.shape
+    wide = 2 * x.half if shape.shape in ("C", "FL") or x.how == "tee" else 0.0
+    clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape == "C" else wide
+    return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
 
-def _heights(low: float, high: float) -> list[float]:
+def _heights(low: float, high: float) -> tuple[float, ...]:
     """Heights over the plane (which looks along -y) at which to cut what lies between two y: just inside them and in the middle."""
-    return [-(low + (high - low) * share) for share in (0.01, 0.5, 0.99)]
+    return (-(low + (high - low) * 0.01), -(low + high) / 2, -(low + (high - low) * 0.99))
 
 
-def _plane(braces: list[_Brace], t: float, side: int) -> float:
-    """The plate's lower y, so that it lies on or in every brace; raises NoFit where they ask for different planes."""
-    found: list[list[float]] = []
-    for x in braces:
-        some = [y - t / 2 if way == 0 else (y if way > 0 else y - t) for y, way in x.faces]
-        found.append(some if len(some) == 1 else [some[side], some[1 - side]])
-    for y in found[0]:
-        if all(any(abs(y - v) < 0.6 for v in some) for some in found):
-            return y
-    spread = max(some[0] for some in found) - min(some[0] for some in found)
-    raise NoFit(f"the braces lie {spread:.1f} mm apart across the plate", right="braces whose faces lie in one plane, or a gusset for each")
+def _plate_shadow(s: Standing, heights: Sequence[float]) -> Polygon:
+    """What a plate of another connection covers of the plane at some heights over it."""
+    body = prism(s.outline, (), 0.0, s.thickness, 4).placed(FLAT.inside(s.frame))
+    return shapely.union_all([p for h in heights for p in sliced(body, h)])
 
 
-def _clear_of(x: _Brace, body: Polygon, clear: float) -> float:
+def _carriers(case: Case, given: Given, span: tuple[float, float]) -> list[Carrier]:
+    """All that stands in the plane of the plate between two y: members first, then plates of other connections."""
+    out = []
+    for _, m in _carrying(case):
+        run = np.array([m.frame.x[0], m.frame.x[2]])
+        middle = np.array([m.frame.origin[0], m.frame.origin[2]])
+        out.append(Carrier(role_words(m.role), shadow(m, FLAT, _heights(*span)), run / max(float(np.hypot(*run)), 1e-9), middle, m.role.startswith("column")))
+    for s in case.context:
+        body = _plate_shadow(s, _heights(*span))
+        if body.is_empty:
+            continue
+        n = np.array([s.frame.z[0], s.frame.z[2]])
+        size = float(np.hypot(*n))
+        run = np.array([n[1], -n[0]]) / size if size > 1e-6 else np.array([1.0, 0.0])
+        out.append(Carrier(s.name, body, run, np.array([body.centroid.x, body.centroid.y]), False, False))
+    return out
+
+
+def _stood_on(carriers: Sequence[Carrier], points: Array, given: Given) -> list[Carrier]:
+    """Those of the carriers that the plate stands on: members as chosen, and a plate across a column's end if it comes near it."""
+    how = given.value("stands")
+    columns = [c for c in carriers if c.upright]
+    out = []
+    for c in carriers:
+        if c.member:
+            chosen = how == ALL or c.upright == (how == UPRIGHT)
+        else:
+            across = any(abs(float(c.run @ u.run)) < 1e-3 for u in columns)
+            low = float(points[:, 1].min()) - float(np.asarray(c.body.bounds)[3])
+            wide = c.body.bounds[2] - c.body.bounds[0] > 3 * (c.body.bounds[3] - c.body.bounds[1])
+            chosen = across and wide and how != UPRIGHT and low <= (NEAR_FOOT if how == ALL else REACH) and float(points[:, 1].mean()) > c.middle[1]
+        if chosen:
+            out.append(c)
+    if not out:
+        raise NoFit(f"there is no {how} for the plate to stand on", right=ALL)
+    return out
+
+
+def _clear_round(outline: Polygon, others: Sequence[Carrier], holds: Array, given: Given) -> Polygon:
+    """The plate cut clear of what stands in its plane and does not carry it; said in the setting that gives the room."""
+    room = float(given.value("beside"))
+    for c in others:
+        if not c.body.is_empty and outline.distance(c.body) < room - 1e-6:
+            outline = piece_at(outline.difference(c.body.buffer(room, join_style="mitre")), holds)
+            given.fitted("beside", room, f"cut round the {c.words}")
+    return outline
+
+
+def _clear_of(x: Brace, body: Polygon, clear: float) -> float:
     """How far from the working point a brace has to end so that it keeps clear of some steel all across its breadth."""
     far = 2000.0
     w = x.half + clear * 0.5
@@ -252,60 +312,30 @@ def _clear_of(x: _Brace, body: Polygon, clear: float) -> float:
     return max(float(np.asarray(p) @ x.along) - foot for p in shapely.get_coordinates(met)) + clear
 
 
-def _strip(x: _Brace, reach: float) -> Polygon:
-    """The plane as far as ``reach`` mm to either side of a brace's bolts."""
-    return Polygon([_at2(x, s, x.line + w) for s, w in ((-3000.0, -reach), (3000.0, -reach), (3000.0, reach), (-3000.0, reach))])
-
-
-def _at2(x: _Brace, s: float, w: float) -> tuple[float, float]:
-    a, b = x.at(s, w).tolist()
-    return (a, b)
-
-
-def _feet(points: list[Array], case: Case, steel: list[Polygon]) -> list[list[Array]]:
-    """Where the plate stands on each carrier: its corners carried square onto columns (level) and beams (plumb)."""
-    every: list[list[Array]] = []
-    for (_, m), body in zip(_carriers(case), steel, strict=True):
-        out: list[Array] = []
-        every.append(out)
-        across = np.array([m.frame.x[0], m.frame.x[2]])
-        normal = np.array([-across[1], across[0]]) / max(float(np.hypot(*across)), 1e-9)
-        middle = np.array([m.frame.origin[0], m.frame.origin[2]])
-        for p in points:
-            off = float((p - middle) @ normal)
-            line = shapely.LineString([p, p - normal * off])
-            met = line.intersection(body)
-            if not met.is_empty:
-                hits = shapely.get_coordinates(met)
-                near = hits[np.argmin(np.hypot(*(hits - p).T))]
-                out.append(near - normal * math.copysign(1.0, off) * INSET)
-    return every
-
-
-def _widen(points: list[Array], braces: list[_Brace], case: Case, steel: list[Polygon], house: HouseRules) -> tuple[str, str]:
+def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], house: HouseRules) -> tuple[str, str]:
     """Make the plate so much wider that the edges it stands on have round lengths; the rounding kinds of its level and plumb extents.
 
     ``points`` are four corners a brace; those that settle a length are carried further out square to their brace, so that every edge keeps
     its direction.  Between two ends both go out by half; in the corner of a column and a beam the length runs from the other one's face.
     """
     rule = house.rounding.get("plate length")
-    carriers = _carriers(case)
     kinds = ["", ""]
-    if rule is None or len(carriers) > 2:
+    if rule is None or len(stand) > 2:
         return ("", "")
     corners = list(points)
-    feet = [_feet([p], case, steel) for p in corners]
-    for k, (_, m) in enumerate(carriers):
-        way = next((i for i, v in enumerate((m.frame.x[0], m.frame.x[2])) if abs(v) > 1 - 1e-9), None)
-        mine = {i: float(one[k][0][way]) for i, one in enumerate(feet) if one[k]} if way is not None else {}
+    feet = [[c.foot(p) for c in stand] for p in corners]
+    for k, c in enumerate(stand):
+        way = next((i for i, v in enumerate(c.run) if abs(v) > 1 - 1e-9), None) if c.member else None
+        mine = {i: float(f[way]) for i, one in enumerate(feet) if (f := one[k]) is not None} if way is not None else {}
         if way is None or len(mine) < 2:
             continue
         low, high = min(mine, key=lambda i: mine[i]), max(mine, key=lambda i: mine[i])
-        others = [float(p[way]) for one in feet for j, some in enumerate(one) if j != k for p in some]
+        others = [(float(p[way]), INSET if stand[j].member else 0.0) for one in feet for j, p in enumerate(one) if j != k and p is not None]
         if others:
-            far = max((low, high), key=lambda i: abs(mine[i] - others[0]))
-            size = abs(mine[far] - others[0]) - INSET
-            ends = [(far, math.copysign(max(0.0, rounded(size, rule, house.flats) - size), mine[far] - others[0]))]
+            face, inset = others[0]
+            far = max((low, high), key=lambda i: abs(mine[i] - face))
+            size = abs(mine[far] - face) - inset
+            ends = [(far, math.copysign(max(0.0, rounded(size, rule, house.flats) - size), mine[far] - face))]
         else:
             size = mine[high] - mine[low]
             more = max(0.0, rounded(size, rule, house.flats) - size) / 2
@@ -320,40 +350,13 @@ def _widen(points: list[Array], braces: list[_Brace], case: Case, steel: list[Po
     return (kinds[0], kinds[1])
 
 
-def _slot(x: _Brace, t: float, start: float, length: float) -> Notch:
-    """The slot in a tube's end: right through both walls, as wide as the plate and some play, round at its end."""
-    w = t + SLOT_PLAY
-    y = x.member.frame.origin[1]
-    depth = 2 * x.half + 40
-    # the prism runs across the brace in the plane; its outline lies in the plane of brace and y
-    corner = x.at(0.0, -depth / 2)
-    frame = Frame.of(_in(corner, y), (float(x.along[0]), 0.0, float(x.along[1])), (float(x.across[0]), 0.0, float(x.across[1])))
-    outline = Outline.rounded([(start - 60, -w / 2), (start + length, -w / 2), (start + length, w / 2), (start - 60, w / 2)], [0.0, w / 2 - 0.01, w / 2 - 0.01, 0.0])
-    return Notch("slot", x.number, frame, outline, depth)
-
-
-def _tube_welds(x: _Brace, t: float, start: float, length: float, leg: float) -> list[Weld]:
-    """Four fillets between a slotted tube's walls and the plate in it."""
-    out = []
-    y = x.member.frame.origin[1]
-    rim = math.sqrt(max(x.half**2 - (t / 2) ** 2, 0.0)) if x.member.shape.shape == "CHS" else x.half
-    name = role_words(x.member.role)
-    for side in (-1.0, 1.0):
-        for face in (-1.0, 1.0):
-            a, b = (_in(x.at(s, side * rim), y + face * t / 2) for s in (start, start + length))
-            on_plate = (float(x.across[0]) * side, 0.0, float(x.across[1]) * side)
-            out.append(fillet(f"{name} in the slot", leg, a, b, on_plate, (0.0, face, 0.0), ("gusset", name)))
-    return out
-
-
-def _foot_welds(e: Edge, i: int, count: int, case: Case, carrier: CaseMember, y: float, t: float, leg: float) -> list[Weld]:
-    words = role_words(carrier.role)
+def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg: float) -> list[Weld]:
     name = f"gusset to {words}" + (f" {i}" if count > 1 else "")
-    run = (_in(e.start, y), _in(e.end, y))
-    return both_sides(name, leg, run, (0.0, 1.0, 0.0), t, _in(e.into), (words, "gusset"))
+    run = (in_space(e.start, y), in_space(e.end, y))
+    return both_sides(name, leg, run, (0.0, 1.0, 0.0), t, in_space(e.into), (words, "gusset"))
 
 
-def _dimensions(outline: Polygon, laid: "list[tuple[_Brace, list[float]]]", y: float) -> tuple[Dimension, ...]:
+def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines_of: list[list[float]], y: float) -> tuple[Dimension, ...]:
     """The plate over all, and along each brace what can be set there: ``laid`` gives its end, its bolts and the plate's end."""
     x0, z0, x1, z1 = outline.bounds
     out = [
@@ -361,21 +364,24 @@ def _dimensions(outline: Polygon, laid: "list[tuple[_Brace, list[float]]]", y: f
         Dimension("front", "right", 0, ((x1, y, z1), (x1, y, z0)), ("",)),
     ]
     for i, (x, at) in enumerate(laid, 1):
-        names = ("", "brace_end", *(("pitch",) * (len(at) - 3)), "edge") if x.how == "bolted" else ("", "overlap")
-        points = tuple(_in(x.at(s, x.line), y) for s in (0.0, *at))
+        own = x.given.named
+        names = ("", own("overlap")) if x.how == "slotted" else ("", own("brace_end"), *((own("pitch"),) * (len(at) - 3)), "edge")
+        points = tuple(in_space(x.at(s, x.line), y) for s in (0.0, *at))
+        if len(lines := lines_of[i - 1]) > 1:
+            out.append(Dimension(f"brace {i}", "left", 0, tuple(in_space(x.at(at[1], w), y) for w in lines), (own("lines"),) * (len(lines) - 1)))
         out.append(Dimension(f"brace {i}", "bottom", 0, points, names))
-        if x.member.shape.shape == "L":
+        if x.member.shape.shape == "L" and len(lines) < 2:
             heel = -math.copysign(x.half, x.line) if x.line else -x.half
-            out.append(Dimension(f"brace {i}", "left", 0, (_in(x.at(at[0], heel), y), _in(x.at(at[0], x.line), y)), ("gauge",)))
+            out.append(Dimension(f"brace {i}", "left", 0, (in_space(x.at(at[0], heel), y), in_space(x.at(at[0], x.line), y)), (own("gauge"),)))
     return tuple(out)
 
 
-def _views(braces: list[_Brace]) -> tuple[SheetView, ...]:
+def _views(braces: list[Brace]) -> tuple[SheetView, ...]:
     """The plate in its plane, and again turned so that each brace lies level."""
     out = [SheetView("front", "Front", FLAT)]
     for i, x in enumerate(braces, 1):
         name = "Along the brace" if len(braces) == 1 else f"Along brace {i}"
-        out.append(SheetView(f"brace {i}", name, Frame((0.0, 0.0, 0.0), _in(x.along), FLAT.z)))
+        out.append(SheetView(f"brace {i}", name, Frame((0.0, 0.0, 0.0), in_space(x.along), FLAT.z)))
     return (*out, STANDARD_VIEWS[2])
 
 
@@ -383,8 +389,9 @@ FAMILY = Family(
     "bracing-gusset", "Bracing gusset", ("gusset plate", "brace plate", "vertical bracing", "plan bracing"), ("brace end",), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "brace_end", "gauge"), "edge-greatest": ("edge", "brace_end", "gauge", "thickness"), "spacing-least": ("pitch",),
-        "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("weld_leg", "tube_weld"), "fillet-leg-least": ("weld_leg", "tube_weld"),
-        "fillet-leg-greatest": ("weld_leg", "tube_weld"), "fillet-length": ("weld_leg", "overlap"), "plate-stock": ("thickness",),
+        "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld"), "fillet-leg-least": ("weld_leg", "tube_weld"),
+        "fillet-leg-greatest": ("weld_leg", "tube_weld", "cap_weld"), "fillet-length": ("weld_leg", "overlap"), "plate-stock": ("thickness", "tee_thickness", "cap_thickness"),
+        "plate-step": ("tee_width",), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
     },
-    shares=4,
+    shares=4, sees=True,
 )  # fmt: skip

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -35,6 +35,7 @@ class Setting:
     choices: tuple[str, ...] = ()
     inches: Value | None = None
     handed: bool = False  # means the other side at a mirror image: a length changes its sign, the first choice is the second
+    each: str = ""  # what it may be typed for one by one, such as ``brace``: ``pitch/2`` is that of the second alone
 
     def standard(self, house: HouseRules) -> Value | None:
         """The default under these house rules."""
@@ -80,7 +81,7 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
             raise BadValue(f"{item!r} is not a number", setting.label, "a number")
         return float(item)
 
-    if isinstance(value, str) and setting.kind not in ("choice",):
+    if isinstance(value, str) and setting.kind != "choice":
         return parse(setting, value, unit)
     if setting.kind in ("length", "angle"):
         return limits(real(value))
@@ -163,9 +164,23 @@ class Given:
     def __init__(self, settings: Mapping[str, Setting], typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> None:
         self.settings, self.typed, self.house, self.origin = settings, typed, house, origin
         self.numbers: dict[str, Number] = {}
+        self.one = ""  # of several like members, which this is about
+
+    def each(self, number: int, count: int) -> "Given":
+        """The settings for one of ``count`` like members (from 1): what is typed for it alone (``pitch/2``) goes before what is typed for all."""
+        alone = f"/{number}"
+        mine = {k: v for k, v in self.typed.items() if "/" not in k}
+        mine |= {k.removesuffix(alone): v for k, v in self.typed.items() if k.endswith(alone)}
+        out = Given(self.settings, mine, self.house, self.origin)
+        out.numbers, out.one = self.numbers, alone if count > 1 else ""
+        return out
+
+    def named(self, name: str) -> str:
+        """What a setting is called for the member this is about: ``pitch/2``, or plainly ``pitch``."""
+        return name + self.one if self.settings[name].each else name
 
     def _note(self, name: str, value: Value, origin: Origin, raw: float = 0.0, rule: str = "") -> Value:
-        self.numbers[name] = Number(name, value, origin, raw, rule)
+        self.numbers[self.named(name)] = Number(self.named(name), value, origin, raw, rule)
         return value
 
     def has(self, name: str) -> bool:
@@ -227,6 +242,7 @@ class Family:
     mends: Mapping[str, tuple[str, ...]]
     shares: int = 1  # member ends of one node that one connection may take at most
     deed: str = ""  # what placing it is called, where "Place ..." would not say it
+    sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @property
     def placing(self) -> str:
@@ -235,10 +251,20 @@ class Family:
 
     def setting(self, name: str) -> Setting:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""
+        plain, _, which = name.partition("/")
         for s in self.settings:
-            if s.name == name:
-                return s
+            if s.name == plain and (not which or (s.each and which.isdigit() and 1 <= int(which) <= self.shares)):
+                return replace(s, name=name, label=f"{s.label}, {s.each} {which}") if which else s
         raise NotFound(f"{self.label} has no setting {name!r}", right="one of " + ", ".join(s.name for s in self.settings))
+
+    def settings_in(self, detail: Detail) -> list[Setting]:
+        """The settings of a detail: all there are, each followed by those of single members where the detail has several."""
+        there = {n.name for n in detail.numbers if "/" in n.name}
+        out: list[Setting] = []
+        for s in self.settings:
+            out.append(s)
+            out += [self.setting(name) for name in sorted(there) if name.partition("/")[0] == s.name]
+        return out
 
     def checked(self, values: Mapping[str, object], house: HouseRules) -> dict[str, Value]:
         """All values checked against their declarations; None drops a value back to its default."""

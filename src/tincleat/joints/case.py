@@ -53,11 +53,34 @@ class CaseMember(msgspec.Struct, frozen=True, gc=False):
         return (x, y, z) if self.high >= -self.low else (-x, -y, -z)
 
 
+class Standing(msgspec.Struct, frozen=True, gc=False):
+    """A plate that another connection put near a joint: ``outline`` (no holes) in the frame's x-y plane, from z = 0 to ``thickness``."""
+
+    name: str
+    frame: Frame
+    outline: Outline
+    thickness: float
+
+    def seen_from(self, frame: Frame) -> "Standing":
+        """The same plate, given where ``frame`` is given, in that frame's own coordinates, rounded as joints are."""
+        at = frame.inside(self.frame)
+        return Standing(self.name, _snapped(at.origin, at.x, at.z), self.outline, self.thickness)
+
+    @property
+    def image(self) -> "Standing":
+        """Its mirror image in the joint's x-z plane."""
+        return Standing(self.name, self.frame.mirrored_y(), self.outline.mirrored_y(), self.thickness)
+
+
 class Case(msgspec.Struct, frozen=True, gc=False):
-    """All a family may know of a joint: its kind and the members, the supported one first.  Equal cases are kin."""
+    """All a family may know of a joint: its kind and the members, the supported one first.  Equal cases are kin.
+
+    ``context`` are plates of other connections nearby; only families that look at them are given any.
+    """
 
     kind: Kind
     members: tuple[CaseMember, ...]
+    context: tuple[Standing, ...] = ()
 
     @property
     def supported(self) -> CaseMember:
@@ -185,7 +208,7 @@ def mirror_case(case: Case) -> Case:
         frame = Frame(o, x, z)
         cuts = cuts_image(in_outer(m.cuts, m.frame)).seen_from(frame) if m.cuts else NONE
         out.append(CaseMember(m.section, m.grade, frame, low, high, m.role, cuts))
-    return Case(case.kind, tuple(out))
+    return Case(case.kind, tuple(out), tuple(s.image for s in case.context))
 
 
 class Steel(NamedTuple):

@@ -426,6 +426,12 @@ class Finder:
             for meeting in meetings.get((self.index[m], e), []):
                 if meeting.distance <= MEETS and self.members[meeting.other].role != "brace":
                     near.setdefault(meeting.other, meeting)
+        if not near:  # no column or beam: along a brace that passes
+            for m, e in ends:
+                for meeting in meetings.get((self.index[m], e), []):
+                    if meeting.distance <= MEETS and meeting.at_end is None and meeting.other not in {k for k, _ in ends}:
+                        near.setdefault(meeting.other, meeting)
+            near = dict(sorted(near.items(), key=lambda n: (round(n[1].distance, 3), self.index[n[0]]))[:1])
         carriers = sorted(near.values(), key=lambda m: (not self._is_upright(m.other), round(m.distance, 3), -self.shapes[m.other].area, self.index[m.other]))
         if not carriers:
             return None
@@ -453,7 +459,7 @@ class Finder:
                 frame = Frame.of(origin, side, up)
                 some = sorted(ends, key=lambda e: (round(math.atan2(*(float(v) for v in frame.unturn(outs[e].x)[[2, 0]])), 6), self.index[e[0]]))
                 steel = [self._lead(*e, vec(self._nearest(e, origin)), f"brace-{i}" if len(some) > 1 else "brace") for i, e in enumerate(some, 1)]
-                steel += [self._steel(c.other, frame, ("column" if self._is_upright(c.other) else "beam") + (f"-{i}" if i else "")) for i, c in enumerate(carriers)]
+                steel += [self._steel(c.other, frame, self._carrying(c.other) + (f"-{i}" if i else "")) for i, c in enumerate(carriers)]
                 case, mirrored = make_case("brace end", frame, steel)
                 if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
                     best = (case, mirrored, frame, some)
@@ -465,6 +471,10 @@ class Finder:
         head = min(ends, key=lambda e: (self.index[e[0]], e[1]))
         some = [head, *(e for e in some if e != head)]
         return Joint(f"{head[0]}.{head[1]}", "brace end", tuple(some), first, frame, case, mirrored, words, point[2], members)
+
+    def _carrying(self, key: str) -> str:
+        """The role of what a brace ends at: ``column``, ``beam``, or ``through`` for a brace that passes."""
+        return "through" if self.members[key].role == "brace" else "column" if self._is_upright(key) else "beam"
 
     def _nearest(self, end: "tuple[str, End]", point: Array) -> Array:
         """The point of a member's middle line nearest to a point."""
@@ -596,10 +606,9 @@ class Finder:
     def _brace(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
         if not meets:
             return None
-        if any(self.members[m.other].role != "brace" for m in meets):
-            found = self.bracing([(key, end)])
-            if found is not None:
-                return found
+        found = self.bracing([(key, end)])
+        if found is not None:
+            return found
         best = min(meets, key=lambda m: (self.members[m.other].role == "brace", not self._is_upright(m.other), m.distance))
         return self._make("brace end", [(key, end)], best.other, out, point, [best.other], f"{self._name(key)} to {self._name(best.other)}")
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -18,7 +19,8 @@ ROUND = 4
 TOUCH = 0.05  # mm an edge may lie off a face and still stand on it
 
 
-def shadow(member: CaseMember, frame: Frame, heights: Sequence[float], cuts: Cuts = NONE) -> Polygon:
+@lru_cache(maxsize=2048)
+def shadow(member: CaseMember, frame: Frame, heights: tuple[float, ...], cuts: Cuts = NONE) -> Polygon:
     """What a member's body covers of a frame's x-y plane at some heights over it, united; its own cuts and ``cuts`` (in the member's frame) off."""
     body = steel_mesh(member.shape, member.cuts + cuts, max(member.low, -REACH), min(member.high, REACH), ROUND).placed(frame.inside(member.frame))
     return shapely.union_all([p for h in heights for p in sliced(body, h)])

@@ -1,11 +1,14 @@
 """Fillets where two faces meet, in the joint's frame."""
 
+import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
+from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import unit, vec
+from tincleat.geometry.frames import Frame, unit, vec
 
 Point = "Array | Vec3 | Sequence[float]"
 
@@ -26,3 +29,23 @@ def both_sides(name: str, leg: float, run: Sequence[Point], across: Point, thick
     n = unit(np.asarray(across, dtype=float))
     a, b = (np.asarray(p, dtype=float) for p in run)
     return [fillet(f"{name}, {side} side", leg, a + n * s * thickness / 2, b + n * s * thickness / 2, n * s, away, parts, site) for side, s in (("near", -1.0), ("far", 1.0))]
+
+
+def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str], chords: int = 24) -> list[Weld]:
+    """Fillets all round a hollow section that stands square on a face of the first part.
+
+    ``frame`` has its origin on that face in the tube's middle, z up the tube and x along the section's depth.  A round tube's fillet
+    runs in ``chords`` pieces; a square one's along its flat walls, its corners left out.
+    """
+    h, b = shape.h / 2, shape.b / 2
+    if shape.shape == "CHS":
+        ring = [(h * math.cos(2 * math.pi * i / chords), h * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
+        runs = [(a, c, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) for a, c in pairwise(ring)]
+    else:
+        r = shape.r1
+        runs = [((s * h, r - b), (s * h, b - r), (s, 0.0)) for s in (1.0, -1.0)] + [((r - h, s * b), (h - r, s * b), (0.0, s)) for s in (1.0, -1.0)]
+    up, out = frame.z, []
+    for a, c, outward in runs:
+        (p, q), on = frame.to_world([(*a, 0.0), (*c, 0.0)]), frame.turn((*outward, 0.0))
+        out.append(fillet(name, leg, p, q, on, up, parts))
+    return out

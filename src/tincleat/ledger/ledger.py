@@ -9,8 +9,9 @@ import numpy as np
 import shapely
 
 from tincleat.errors import NoFit, NotFound, TinCleatError
+from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
-from tincleat.joints.case import Case, Joint
+from tincleat.joints.case import REACH, Case, Joint, Standing
 from tincleat.joints.find import Finder, station_key
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin
@@ -121,6 +122,7 @@ class Ledger:
         self.lost = {k: v for k, v in self.lost.items() if k in self.project.connections}
         taken = self._connect(self.hanging(mine))
         keys = set(dropped) | {j.key for j in found} | taken
+        keys |= self._see(keys, dropped.values())
         met = self._meet(keys | self._beside(dropped.values()))
         out = set()
         for key in keys | met:
@@ -179,8 +181,8 @@ class Ledger:
         for c in self.project.concessions.values():
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
         touched: set[str] = set()
-        # where two hang on one joint the later one counts, whatever order they come in
-        for connection in sorted(connections, key=lambda c: (len(c.id), c.id)):
+        # where two hang on one joint the later one counts, whatever order they come in; those that look at others come after them
+        for connection in sorted(connections, key=lambda c: (_sees(c), *_rank(c))):
             joint, keys = self._install(connection)
             touched |= keys
             if joint is None:
@@ -196,6 +198,38 @@ class Ledger:
                 problem = str(error)
             self.entries[joint.key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
         return touched
+
+    def _see(self, keys: "Iterable[str]", gone: "Iterable[Entry]" = ()) -> set[str]:
+        """Make anew what looks at the plates of others, near some joints and some that are gone; the keys of entries that differ for it."""
+        members = dict.fromkeys(m for e in (*(self.entries[k] for k in keys if k in self.entries), *gone) for m in e.joint.members)
+        before = {e.joint.key: e for m in members for e in self.entries.of_member(m) if e.connection is not None and _sees(e.connection)}
+        touched = self._connect(e.connection for e in before.values() if e.connection is not None)
+        out = set()
+        for key, old in before.items():
+            new = self.entries[key]
+            if old.made is new.made and old.problem == new.problem:
+                self.entries[key] = old
+            else:
+                out.add(key)
+        return out | touched
+
+    def _seen(self, joint: Joint, family: str) -> Case:
+        """The case a family builds from: with the plates that connections of other families put nearby, if it looks at them."""
+        if not (family in FAMILIES and FAMILIES[family].sees):
+            return joint.case
+        out: list[Standing] = []
+        others = {e.joint.key: e for m in joint.members for e in self.entries.of_member(m) if e.joint.key != joint.key}
+        for e in others.values():
+            if e.made is None or e.connection is None or _sees(e.connection):
+                continue
+            for plate in e.made.detail.plates:
+                there = e.joint.frame.at(plate.frame)
+                x0, y0, x1, y1 = plate.outline.bounds
+                middle = joint.frame.to_local(there.to_world([((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2)]))[0]
+                if float(np.linalg.norm(middle)) - float(np.hypot(x1 - x0, y1 - y0)) / 2 <= REACH:
+                    standing = Standing(plate.name, there, plate.outline, plate.thickness).seen_from(joint.frame)
+                    out.append(standing.image if joint.mirrored else standing)
+        return msgspec.structs.replace(joint.case, context=tuple(sorted(out, key=lambda s: (s.name, s.frame.origin, s.frame.x, s.frame.z)))) if out else joint.case
 
     def _meet(self, keys: "Iterable[str]") -> set[str]:
         """Bring in step what details near each other do to each other, round some joints; the keys of entries that differ for it."""
@@ -281,7 +315,7 @@ class Ledger:
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
-        return self.workshop.make(family, joint.case, joint.mirrored, settings, house or self.project.house)
+        return self.workshop.make(family, self._seen(joint, family), joint.mirrored, settings, house or self.project.house)
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
@@ -330,6 +364,7 @@ class Ledger:
             mine = {m for key in touched for m, _ in self.entries[key].joint.ends} | {m for one in found for m in one.members}
             taken = self._connect(c for c in self.hanging(mine) if c.id in names or self.key_of(c) in touched)
             touched |= taken
+        touched |= self._see(touched, (self.entries[k] for k in beside if k in self.entries))
         out |= touched | self._meet(touched | beside)
         return out
 
@@ -395,6 +430,11 @@ class Ledger:
 
 def _same(a: Entry, b: Entry) -> bool:
     return a.joint == b.joint and a.connection == b.connection and a.made is b.made and a.problem == b.problem and a.concessions == b.concessions and a.near == b.near and a.plain == b.plain
+
+
+def _sees(c: Connection) -> bool:
+    """Whether a connection's family is built with what others have put nearby."""
+    return c.family in FAMILIES and FAMILIES[c.family].sees
 
 
 def _rank(c: Connection) -> tuple[int, str]:

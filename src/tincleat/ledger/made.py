@@ -76,7 +76,7 @@ class Pair:
         ours = [b for b in self.mine.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_mine)]
         others = [b for b in self.theirs.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_theirs)]
         # a bolt's or weld's owners are parts of its own detail: they say nothing about the other's
-        brought = [Body(b.kind, b.name, (), b.mesh.placed(self.at)) for b in others]
+        brought = [b.placed(self.at, ()) for b in others]
         words = f" ({self.theirs.detail.family} beside it)"
         clashes = between([replace(b, owners=()) for b in ours], brought, self.mine.house, words)
         return (*clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, words))

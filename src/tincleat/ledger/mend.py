@@ -23,7 +23,8 @@ def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | N
         return None
     kind = family(entry.connection.family)
     before = {f.key for f in entry.made.findings if f.level == "breach"}
-    for name in kind.mends.get(finding.rule, ()):
+    numbers = [n.name for n in entry.made.detail.numbers]
+    for name in (n for plain in kind.mends.get(finding.rule, ()) for n in (plain, *(k for k in numbers if k.startswith(plain + "/")))):
         for value in _candidates(kind.setting(name), entry, finding, ledger):
             settings = {k: v for k, v in entry.connection.settings.items() if k != name}
             if value is not None:
@@ -51,7 +52,7 @@ def _candidates(setting: Setting, entry: Entry, finding: Finding, ledger: Ledger
     try:
         now = entry.made.detail.number(setting.name).value
     except KeyError:
-        return
+        return  # where several members have a value each there is none for all
     inch = house.inch
     step = (1.5875 if "weld" in setting.name or "leg" in setting.name else 3.175) if inch else (1.0 if "weld" in setting.name or "leg" in setting.name else 5.0)
     short = abs(finding.required - finding.actual)

@@ -87,7 +87,7 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield from _greatest_edges(a, house)
 
 
-Laps = dict[tuple[int, int], tuple[Array, Array]]  # by bolt and ply: distances to free edges (4,) and the ways (4, 3) in the joint
+Laps = dict[tuple[int, int], tuple[Array, Array, Array]]  # by bolt and ply: distances to free edges (4,), to any edges (4,), the ways (4, 3) in the joint
 
 
 def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -99,6 +99,7 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         across = np.array([-d.load[1], d.load[0]])
         ways = np.array([d.load, -d.load, across, -across])
         met, side = along_rays(d.points, ways, starts, stops)
+        every = met
         # a welded edge is sealed
         met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
         if d.ply.stem is not None:  # what lies beyond the web that stands on a flange is another outstand
@@ -107,7 +108,7 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             met = np.where((stem > 0) & (stem < met), np.inf, met)
         there = d.ply.frame.turn(np.column_stack([ways, np.zeros(4)]))
         for k, bolt in enumerate(d.bolts):
-            laps[bolt, d.index] = (met[:, k], there)
+            laps[bolt, d.index] = (met[:, k], every[:, k], there)
     for d in _drilled(a):
         far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
         t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
@@ -115,17 +116,21 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         reach = {"end": [(far[0], d.load), (far[1], -d.load)], "edge": [(far[2], across), (far[3], -across)]}
         limit = rules.edge_greatest(t)
         if np.isfinite(limit.value):
-            yield from _greatest(d, limit, t, reach)
+            others = [o.points for o in _drilled(a) if o.index == d.index and o.number != d.number]
+            yield from _greatest(d, limit, t, reach, np.concatenate(others) if others else np.zeros((0, 2)))
 
 
 def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
-    """Distances from a bolt to a ply's free edges, in its four ways (4,), where it is that edge at which a lap ends; elsewhere infinite."""
+    """Distances from a bolt to a ply's free edges, in its four ways (4,), where it is that edge at which a lap ends; elsewhere infinite.
+
+    The other ply ends the lap with any of its edges: an angle's leg at its heel, where its other leg stands, too.
+    """
     order = [p.ply for p in a.fitted[bolt].plies]
     at = order.index(ply)
-    mine, ways = laps[bolt, ply]
+    mine, _, ways = laps[bolt, ply]
     ends = np.zeros(4, dtype=bool)
     for other in order[max(0, at - 1) : at] + order[at + 1 : at + 2]:
-        theirs, there = laps[bolt, other]
+        _, theirs, there = laps[bolt, other]
         ends |= mine <= theirs[(ways @ there.T).argmax(axis=1)] + 0.01
     return np.where(ends, mine, np.inf)
 
@@ -171,15 +176,18 @@ def _outer(a: Assembled, g: int) -> float:
     return min(outer)
 
 
-def _greatest(d: _Drilled, limit: Limit, t: float, reach: "dict[str, list[tuple[Array, Array]]]") -> Iterator[Finding]:
-    """The bolt next to each free edge must not be too far from it."""
+def _greatest(d: _Drilled, limit: Limit, t: float, reach: "dict[str, list[tuple[Array, Array]]]", others: Array) -> Iterator[Finding]:
+    """The bolt next to each free edge must not be too far from it.  ``others`` (k, 2) are bolts of other groups in the ply: an edge that
+    they lie nearer to, no further aside than the limit, is theirs."""
     width = max(h.width for h in d.holes)
     for kind, ways in reach.items():
         worst, spot = -1.0, 0
         for far, way in ways:
             along, aside = d.points @ way, d.points @ np.array([-way[1], way[0]])
             between = (along - along[:, None] > width / 2) & (np.abs(aside - aside[:, None]) < width)
-            outer = np.where(np.isfinite(far) & ~between.any(axis=1), far, -1.0)
+            further, beside = others @ way - along[:, None], np.abs(others @ np.array([-way[1], way[0]]) - aside[:, None])
+            theirs = (further > width / 2) & (beside < limit.value)
+            outer = np.where(np.isfinite(far) & ~between.any(axis=1) & ~theirs.any(axis=1), far, -1.0)
             i = int(outer.argmax())
             if outer[i] > worst:
                 worst, spot = float(outer[i]), i

@@ -13,7 +13,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
 from tincleat.units import format_volume
 
-DEEP = 0.1  # mm that boxes must share to be looked at any further: exactly touching faces are found at random
+DEEP = 0.1  # mm that bodies must share along every direction square to a face to be looked at further: exactly touching faces are found at random
 REACH = 4000.0  # mm of the members round a joint that are looked at, at most
 ROUND = 4  # chords a quarter turn
 
@@ -29,12 +29,11 @@ def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, words: str) -> Iterator[Finding]:
     """Every body of one group that is inside one of another group; ``words`` say whose the others are."""
-    low, high = _boxes(theirs)
     pairs = []
-    for body in mine:
-        (x0, x1) = body.box
-        near = np.flatnonzero((low < x1 - DEEP).all(axis=1) & (high > x0 + DEEP).all(axis=1))
-        pairs += [(body, theirs[i]) for i in near.tolist() if _may(body, theirs[i])]
+    if mine and theirs:
+        (a0, a1), (b0, b1) = _boxes(mine), _boxes(theirs)
+        near = (a0[:, None] < b1[None] - DEEP).all(axis=2) & (b0[None] < a1[:, None] - DEEP).all(axis=2)
+        pairs = _unparted([(mine[i], theirs[j]) for i, j in np.argwhere(near).tolist() if _may(mine[i], theirs[j])])
     yield from _by_part([_finding(x, y, volume, where, house, words) for x, y, volume, where in _inside(pairs, house)])
 
 
@@ -60,7 +59,33 @@ def _pairs(found: Sequence[Body]) -> list[tuple[Body, Body]]:
     low, high = _boxes(found)
     near = (low[:, None] < high[None] - DEEP).all(axis=2)
     near = np.triu(near & near.T, 1)
-    return [(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])]
+    return _unparted([(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])])
+
+
+def _unparted(pairs: "list[tuple[Body, Body]]") -> "list[tuple[Body, Body]]":
+    """Those pairs that no plane square to a face of any of them parts: most bodies near each other only touch, or not even that."""
+    if not pairs:
+        return []
+    found = {id(b): b for pair in pairs for b in pair}
+    number = {key: i for i, key in enumerate(found)}
+    ways = np.concatenate([b.ways for b in found.values()])
+    ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]  # a sliver has no direction
+    # a direction and its opposite part the same; like ones are tried once
+    ways = ways * np.where((ways @ (1.0, 1e-3, 1e-6))[:, None] < 0, -1.0, 1.0)
+    ways = ways[np.unique(ways.round(6), axis=0, return_index=True)[1]]
+    covers = [b.covers for b in found.values()]
+    first = np.cumsum([0, *(len(c) for c in covers)])  # of a body's covers among all
+    hulls = [h for c in covers for h in c]
+    starts = np.cumsum([0, *(len(h) for h in hulls[:-1])])
+    along = np.concatenate(hulls) @ ways.T
+    low, high = np.minimum.reduceat(along, starts, axis=0), np.maximum.reduceat(along, starts, axis=0)
+    out = []
+    for pair in pairs:
+        i, j = (slice(first[n], first[n + 1]) for n in (number[id(b)] for b in pair))
+        parted = ((low[i][:, None] > high[j][None] - DEEP) | (low[j][None] > high[i][:, None] - DEEP)).any(axis=2)
+        if not parted.all():
+            out.append(pair)
+    return out
 
 
 PASSING = ("support", "column", "beam", "under", "member", "other")

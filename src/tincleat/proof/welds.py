@@ -1,7 +1,7 @@
 """Fillet welds against the parts they join: size, throat, continuous length, fusion angle, and whether they touch steel at all."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -62,6 +62,11 @@ def _closed(run: "list[Weld]") -> bool:
     return len(run) > 1 and all(sum(math.dist(p, q) < 1.0 for q in ends) > 1 for p in ends)
 
 
+def all_round(welds: "Sequence[Weld]") -> bool:
+    """Whether some welds are runs that each go all round a part: no end of a piece without another's."""
+    return len(welds) > 3 and all(_closed(run) for run in continuous(tuple(welds)))
+
+
 def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
     """For every weld and part of it: the part's ply nearest to the run, the greatest gap along its root and the toe of its leg there, and where that is."""
     welds = a.detail.welds
@@ -70,7 +75,7 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
     out: dict[tuple[int, str], tuple[Ply | None, float, Vec3]] = {}
     for part in dict.fromkeys(p for w in welds for p in w.parts):
         mine = [i for i, w in enumerate(welds) if part in w.parts]
-        plies = [p for p in a.plies if p.owner == part]
+        plies = [p for p in a.plies if p.owner == part] or [p for p in a.standing if p.owner == part]
         if not plies:
             out |= {(i, part): (None, math.inf, middle(welds[i])) for i in mine}
             continue

@@ -10,7 +10,7 @@ from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh
 from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
-from tincleat.geometry.mesh import Mesh, hexagon, joined, square_bar
+from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
 from tincleat.release.drawing import Style
 from tincleat.steel.body import steel_mesh
 
@@ -82,6 +82,7 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         along = member.frame.to_local(corners)[:, 0]
         # a little past the picture, so that a bar going on shows no end
         out.append(("member", a.member_mesh(number, max(member.low, float(along.min()) - 30), min(member.high, float(along.max()) + 30), per_arc=2)))
+    out += [("member", prism(s.outline, (), 0.0, s.thickness, 2).placed(s.frame)) for s in a.case.context]
     hexes = []
     for fitted in a.fitted:
         group = a.detail.bolts[fitted.group]

@@ -11,6 +11,7 @@ from tincleat.details.parts import Detail, Dimension, Number, SheetView, View, W
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.proof.finding import Finding
+from tincleat.proof.welds import all_round
 from tincleat.proof.welds import length as weld_length
 from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, Text, ViewBox
 from tincleat.release.projected import Projected, projected
@@ -289,7 +290,7 @@ def _need(setting: str, measured: float, findings: "Sequence[Finding]", family_n
     """The required value of a breach that this dimension shows, as it stands beside the number."""
     mends = FAMILIES[family_name].mends if family_name in FAMILIES else {}
     for f in findings:
-        if setting and setting in mends.get(f.rule, ()) and abs(f.actual - measured) < 0.05:
+        if setting and setting.partition("/")[0] in mends.get(f.rule, ()) and abs(f.actual - measured) < 0.05:
             return {">=": "≥ ", "<=": "≤ "}.get(f.sense, "→ ") + label(f.required)
     return ""
 
@@ -331,19 +332,26 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
     if place.name != a.detail.views[0].name or not a.detail.welds:
         return
     strokes: list[tuple[float, float, float, float]] = []
-    for number, (leg, members, places) in enumerate(_weld_groups(a)):
+    groups = []
+    for leg, members, places in _weld_groups(a):
         weld = max(members, key=weld_length)
         ends = _paper(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
-        target = ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3
+        groups.append((ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3, leg, members, places))
+    # the lowest symbol points at the highest weld, so that the arrows do not cross
+    groups.sort(key=lambda g: (-round(float(g[0][1]), 1), float(g[0][0])))
+    for number, (target, leg, members, places) in enumerate(groups):
         level = place.box[3] + 2.5 + number * SYMBOL
         elbow = float(target[0]) - 3.0 - 0.25 * (level - float(target[1]))
         elbow = max(elbow, place.box[0] + (6.0 if not places else 20.0))
         strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow - 11.0, level)]
         x = elbow - 5.0
-        for side in (1, -1) if len(members) > 1 else (1,):
+        closed = all_round(members)
+        if closed:
+            d.circles.append(Circle("weld", elbow, level, 1.1))
+        for side in (1, -1) if len(members) > 1 and not closed else (1,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level + side * 2, x + 1, level)]
         if places:
-            d.texts.append(Text(f"{places} places", elbow - 11.8, level - 0.9, 2.1, "right"))
+            d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow - 11.8, level - 0.9, 2.1, "right"))
         shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))

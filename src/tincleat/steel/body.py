@@ -34,6 +34,32 @@ def end_station(ends: Sequence[EndCut], low: float, high: float, y: float = 0.0,
     return (max(starts) if starts else low), (min(stops) if stops else high)
 
 
+@lru_cache(maxsize=512)
+def _parts(shape: Section) -> tuple[Array, ...]:
+    """Corners (n, 2) of convex pieces that together cover a section: its plates, and what lies between them and the outline."""
+    whole = Polygon(shape.outer.points(0.05), [hole.points(0.05) for hole in shape.inner])
+    found, rest = [], whole
+    for e in shape.elements:
+        a, b = e.at - e.thickness / 2, e.at + e.thickness / 2
+        plate = box(a, e.low, b, e.high) if e.normal == "y" else box(e.low, a, e.high, b)
+        found.append(whole.intersection(plate))
+        rest = rest.difference(plate)
+    found += [g for g in getattr(rest, "geoms", [rest]) if g.area > 1e-6]
+    return tuple(np.asarray(g.convex_hull.exterior.coords)[:-1] for g in found if not g.is_empty and g.convex_hull.geom_type == "Polygon")
+
+
+def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, ...]:
+    """Corners (n, 3) of convex bodies that together hold all of a stretch of a bar, its end planes taken into account."""
+    if shape.h_end:
+        reach, wide = shape.reach + abs(sum(shape.slopes)) * (high - low), shape.b / 2
+        return (np.array([(x, y, z) for x in (low, high) for y in (-wide, wide) for z in (-reach, reach)]),)
+    out = []
+    for flat in _parts(shape):
+        spans = [end_station(cuts.ends, low, high, y, z) for y, z in flat.tolist()]
+        out.append(np.array([(x, y, z) for (y, z), span in zip(flat.tolist(), spans, strict=True) for x in span]))
+    return tuple(out)
+
+
 def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Polygon:
     """True outline (no holes) of one element in its middle plane: (x, z) for webs, (x, y) for flanges; mm."""
     across = element.normal

@@ -1,0 +1,228 @@
+"""Braces as a gusset holds them: bolted by a flat side, slotted over the plate, or with a tee welded to a tube's end; one, or two back to back."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.details.assembled import role_words
+from tincleat.details.parts import Hole, Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.families.declare import Given
+from tincleat.geometry.frames import Array, Frame, Vec3
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import CaseMember
+from tincleat.kit.layout import up
+from tincleat.kit.weld import both_sides, fillet, round_tube
+from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import Notch
+
+FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
+SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
+SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and still be one brace
+
+
+@dataclass(frozen=True)
+class Brace:
+    """A brace in the plane: its members (two if back to back) with their numbers, unit directions along it and across it, half its
+    breadth in the plane, and what holds it."""
+
+    members: tuple[tuple[int, CaseMember], ...]
+    given: Given
+    along: Array
+    across: Array
+    half: float
+    how: str
+    line: float  # of the bolts from the brace's axis, along ``across``
+    faces: tuple[tuple[tuple[float, float], ...], ...]  # for each member the y the plate may lie at, and which way from there; 0 is about it
+
+    @property
+    def member(self) -> CaseMember:
+        """The brace, or the first of the two it is made of."""
+        return self.members[0][1]
+
+    @property
+    def origin(self) -> Array:
+        """A point of its axis in the plane (2,)."""
+        o = self.member.frame.o
+        return np.array([o[0], o[2]])
+
+    @property
+    def heights(self) -> tuple[float, float]:
+        """Least and greatest y that its steel may reach."""
+        wide = [(m.frame.origin[1], (m.shape.b if abs(m.frame.y[1]) > 0.7 else m.shape.h) / 2) for _, m in self.members]
+        return min(y - w for y, w in wide), max(y + w for y, w in wide)
+
+    def at(self, s: float, w: float = 0.0) -> Array:
+        """A point (2,) of the plane ``s`` mm out along the axis from the working point and ``w`` across."""
+        foot = self.origin - self.along * float(self.origin @ self.along)
+        return foot + self.along * s + self.across * w
+
+
+def in_space(p: Array, y: float = 0.0) -> Vec3:
+    """A point or direction (2,) of the plane in the joint."""
+    return (float(p[0]), y, float(p[1]))
+
+
+def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
+    """How a member is held, half its breadth in the plane, its bolt line off the axis, and the faces the plate may lie on; raises NoFit."""
+    s, f, house = m.shape, m.frame, given.house
+    y, z = float(f.y[1]), float(f.z[1])
+    flat = abs(y) > 0.99 or abs(z) > 0.99
+    middle = f.origin[1]
+    if not flat and s.shape != "CHS":
+        raise NoFit(f"{s.name} lies {math.degrees(math.asin(min(1.0, min(abs(y), abs(z))))):.0f}° turned to the plane of the braces", right="a face of it in that plane")
+    if s.shape in ("CHS", "RHS"):
+        half = s.h / 2 if s.shape == "CHS" or abs(y) > 0.99 else s.b / 2
+        if given.value("tube_end") == "slotted":
+            return "slotted", half, 0.0, ((middle, 0.0),)
+        t = float(given.value("tee_thickness"))
+        return "tee", half, 0.0, tuple((middle + side * t / 2, side) for side in (-1.0, 1.0))
+    along = np.array(m.away)
+    across = np.cross([0.0, -1.0, 0.0], along)  # in the plane, square to the brace
+    if s.shape == "L":
+        upright = abs(y) > 0.99
+        out = -y if upright else -z  # which way the back of the leg in the plane looks
+        face = middle + out * (s.b if upright else s.h) / 2
+        leg = s.h if upright else s.b
+        way = float(np.array(f.z if upright else f.y) @ across)
+        step = 6.35 if house.inch else 5.0
+        gauge = float(given.worked_out("gauge", math.floor(0.55 * leg / step) * step))
+        return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
+    if s.shape == "FL" and abs(y) > 0.99:
+        return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
+    if s.shape == "C" and abs(y) > 0.99:
+        return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)
+    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, and tubes", right="one of these")
+
+
+def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given) -> list[Brace]:
+    """The braces of a case in its order, two members with their backs to one plate as one brace."""
+    found: list[Brace] = []
+    sets: list[list[tuple[int, CaseMember]]] = []
+    for i, m in members:
+        for some in sets:
+            if len(some) == 1 and _back_to_back(some[0][1], m, given.house):
+                some.append((i, m))
+                break
+        else:
+            sets.append([(i, m)])
+    for k, some in enumerate(sets, 1):
+        mine = given.each(k, len(sets))
+        each = [held(m, mine) for _, m in some]
+        how, half, line, _ = each[0]
+        if len(each) > 1 and abs(each[1][2] - line) > 0.5:
+            raise NoFit(f"the bolt lines of {some[0][1].shape.name} and {some[1][1].shape.name} back to back lie {abs(each[1][2] - line):.1f} mm apart", right="angles of like legs in the plane, heels on one side")
+        along = np.array([some[0][1].away[0], some[0][1].away[2]])
+        along = along / np.hypot(*along)
+        found.append(Brace(tuple(some), mine, along, np.array([-along[1], along[0]]), half, how, line, tuple(e[3] for e in each)))
+    return found
+
+
+def _back_to_back(a: CaseMember, b: CaseMember, house: HouseRules) -> bool:
+    """Whether two angles or channels run along one line in the plane with their backs to each other and their heels on one side."""
+    if a.shape.shape != b.shape.shape or a.shape.shape not in ("L", "C") or float(np.dot(a.away, b.away)) < 1 - 1e-6:
+        return False
+    across = np.cross([0.0, -1.0, 0.0], np.array(a.away))
+    if abs(float((b.frame.o - a.frame.o) @ across)) > SAME_LINE:
+        return False
+    sides = []
+    for m in (a, b):
+        y, z = float(m.frame.y[1]), float(m.frame.z[1])
+        upright = abs(y) > abs(z)
+        heel = 0.0 if m.shape.shape == "C" else math.copysign(1.0, float(np.array(m.frame.z if upright else m.frame.y) @ across))
+        sides.append((math.copysign(1.0, -y if upright else -z), heel))
+    return sides[0][0] == -sides[1][0] and sides[0][1] == sides[1][1]
+
+
+def gap_between(braces: Sequence[Brace]) -> float | None:
+    """The gap between the backs of the first double brace, mm, or None where there is none."""
+    for x in braces:
+        if len(x.members) == 2:
+            return round(abs(x.faces[0][0][0] - x.faces[1][0][0]), 2)
+    return None
+
+
+def plane_of(braces: Sequence[Brace], t: float, side: int) -> float:
+    """The lower y of a plate ``t`` thick, so that it lies on or in every brace; raises NoFit where they ask for different planes."""
+    found: list[list[float]] = []
+    for x in braces:
+        for faces in x.faces:
+            some = [y - t / 2 if way == 0 else (y if way > 0 else y - t) for y, way in faces]
+            found.append(some if len(some) == 1 else [some[side], some[1 - side]])
+    for y in found[0]:
+        if all(any(abs(y - v) < 0.6 for v in some) for some in found):
+            return y
+    gap = gap_between(braces)
+    if gap is not None and abs(gap - t) >= 0.6:
+        raise NoFit(f"the backs of a double brace stand {gap:.1f} mm apart, the plate is {t:g} mm thick", right=f"a plate {gap:.1f} mm thick, or the members moved")
+    spread = max(some[0] for some in found) - min(some[0] for some in found)
+    raise NoFit(f"the braces lie {spread:.1f} mm apart across the plate", right="braces whose faces lie in one plane, or a gusset for each")
+
+
+def slot(x: Brace, t: float, start: float, length: float) -> Notch:
+    """The slot in a tube's end: right through both walls, as wide as the plate and some play, round at its end."""
+    w = t + SLOT_PLAY
+    y = x.member.frame.origin[1]
+    depth = 2 * x.half + 40
+    # the prism runs across the brace in the plane; its outline lies in the plane of brace and y
+    corner = x.at(0.0, -depth / 2)
+    frame = Frame.of(in_space(corner, y), in_space(x.along), in_space(x.across))
+    outline = Outline.rounded([(start - 60, -w / 2), (start + length, -w / 2), (start + length, w / 2), (start - 60, w / 2)], [0.0, w / 2 - 0.01, w / 2 - 0.01, 0.0])
+    return Notch("slot", x.members[0][0], frame, outline, depth)
+
+
+def tube_welds(x: Brace, t: float, start: float, length: float, leg: float) -> list[Weld]:
+    """Four fillets between a slotted tube's walls and the plate in it."""
+    out = []
+    y = x.member.frame.origin[1]
+    rim = math.sqrt(max(x.half**2 - (t / 2) ** 2, 0.0)) if x.member.shape.shape == "CHS" else x.half
+    name = role_words(x.member.role)
+    for side in (-1.0, 1.0):
+        for face in (-1.0, 1.0):
+            a, b = (in_space(x.at(s, side * rim), y + face * t / 2) for s in (start, start + length))
+            on_plate = (float(x.across[0]) * side, 0.0, float(x.across[1]) * side)
+            out.append(fillet(f"{name} in the slot", leg, a, b, on_plate, (0.0, face, 0.0), ("gusset", name)))
+    return out
+
+
+@dataclass(frozen=True)
+class Tee:
+    """What is welded to a tube's end to be bolted: tongue and end cap with their welds, and where the tube ends."""
+
+    plates: tuple[Plate, ...]
+    welds: tuple[Weld, ...]
+    end: float
+
+
+def tee(x: Brace, start: float, spots: Sequence[float], lines: Sequence[float], plate_end: float, hole: tuple[float, float], edge: float) -> Tee:
+    """The tee at a tube's end: its tongue from ``start`` on past the bolts at ``spots`` along and ``lines`` across to an end cap clear
+    of the gusset's end."""
+    given, house = x.given, x.given.house
+    step = 6.35 if house.inch else 5.0
+    t, cap_t, past, gap = (float(given.value(k)) for k in ("tee_thickness", "cap_thickness", "cap_past", "cap_gap"))
+    wide = float(given.worked_out("tee_width", up(max(lines[-1] - lines[0] + 2 * edge, 1.6 * x.half), 2 * step)))
+    leg = given.rounded("tee_weld", max(0.7 * t, 4.7625 if house.inch else 5.0), "weld leg")
+    tube = x.member.shape
+    round_leg = given.rounded("cap_weld", min(max(tube.tw, 4.7625 if house.inch else 4.0), past), "weld leg")
+    cap_at = up(plate_end + gap, step)
+    y, suffix = x.member.frame.origin[1], x.given.one.replace("/", " ")
+    grade = str(given.value("grade"))
+    along, across = in_space(x.along), in_space(x.across)
+    holes = tuple(Hole(s - start, wide / 2 + w, *hole) for s in spots for w in lines)
+    tongue = Plate(f"tongue{suffix}", Outline.rectangle(0.0, 0.0, cap_at - start, wide), t, Frame.of(in_space(x.at(start, -wide / 2), y + t / 2), along, (0.0, -1.0, 0.0)), grade, holes, ("", "plate width"))
+    if tube.shape == "CHS":
+        outline = Outline.circle(0.0, 0.0, tube.h + 2 * past)
+    else:
+        a, b = x.half + past, (tube.b if abs(float(x.member.frame.y[1])) > 0.99 else tube.h) / 2 + past
+        outline = Outline.rectangle(-a, -b, a, b)
+    cap = Plate(f"end cap{suffix}", outline, cap_t, Frame.of(in_space(x.at(cap_at), y), across, along), grade, (), ("", ""))
+    name = role_words(x.member.role)
+    run = (in_space(x.at(cap_at, -wide / 2), y), in_space(x.at(cap_at, wide / 2), y))
+    welds = both_sides(f"{tongue.name} to {cap.name}", leg, run, (0.0, 1.0, 0.0), t, (-along[0], 0.0, -along[2]), (cap.name, tongue.name))
+    stands = Frame.of(in_space(x.at(cap_at + cap_t), y), x.member.frame.z, along)
+    return Tee((tongue, cap), (*welds, *round_tube(f"{name} to {cap.name}", round_leg, tube, stands, (cap.name, name))), cap_at + cap_t)
+
+
+

@@ -1,0 +1,191 @@
+"""Gussets by hand: double braces, tees, crosses, feet on a base plate, corners beside an end plate, numbers for one brace alone."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from shapely.geometry import Polygon
+from sites import back_to_back, beam, brace, column, half, passing
+from test_new_families import breaches, joined, made
+
+from tincleat.commands.desk import Desk
+from tincleat.details.parts import Plate
+from tincleat.errors import BadValue, NotFound, TinCleatError
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
+
+
+def flat(plate: Plate) -> Polygon:
+    """A gusset's outline in the joint's x-z plane."""
+    ring = plate.frame.to_world(np.column_stack([np.array(plate.outline.points()), np.zeros(len(plate.outline.points()))]))
+    return Polygon(ring[:, [0, 2]])
+
+
+def placed(desk: Desk, family: str, *at: str, **typed: Any) -> Entry:
+    desk.run("place-connection", family=family, at=list(at), settings=typed)
+    return desk.ledger.entry_of(list(desk.project.connections)[-1])
+
+
+def test_a_double_brace_takes_one_row_of_bolts_through_both(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 200"), *back_to_back("L 80x80x8", 40, 80, 12)], "bracing-gusset", "M2.start and M3.end")
+    d = made(e)
+    (group,) = d.bolts
+    # the plate is as thick as the gap of 12, whatever its default; every bolt passes angle, plate, angle: 8 + 12 + 8
+    assert d.plates[0].thickness == pytest.approx(12) and d.number("thickness").origin == "adapted" and "gap" in d.number("thickness").rule
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert len(group.points) == 2 and [len(f.plies) for f in fitted] == [3, 3] and all(f.grip == pytest.approx(28) and f.gap == pytest.approx(0, abs=1e-6) for f in fitted)
+    assert sorted(h.member for h in d.holes) == [0, 0, 1, 1] and len(d.ends) == 2 and not breaches(e)
+    # both angles end in one plane, square to the brace
+    assert d.ends[0].point == pytest.approx(d.ends[1].point) and d.ends[0].normal == pytest.approx(d.ends[1].normal)
+    with pytest.raises(TinCleatError, match=r"12\.0 mm apart, the plate is 10 mm"):
+        joined(tmp_path / "x", [column("HEB 200"), *back_to_back("L 80x80x8", 40, 80, 12)], "bracing-gusset", "M2.start and M3.end", thickness=10.0)
+
+
+def test_a_tee_at_a_tube_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 200"), brace("SHS 100x100x5", 40)], "bracing-gusset", "M2.start", tube_end="tee")
+    d = made(e)
+    gusset, tongue, cap = d.plates
+    # M20: first 1.75 x 20 up to 35, pitch 3 x 20 up to 60, edge 35; gap to the end cap 10: 35 + 60 + 35 + 10 = 140; wide 1.6 x 50 = 80
+    assert tongue.outline.bounds == pytest.approx((0, 0, 140, 80)) and tongue.thickness == 12
+    # the tube's 100 and 10 past it all round
+    assert cap.outline.bounds == pytest.approx((-60, -60, 60, 60)) and cap.thickness == 12
+    # the tongue lies in the tube's middle, the gusset beside it
+    assert sorted(float(v) for v in (tongue.frame.origin[1], tongue.frame.origin[1] - 12)) == pytest.approx([-6, 6])
+    assert abs(gusset.frame.origin[1] - 5 * math.copysign(1, gusset.frame.origin[1])) in (pytest.approx(1), pytest.approx(6), pytest.approx(11))
+    # the tube ends on the cap's far side: 140 + 12 after the tongue's start
+    along = np.array(d.ends[0].normal)
+    assert float((np.array(d.ends[0].point) - tongue.frame.to_world([(0.0, 40.0, 0.0)])[0]) @ along) == pytest.approx(152)
+    assert {w.name for w in d.welds if "cap" in w.name} == {"tongue to end cap, near side", "tongue to end cap, far side", "brace to end cap"}
+    assert all(h.member != 0 for h in d.holes) and not breaches(e)
+    _, e = joined(tmp_path / "f", [column("HEB 200"), brace("CHS 114.3x5", 40)], "bracing-gusset", "M2.start", tube_end="tee")
+    # a round cap, welded all round in chords: 24 of 114.3 sin(7.5 deg)
+    round_welds = [w for w in made(e).welds if w.name == "brace to end cap"]
+    assert sum(math.dist(w.start, w.end) for w in round_welds) == pytest.approx(24 * 114.3 * math.sin(math.pi / 24), rel=1e-6)
+
+
+def test_a_cross_of_angles_on_one_plate(tmp_path: Path) -> None:
+    members = [passing("L 80x80x8", 45), half("L 80x80x8", 45, 1.0), half("L 80x80x8", 45, -1.0, roll=180.0)]
+    _, e = joined(tmp_path, members, "bracing-gusset", "M2.start and M3.start")
+    d = made(e)
+    assert [m.role for m in e.joint.case.members] == ["brace-1", "brace-2", "through"] and "to L 80x80x8" in e.joint.words
+    assert sorted(b.name for b in d.bolts) == ["bolts of brace 1", "bolts of brace 2", "bolts of the passing brace"]
+    assert not d.welds and len(d.ends) == 2 and {h.member for h in d.holes} == {0, 1, 2}  # the passing one is drilled and goes on
+    assert not breaches(e)
+    # on a tube that passes the plate is welded to its side; both sides at once it refuses
+    members = [passing("SHS 100x100x5", 45), half("SHS 80x80x5", 45, 1.0), half("SHS 80x80x5", 45, -1.0)]
+    _, e = joined(tmp_path / "t", members, "bracing-gusset", "M2.start")
+    assert {w.parts for w in made(e).welds if "gusset to" in w.name} == {("through", "gusset")} and not breaches(e)
+    with pytest.raises(TinCleatError, match="to both sides of SHS 100x100x5"):
+        joined(tmp_path / "u", members, "bracing-gusset", "M2.start and M3.start")
+
+
+FOOT = [column("HEB 200"), brace("L 80x80x8", 45, z0=50)]
+
+
+def test_a_gusset_at_a_foot_stands_on_the_base_plate(tmp_path: Path) -> None:
+    desk, e = joined(tmp_path, FOOT, "bracing-gusset", "M2.start")
+    alone = flat(made(e).plates[0])
+    assert {w.parts[0] for w in made(e).welds} == {"column"}
+    gusset, before = e.connection, alone.bounds
+    assert gusset is not None
+    # placed later, the base plate is taken into account: grout 30 and plate 20 bring its top to the working point's 50
+    placed(desk, "base-plate", "m1.start")
+    e = desk.ledger.entry_of(gusset.id)
+    outline = flat(made(e).plates[0])
+    assert {w.parts[0] for w in made(e).welds} == {"column", "base plate"} and outline.bounds[1] == pytest.approx(0, abs=0.02)
+    # HEB 200: its face at 100; the base plate ends 10 past the gusset's edge on it
+    base = desk.ledger.entries["m1.start"]
+    half_length = made(base).plates[0].outline.bounds[2]
+    on_base = [x for x, z in outline.exterior.coords if abs(z) < 0.05]
+    assert max(abs(x) for x in on_base) == pytest.approx(half_length - 10, abs=0.1)
+    # the snipe of 20 keeps it clear of the column's own weld
+    assert min(abs(x) for x in on_base) == pytest.approx(120, abs=0.5)
+    assert not breaches(e) and not breaches(base)
+    # what it stands on moves: a thicker plate, no plate, and back
+    desk.run("change-connections", ids=[base.connection.id if base.connection else ""], settings={"plate_thickness": 30.0})
+    assert flat(made(desk.ledger.entry_of(gusset.id)).plates[0]).bounds[1] == pytest.approx(10, abs=0.02)
+    desk.run("delete-connections", ids=[base.connection.id if base.connection else ""])
+    assert flat(made(desk.ledger.entry_of(gusset.id)).plates[0]).bounds == pytest.approx(before)
+    desk.undo()
+    desk.undo()
+    assert flat(made(desk.ledger.entry_of(gusset.id)).plates[0]).bounds[1] == pytest.approx(0, abs=0.02)
+    again = Ledger(desk.project)
+    assert made(again.entry_of(gusset.id)) == made(desk.ledger.entry_of(gusset.id))
+    # welded to the column alone it keeps clear of the base
+    desk.run("change-connections", ids=[gusset.id], settings={"stands": "upright member"})
+    e = desk.ledger.entry_of(gusset.id)
+    assert {w.parts[0] for w in made(e).welds} == {"column"} and flat(made(e).plates[0]).bounds[1] >= 10 - 0.02 and not breaches(e)
+
+
+def test_a_mirrored_foot_is_the_mirror_image(tmp_path: Path) -> None:
+    desk, _ = joined(tmp_path, FOOT, "bracing-gusset", "M2.start")
+    placed(desk, "base-plate", "m1.start")
+    desk.run("mirror-members", ids=["m1", "m2"], line=[[3000, 0, 0], [3000, 1, 0]])
+    gussets = [x for x in (desk.ledger.entry_of(c) for c in desk.project.connections) if x.connection is not None and x.connection.family == "bracing-gusset"]
+    one, two = (x.joint.frame.to_world(np.concatenate([p.frame.to_world(np.column_stack([np.array(p.outline.points()), np.full(len(p.outline.points()), z)])) for p in made(x).plates for z in (0.0, p.thickness)])) for x in gussets)
+    image = one * (-1, 1, 1) + (6000, 0, 0)
+    assert len(gussets) == 2 and np.abs(np.sort(image.round(1), axis=0) - np.sort(two.round(1), axis=0)).max() < 0.15
+    assert {w.parts[0] for x in gussets for w in made(x).welds} == {"column", "base plate"}
+
+
+def test_a_gusset_in_a_corner_is_cut_round_an_end_plate(tmp_path: Path) -> None:
+    corner = [column("HEB 200"), {**beam("IPE 300"), "end": [0, 0, 3000], "start": [4000, 0, 3000]}, brace("L 80x80x8", 45)]
+    desk, e = joined(tmp_path, corner, "bracing-gusset", "M3.start")
+    assert e.connection is not None
+    plain = made(e)
+    assert plain.number("beside").origin == "default"
+    plate = made(placed(desk, "end-plate", "m2.end")).plates[0]
+    e = desk.ledger.entry_of(e.connection.id)
+    d = made(e)
+    assert d.number("beside").origin == "adapted" and "end plate" in d.number("beside").rule
+    # IPE 300 with its plate 20 past the flanges, 20 thick: its corner at (100 + 20, 170); 10 clear both ways
+    assert plate.thickness == 20 and plate.outline.bounds[3] == pytest.approx(170)
+    corner_ = Polygon([(100, 0), (120, 0), (120, 170), (100, 170)])
+    assert flat(d.plates[0]).distance(corner_) == pytest.approx(10, abs=0.05) or flat(d.plates[0]).distance(Polygon([(-x, z) for x, z in corner_.exterior.coords])) == pytest.approx(10, abs=0.05)
+    assert {w.parts[0] for w in d.welds} == {"column", "beam 1"} and not breaches(e) and not [f for f in e.findings if f.rule == "clash" and f.level != "clear"]
+    # on one of both only
+    for stands, parts in (("upright member", {"column"}), ("lying member or base", {"beam 1"})):
+        desk.run("change-connections", ids=[e.connection.id], settings={"stands": stands})  # type: ignore[union-attr]
+        e = desk.ledger.entry_of(e.connection.id)  # type: ignore[union-attr]
+        assert {w.parts[0] for w in made(e).welds if "gusset" in w.parts[1]} == parts and not breaches(e)
+
+
+def test_bolts_of_one_brace_alone(tmp_path: Path) -> None:
+    members = [column("UC 203x203x46"), brace("L 80x80x8", 40), brace("L 80x80x8", -40)]
+    desk, e = joined(tmp_path, members, "bracing-gusset", "M2.start and M3.start")
+    assert e.connection is not None
+    ids = [e.connection.id]
+    assert [len(b.points) for b in made(e).bolts] == [2, 2]
+    desk.run("change-connections", ids=ids, settings={"pitch/2": "3@60", "brace_end": 40.0})
+    d = made(desk.ledger.entry_of(ids[0]))
+    assert [len(b.points) for b in d.bolts] == [2, 4]
+    assert d.number("pitch/2").origin == "typed" and d.number("pitch/1").origin == "worked out" and d.number("brace_end/1").value == d.number("brace_end/2").value == 40
+    # the sheet's chain along the second brace edits that one
+    assert {s for dim in d.dimensions if dim.view == "brace 2" for s in dim.settings} >= {"pitch/2", "brace_end/2"}
+    # what is typed for all goes on counting for the rest
+    desk.run("change-connections", ids=ids, settings={"pitch": "2@70"})
+    assert [len(b.points) for b in made(desk.ledger.entry_of(ids[0])).bolts] == [3, 4]
+    desk.run("change-connections", ids=ids, settings={"pitch/2": None})
+    assert [len(b.points) for b in made(desk.ledger.entry_of(ids[0])).bolts] == [3, 3]
+    for name in ("pitch/5", "pitch/0", "pitch/x", "thickness/2"):
+        with pytest.raises(NotFound, match="has no setting"):
+            desk.run("change-connections", ids=ids, settings={name: 10.0})
+    with pytest.raises(BadValue, match="Brace end distance, brace 2"):
+        desk.run("change-connections", ids=ids, settings={"brace_end/2": 5000.0})
+    again = Desk.open(desk.store.path)
+    assert made(again.ledger.entry_of(ids[0])) == made(desk.ledger.entry_of(ids[0]))
+
+
+def test_wide_braces_take_two_lines_of_bolts(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 200"), brace("FL 150x10", 40)], "bracing-gusset", "M2.start")
+    (group,) = made(e).bolts
+    along = np.array(group.load)
+    across = np.cross((0.0, 1.0, 0.0), along)
+    lines = sorted({round(float(np.array(p) @ across), 3) for p in group.points})
+    # half of 150, so 75 apart and 37.5 from each edge
+    assert len(group.points) == 4 and lines[1] - lines[0] == pytest.approx(75) and made(e).number("lines").value == (75.0,) and not breaches(e)
+    _, e = joined(tmp_path / "c", [column("HEB 200"), brace("PFC 150x75x18", 40, roll=180)], "bracing-gusset", "M2.start")
+    # washers of 37 clear of the roots: 2 x (75 - 10 - 12) - 37 = 69, down to 65
+    assert made(e).number("lines").value == (65.0,) and not breaches(e)

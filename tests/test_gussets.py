@@ -178,6 +178,28 @@ def test_bolts_of_one_brace_alone(tmp_path: Path) -> None:
     assert made(again.ledger.entry_of(ids[0])) == made(desk.ledger.entry_of(ids[0]))
 
 
+def test_what_is_typed_for_one_brace_stays_with_it(tmp_path: Path) -> None:
+    members = [column("UC 203x203x46"), brace("L 80x80x8", 50), brace("L 80x80x8", 0.5), brace("L 80x80x8", -50)]
+    desk, e = joined(tmp_path, members, "bracing-gusset", "M2.start and M3.start and M4.start")
+    assert e.connection is not None
+    ids, order = [e.connection.id], list(e.joint.members[:3])
+    desk.run("change-connections", ids=ids, settings={f"pitch/{order.index('m3') + 1}": "2@60", f"pitch/{order.index('m4') + 1}": "3@60"})
+
+    def bolts(member: str) -> int:
+        entry = desk.ledger.entry_of(ids[0])
+        number = entry.joint.members.index(member)
+        return sum(h.member == number for h in made(entry).holes)
+
+    assert [bolts(m) for m in ("m2", "m3", "m4")] == [2, 3, 4]
+    for gone, left in (("m2", {"m3": 3, "m4": 4}), ("m3", {"m2": 2, "m4": 4}), ("m4", {"m2": 2, "m3": 3})):
+        desk.run("delete-members", ids=[gone])
+        assert {m: bolts(m) for m in left} == left
+        assert len([k for k in desk.project.connections[ids[0]].settings if "/" in k]) == len([m for m in left if m != "m2"])
+        desk.undo()
+    desk.run("delete-members", ids=["m2", "m4"])
+    assert bolts("m3") == 3 and desk.project.connections[ids[0]].settings == {"pitch/1": (60.0, 60.0)}
+
+
 def test_wide_braces_take_two_lines_of_bolts(tmp_path: Path) -> None:
     _, e = joined(tmp_path, [column("HEB 200"), brace("FL 150x10", 40)], "bracing-gusset", "M2.start")
     (group,) = made(e).bolts

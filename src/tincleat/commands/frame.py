@@ -12,9 +12,10 @@ from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Refused, TinCleatError
 from tincleat.geometry.frames import Vec3, vec
+from tincleat.ledger.carry import renumbered
 from tincleat.ledger.ledger import Ledger
 from tincleat.project import motion
-from tincleat.project.entities import Cardinal, Delta, Grid, Level, Member, Role
+from tincleat.project.entities import Cardinal, Connection, Delta, Grid, Level, Member, Role
 from tincleat.project.limits import FARTHEST
 from tincleat.project.members import check_member, up_of
 from tincleat.project.places import place
@@ -239,4 +240,11 @@ class Delete(msgspec.Struct, forbid_unknown_fields=True):
 def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str, list[Delta]]:
     """Delete members with the connections at their ends."""
     ids = [m.id for m in picked(project, ledger, args.ids)]
-    return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", project.drop("member", ids)
+    changes = project.drop("member", ids)
+    for i, change in enumerate(changes):
+        old, new = change.old, change.new
+        if isinstance(old, Connection) and isinstance(new, Connection) and (entry := ledger.entries.get(ledger.key_of(old) or "")) is not None:
+            joint = ledger.finder.shared(new.ends) if len(new.ends) > 1 else next((j for j in ledger.finder.joints([new.member]) if new.ends[0] in j.ends), None)
+            if joint is not None:
+                changes[i] = Delta(change.table, change.id, old, msgspec.structs.replace(new, settings=renumbered(old, entry.joint, joint)))
+    return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", changes

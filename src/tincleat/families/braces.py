@@ -12,10 +12,9 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import CaseMember
+from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import up
 from tincleat.kit.weld import both_sides, fillet, round_tube
-from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import Notch
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
@@ -100,14 +99,7 @@ def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[fl
 def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given) -> list[Brace]:
     """The braces of a case in its order, two members with their backs to one plate as one brace."""
     found: list[Brace] = []
-    sets: list[list[tuple[int, CaseMember]]] = []
-    for i, m in members:
-        for some in sets:
-            if len(some) == 1 and _back_to_back(some[0][1], m, given.house):
-                some.append((i, m))
-                break
-        else:
-            sets.append([(i, m)])
+    sets = _sets(members)
     for k, some in enumerate(sets, 1):
         mine = given.each(k, len(sets))
         each = [held(m, mine) for _, m in some]
@@ -120,7 +112,24 @@ def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given) -> list[B
     return found
 
 
-def _back_to_back(a: CaseMember, b: CaseMember, house: HouseRules) -> bool:
+def _sets(members: Sequence[tuple[int, CaseMember]]) -> list[list[tuple[int, CaseMember]]]:
+    out: list[list[tuple[int, CaseMember]]] = []
+    for i, m in members:
+        for some in out:
+            if len(some) == 1 and _back_to_back(some[0][1], m):
+                some.append((i, m))
+                break
+        else:
+            out.append([(i, m)])
+    return out
+
+
+def numbered(case: Case) -> list[tuple[int, ...]]:
+    """The numbers in the case of the members that make each brace, in the order in which braces are counted."""
+    return [tuple(i for i, _ in some) for some in _sets(case.all("brace"))]
+
+
+def _back_to_back(a: CaseMember, b: CaseMember) -> bool:
     """Whether two angles or channels run along one line in the plane with their backs to each other and their heels on one side."""
     if a.shape.shape != b.shape.shape or a.shape.shape not in ("L", "C") or float(np.dot(a.away, b.away)) < 1 - 1e-6:
         return False

@@ -16,7 +16,7 @@ from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import STANDARD_VIEWS, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, braces_of, gap_between, in_space, plane_of, slot, tee, tube_welds
+from tincleat.families.braces import FLAT, Brace, braces_of, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import prism, sliced
@@ -393,5 +393,5 @@ FAMILY = Family(
         "fillet-leg-greatest": ("weld_leg", "tube_weld", "cap_weld"), "fillet-length": ("weld_leg", "overlap"), "plate-stock": ("thickness", "tee_thickness", "cap_thickness"),
         "plate-step": ("tee_width",), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
     },
-    shares=4, sees=True,
+    shares=4, sees=True, each=numbered,
 )  # fmt: skip

@@ -242,6 +242,7 @@ class Family:
     mends: Mapping[str, tuple[str, ...]]
     shares: int = 1  # member ends of one node that one connection may take at most
     deed: str = ""  # what placing it is called, where "Place ..." would not say it
+    each: Callable[[Case], list[tuple[int, ...]]] | None = None  # the members' numbers of each thing that settings may be typed for alone
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @property

@@ -10,7 +10,7 @@ from tincleat.families.declare import other_hand
 from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Connection, End, Member
+from tincleat.project.entities import Connection, End, Member, Value
 from tincleat.project.members import axis_frame, length
 
 
@@ -89,9 +89,27 @@ def come_along(ledger: Ledger, made: "Sequence[Moved]", mirrors: bool, new_id: "
 def handed(connection: Connection, old: Joint, new: Joint, mirrors: bool) -> dict[str, "bool | int | float | str | tuple[float, ...]"]:
     """The settings of a connection at the copy of its joint: handed ones change sides at a mirror image that is built unmirrored."""
     family = FAMILIES.get(connection.family)
+    settings = dict(connection.settings)
     if family is None or not mirrors or new.mirrored != old.mirrored:
+        return settings
+    return other_hand(family.settings, settings)
+
+
+def renumbered(connection: Connection, old: Joint, new: Joint) -> dict[str, Value]:
+    """The settings of a connection whose joint lost members or whose members stand in another order: what was typed for one of
+    several alone (``pitch/2``) stays with its member, and goes with it."""
+    each = FAMILIES[connection.family].each if connection.family in FAMILIES else None
+    if each is None or not any("/" in name for name in connection.settings):
         return dict(connection.settings)
-    return other_hand(family.settings, connection.settings)
+    was = {k: {old.members[i] for i in some} for k, some in enumerate(each(old.case), 1)}
+    now = {m: k for k, some in enumerate(each(new.case), 1) for i in some for m in (new.members[i],)}
+    out: dict[str, Value] = {}
+    for name, value in connection.settings.items():
+        plain, _, which = name.partition("/")
+        places = {now[m] for m in was.get(int(which), ()) if m in now} if which else set()
+        if not which or places:
+            out[f"{plain}/{min(places)}" if which else name] = value
+    return out
 
 
 def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], mirrors: bool) -> list[Connection]:
@@ -107,7 +125,7 @@ def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], mirro
             continue
         old, joint = ledger.entries.get(ledger.key_of(connection) or ""), finder.site(new, found)
         if old is not None and joint is not None:
-            new = msgspec.structs.replace(new, settings=handed(connection, old.joint, joint, mirrors))
+            new = msgspec.structs.replace(new, settings=handed(msgspec.structs.replace(connection, settings=renumbered(connection, old.joint, joint)), old.joint, joint, mirrors))
         if new != connection:
             out.append(new)
     return out

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import msgspec
@@ -227,38 +228,48 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[Steel]) -> tuple[Case, b
 
     Of a joint and its mirror image the one that sorts first is the case.
     """
-    (ax, ay, az), origin = frame.axes.tolist(), frame.origin
+    (ax, ay, az), (ox, oy, oz) = frame.axes.tolist(), frame.origin
 
-    def turned(v: Vec3) -> Vec3:
+    def turned(a: float, b: float, c: float) -> Vec3:
         return (
-            v[0] * ax[0] + v[1] * ax[1] + v[2] * ax[2],
-            v[0] * ay[0] + v[1] * ay[1] + v[2] * ay[2],
-            v[0] * az[0] + v[1] * az[1] + v[2] * az[2],
+            round(a * ax[0] + b * ax[1] + c * ax[2], FINE),
+            round(a * ay[0] + b * ay[1] + c * ay[2], FINE),
+            round(a * az[0] + b * az[1] + c * az[2], FINE),
         )
 
-    reach = FURTHER.get(kind, REACH)
-    shapes = [section(one.member.section) for one in steel]
-    plain: list[_Local] = []
-    cuts: list[Cuts] = []
+    plain = []
     for one in steel:
-        at = one.at
-        gap = (at.origin[0] - origin[0], at.origin[1] - origin[1], at.origin[2] - origin[2])
-        plain.append((turned(gap), turned(at.x), turned(at.z), one.low, one.high))
-        cuts.append(in_outer(one.cuts, Frame(*plain[-1][:3])) if one.cuts else NONE)
+        x, y, z = one.at.origin
+        local = (turned(x - ox, y - oy, z - oz), turned(*one.at.x), turned(*one.at.z), round(one.low, FINE), round(one.high, FINE))
+        plain.append((one.member.section, one.member.grade, one.role, local))
+    if any(one.cuts for one in steel):
+        return _case(kind, tuple(plain), tuple(in_outer(one.cuts, Frame(*p[3][:3])) if one.cuts else NONE for one, p in zip(steel, plain, strict=True)))
+    return _case(kind, tuple(plain), ())
+
+
+FINE = 7  # digits: differences below are noise of the arithmetic; equal places are looked up rather than made again
+
+
+@lru_cache(maxsize=16384)
+def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tuple[Cuts, ...]) -> tuple[Case, bool]:
+    """The case of members by section, grade, role and place in the joint's frame, and of their own cuts in it; whether it is stored mirrored."""
+    reach = FURTHER.get(kind, REACH)
+    shapes = [section(one[0]) for one in steel]
+    plain = [one[3] for one in steel]
 
     def build(locals_: list[_Local], cut: "Sequence[Cuts]") -> Case:
         members = []
-        for number, (one, local, shape, mine) in enumerate(zip(steel, locals_, shapes, cut, strict=True)):
+        for number, ((_, grade, role, _), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
             o, x, z, low, high = _upright(local, shape) if number else local
             far = reach if number else ALONG.get(kind, reach)
             low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)
-            members.append(CaseMember(shape.name, one.member.grade, at, low, high, one.role, _rounded(mine.seen_from(at)) if mine else NONE))
+            members.append(CaseMember(shape.name, grade, at, low, high, role, _rounded(cut[number].seen_from(at)) if cut and cut[number] else NONE))
         return Case(kind, tuple(members))
 
     case = build(plain, cuts)
     if (
-        not any(cuts)
+        not cuts
         and all(shape.symmetric for shape in shapes)
         and all(max(abs(o[1]), abs(x[1]), min(abs(z[1]), 1 - abs(z[1]))) < 1e-6 for o, x, z, *_ in plain)
     ):

@@ -46,6 +46,7 @@ class Finder:
         self.frames: dict[str, Frame] = {}
         self.shapes: dict[str, Section] = {}
         self.lengths: dict[str, float] = {}
+        self._now: tuple[frozenset[int], dict[tuple[int, str], list[_Meeting]]] = (frozenset(), {})  # while joints are looked for
         self._lay(0)
         self.changed(members)
 
@@ -129,13 +130,21 @@ class Finder:
         if not chosen:
             return []
         meetings = self._meetings(np.array(chosen))
+        self._now = (frozenset(chosen), meetings)
         found: dict[str, Joint] = {}
         for i in chosen:
             ends: tuple[End, End] = ("start", "end")
             for end in ends:
                 joint = self._joint(i, end, meetings.get((i, end), []))
                 found.setdefault(joint.key, joint)
+        self._now = (frozenset(), {})
         return list(found.values())
+
+    def _met(self, key: str, end: End) -> "list[_Meeting]":
+        """What lies near a member's end: as found for those whose joints are being looked for, else measured."""
+        i = self.index[key]
+        rows, found = self._now
+        return (found if i in rows else self._meetings(np.array([i]))).get((i, end), [])
 
     def _meetings(self, chosen: "np.ndarray") -> "dict[tuple[int, str], list[_Meeting]]":
         """What lies near each end of the chosen members, measured in arrays."""
@@ -562,7 +571,7 @@ class Finder:
         """Whether the end that lies straightest on from one lies straightest on from it in turn."""
         assert other.at_end
         there = self._out(other.other, other.at_end)
-        meets = self._meetings(np.array([self.index[other.other]])).get((self.index[other.other], other.at_end), [])
+        meets = self._met(other.other, other.at_end)
         tips = [m for m in meets if m.distance <= MEETS and m.at_end and not self._is_upright(m.other) and self.members[m.other].role != "brace"]
         if not tips:
             return True
@@ -572,7 +581,7 @@ class Finder:
     def _carried(self, other: _Meeting, key: str) -> bool:
         """Whether the end that is met lies on the length of a third member."""
         assert other.at_end
-        meets = self._meetings(np.array([self.index[other.other]])).get((self.index[other.other], other.at_end), [])
+        meets = self._met(other.other, other.at_end)
         return any(m.distance <= MEETS and not m.at_end and m.other != key for m in meets)
 
     def _faced(self, key: str, end: End, out: Frame, point: Vec3, meeting: _Meeting) -> Joint:

@@ -8,6 +8,8 @@ import math
 from dataclasses import dataclass, field
 from typing import Any
 
+from tincleat.catalogue.sections import section as sized
+
 Members = list[dict[str, Any]]
 
 
@@ -206,4 +208,31 @@ def _others() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others()]
+WIDE = frozenset({"spacing-greatest"})  # bolts beside a column stand as far apart as it is deep
+
+
+def over(support: str, **more: Any) -> dict[str, Any]:
+    """A beam whose underside lies 3000 up."""
+    half = sized(support).h / 2
+    return {"section": support, "role": "beam", "start": [-4000, 0, 3000 + half], "end": [4000, 0, 3000 + half], **more}
+
+
+def _caps() -> list[Site]:
+    out = []
+    for name, roll, beams in (
+        ("UC 203x203x46", 0, ("UB 406x178x60", "HEB 300")), ("UC 203x203x46", 90, ("UB 406x178x60", "HEB 300")), ("HEB 200", 0, ("UB 406x178x60", "HEB 300")), ("HEB 200", 90, ("UB 406x178x60",)),
+        ("IPE 200", 0, ("UB 406x178x60",)), ("IPE 200", 90, ("HEB 300",)), ("PFC 200x75x23", 90, ("HEB 300",)), ("SHS 150x150x8", 0, ("UB 406x178x60", "PFC 300x100x46")), ("CHS 168.3x6.3", 0, ("HEB 300",)),
+    ):  # fmt: skip
+        for support in beams:
+            breaks = WIDE if name.startswith(("SHS", "CHS")) else frozenset()
+            out.append(Site(f"cap {name} {roll} under {support}", [{**column(name, roll), "end": [0, 0, 3000]}, over(support)], "cap-plate", ((0, "end"),), breaks=breaks))
+            low = girder(support)
+            post = {"section": name, "role": "post", "start": [0, 0, 3000 + sized(support).h / 2], "end": [0, 0, 6000], "roll_deg": roll}
+            out.append(Site(f"post {name} {roll} on {support}", [low, post], "cap-plate", ((1, "start"),), breaks=breaks))
+        out.append(Site(f"head {name} {roll}", [column(name, roll)], "cap-plate", ((0, "end"),)))
+    out.append(Site("cap on a pack", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")], "cap-plate", ((0, "end"),), {"pack": 10.0}))
+    out.append(Site("cap inch", [{**column("W8X31"), "end": [0, 0, 3000]}, over("W16X36")], "cap-plate", ((0, "end"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps()]

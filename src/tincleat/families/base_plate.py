@@ -5,8 +5,6 @@ Joint frame: origin where the column's middle line ends, z up the column, x alon
 
 import math
 
-import numpy as np
-
 from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
@@ -15,8 +13,7 @@ from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES,
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.kit.layout import inner_face
-from tincleat.kit.weld import round_tube
+from tincleat.kit.foot import foot_welds, legs_round
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -77,8 +74,7 @@ def build(case: Case, given: Given) -> Detail:
     inch = house.inch
     rod = anchor_size(str(given.value("anchor")))
     t = float(given.value("plate_thickness"))
-    flange = given.rounded("flange_weld", min(max(0.6 * min(shape.tf, t), 6.0 if not inch else 6.35), 12.0 if not inch else 12.7), "weld leg")
-    web = given.rounded("web_weld", min(max(0.6 * min(shape.tw, t), 5.0 if not inch else 4.7625), 12.0 if not inch else 12.7), "weld leg")
+    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, inch), strict=True))
     step = 12.7 if inch else 5.0
     inset = math.ceil(1.75 * rod.d / step) * step
     # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
@@ -104,7 +100,8 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
     rods = _rods(given, rod, spots, concrete, under, over)
 
-    welds = _welds(case, over, flange, web)
+    frame = Frame((0.0, 0.0, over))
+    welds = foot_welds(shape, frame, flange, web, ("base plate", "supported member"), -math.copysign(1.0, case.supported.frame.y[1]))
     plates = [plate]
     depth = float(given.value("key_depth"))
     key_length, key_t = float(given.value("key_length")), float(given.value("key_thickness"))
@@ -160,44 +157,6 @@ def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], concr
     bottom = concrete - float(given.value("embedment"))
     grade, foot = str(given.value("anchor_grade")), given.value("rod_foot")
     return tuple(Rod(f"rod {i + 1}", rod.name, grade, x, y, bottom, over + projection, foot, tuple(levels), tuple(washers)) for i, (x, y) in enumerate(spots))
-
-
-def _welds(case: Case, z: float, flange: float, web: float) -> list[Weld]:
-    """Fillets round the column's foot, each outward of the face it runs along."""
-    shape = case.supported.shape
-    web_side = -math.copysign(1.0, case.supported.frame.y[1])
-    out: list[Weld] = []
-
-    def run(name: str, leg: float, a: tuple[float, float], b: tuple[float, float], outward: tuple[float, float]) -> None:
-        out.append(Weld(name, leg, (a[0], a[1], z), (b[0], b[1], z), (outward[0], outward[1], 0.0), (0.0, 0.0, 1.0), ("base plate", "supported member")))
-
-    h, b, tw = shape.h / 2, shape.b / 2, shape.tw / 2
-    if shape.shape == "I":
-        for side, label in ((1.0, "outer"), (-1.0, "other")):
-            run(f"{label} flange, outer face", flange, (side * h, -b), (side * h, b), (side, 0.0))
-            for flank in (1.0, -1.0):
-                y0 = tw + shape.r1
-                run(f"{label} flange, inner face", flange, (side * inner_face(shape, b - y0), flank * y0), (side * inner_face(shape, 0.0), flank * b), (-side, 0.0))
-                run(f"{label} flange, tip", flange, (side * h, flank * b), (side * inner_face(shape, 0.0), flank * b), (0.0, flank))
-        for flank in (1.0, -1.0):
-            run("web", web, (-(h - shape.root), flank * tw), (h - shape.root, flank * tw), (0.0, flank))
-    elif shape.shape == "CHS":
-        out += round_tube("all round", flange, shape, Frame((0.0, 0.0, z)), ("base plate", "supported member"))
-    else:
-        # a channel's web is one of the walls; its inner runs are left to the user's own loose welds
-        r = shape.r1 if shape.shape == "RHS" else 0.0
-        for side in (1.0, -1.0):
-            run("end wall" if shape.shape == "RHS" else "flange, outer face", flange, (side * h, -b + r), (side * h, b - r), (side, 0.0))
-        for flank in (1.0, -1.0):
-            if shape.shape == "RHS" or flank == web_side:
-                run(
-                    "side wall" if shape.shape == "RHS" else "web, outer face",
-                    flange if shape.shape == "RHS" else web,
-                    (-h + r, flank * b),
-                    (h - r, flank * b),
-                    (0.0, flank),
-                )
-    return [w for w in out if np.linalg.norm(np.subtract(w.end, w.start)) > 1e-6]
 
 
 def _dimensions(

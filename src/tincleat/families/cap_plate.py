@@ -1,0 +1,277 @@
+"""Cap plate: a plate on a column's end, alone or bolted to the flange of a beam that goes on over or under it, with stiffeners in the beam.
+
+Joint frame: that of the column's end.  The plate lies with its x along the beam, or along the column's depth where there is none.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from shapely.geometry import Point, Polygon, box
+
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.details.assembled import role_words
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
+from tincleat.errors import NoFit
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.geometry.frames import Array, Frame, unit, vec
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.cope import web_of
+from tincleat.kit.drill import drilled
+from tincleat.kit.face import flange_face
+from tincleat.kit.foot import foot_welds, footprint, legs_round
+from tincleat.kit.layout import centred, down, up
+from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
+from tincleat.steel.cuts import EndCut, MemberHole
+
+MOST_LEAN = math.radians(1)  # between the column and the beam's flange
+USUAL = 140.0  # mm between rows of bolts inside a column, at most
+UNDER, MIDDLE, NONE = "over the column's flanges", "in the middle", "none"
+
+SETTINGS = (
+    Setting("thickness", "Plate thickness", "length", "Plate", 15.0, "Thickness of the cap plate.", 5, 100, inches=15.875),
+    Setting("length", "Plate length", "length", "Plate", None, "Along the beam, or along the column's depth; worked out from bolts or projection if not typed.", 40, 3000),
+    Setting("width", "Plate width", "length", "Plate", None, "Across; worked out from bolts or projection if not typed.", 40, 3000),
+    Setting("projection", "Plate past the column", "length", "Plate", None, "Least plate past the column all round, for its weld.", 0, 500),
+    Setting("grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of plate and stiffeners.", choices=STEEL_GRADES),
+    Setting("pack", "Pack", "length", "Plate", 0.0, "Pack between plate and beam, for level; 0 is none.", 0, 100),
+    Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts to the beam.", choices=BOLT_SIZES),
+    Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
+    Setting("pitch", "Bolts along the beam", "spacings", "Bolts", None, "Spacings along the beam, centred on the column; if not typed one gap, between its flanges where there is room, else outside.", 0, 2000),
+    Setting("gauge", "Gauge", "length", "Bolts", None, "Between the two lines of bolts, across the beam; in a channel from its back to the one line.", 30, 1000),
+    Setting("hole", "Holes in plate", "choice", "Bolts", "normal", "Kind of hole in the plate; slots run along the beam.", choices=HOLES),
+    Setting("stiffeners", "Stiffeners in the beam", "choice", "Stiffeners", None, "Where plates stand in the beam; over its flanges if they lie across it, else in the middle.", choices=(UNDER, MIDDLE, NONE)),
+    Setting("stiffener_thickness", "Stiffener thickness", "length", "Stiffeners", None, "Thickness of the stiffeners; the column's flange on plate stock if not typed.", 3, 100),
+    Setting("stiffener_width", "Stiffener width", "length", "Stiffeners", None, "From the beam's web out; to the flange's edge and down to flat-bar stock if not typed.", 15, 1000),
+    Setting("flange_weld", "Flange weld leg", "length", "Welds", None, "Fillets round the column's flanges or walls.", 2, 40),
+    Setting("web_weld", "Web weld leg", "length", "Welds", None, "Fillets along the column's web.", 2, 40),
+    Setting("stiffener_weld", "Stiffener weld leg", "length", "Welds", None, "Fillets on both faces of every stiffener.", 2, 40),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Seat:
+    """Where the plate lies: its middle on the side away from the column, unit directions into the column, along and across."""
+
+    point: Array
+    into: Array
+    u: Array
+    v: Array
+
+    def at(self, x: float, y: float, z: float = 0.0) -> Array:
+        """A point ``x`` along, ``y`` across, ``z`` towards the column, in the joint."""
+        return self.point + self.u * x + self.v * y + self.into * z
+
+
+def _seat(case: Case) -> _Seat:
+    """The seat on the beam's flange, or at the column's drawn end."""
+    column, beam = case.supported, case.support
+    a = np.array(column.away)
+    if beam is None:
+        d = unit(np.array(column.frame.z))
+        return _Seat(column.frame.o, a, d, np.cross(a, d))
+    n, p = flange_face(beam, a)
+    point = column.frame.o + a * (float((p - column.frame.o) @ n) / float(a @ n))
+    x = np.array(beam.frame.x)
+    return _Seat(point, n, x, np.cross(n, x))
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit with figures unless a column ends square under or on a beam's flange, or free at its head."""
+    if case.kind not in FAMILY.kinds:
+        raise NoFit(f"a cap plate goes on a column's end; this is a {case.kind}", right="a column's head, a column under a beam, or a post on one")
+    column, beam = case.supported, case.support
+    if column.shape.shape not in ("I", "C", "RHS", "CHS"):
+        raise NoFit(f"{column.shape.name} is a {column.shape.shape} section; a cap plate takes I-sections, channels and hollow sections")
+    if beam is None:
+        return
+    if beam.shape.shape not in ("I", "C"):
+        raise NoFit(f"{beam.shape.name} is a {beam.shape.shape} section; the bolts of a cap plate go through an open flange", right="an I-section or a channel")
+    if abs(beam.frame.z[0]) < 0.7:
+        raise NoFit(f"{beam.shape.name} shows the column its side, not its flange", right="a beam that stands upright over the column")
+    lean = math.acos(min(1.0, abs(float(np.array(column.away) @ np.array(beam.frame.z)))))
+    if lean > MOST_LEAN:
+        raise NoFit(f"the beam's flange lies {math.degrees(lean):.1f}° off square to the column", right=f"up to {math.degrees(MOST_LEAN):.0f}°")
+    if beam.shape.slope:
+        raise NoFit(f"the flanges of {beam.shape.name} taper; nuts would not bear", right="a beam of even flanges")
+
+
+def build(case: Case, given: Given) -> Detail:
+    """Plate, pack, bolts to the beam, welds round the column, stiffeners in the beam."""
+    house, column, beam = given.house, case.supported, case.support
+    seat, shape = _seat(case), case.supported.shape
+    step = 6.35 if house.inch else 5.0
+    t = float(given.value("thickness"))
+    grade = str(given.value("grade"))
+    pack = float(given.value("pack")) if beam is not None else 0.0
+    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, house.inch), strict=True))
+    # the column as it stands on the plate: x along its depth, z up it
+    foot = Frame.of(seat.at(0.0, 0.0, pack + t), np.array(column.frame.z) - seat.into * float(np.array(column.frame.z) @ seat.into), seat.into)
+    half_u, half_v = footprint(shape, foot, vec(seat.u), vec(seat.v))
+    past = float(given.worked_out("projection", up(flange + 4.0, step)))
+    least_u, least_v = 2 * (half_u + past), 2 * (half_v + past)
+    xs: list[float] = []
+    ys: list[float] = []
+    edge = 0.0
+    size = bolt_size(str(given.value("bolt")))
+    hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
+    if beam is not None:
+        edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value, 1.5 * size.d), step)
+        ribs = _ribs(case, given, seat, foot)
+        gauges = [float(given.value("gauge"))] if given.has("gauge") else _gauges(beam, size, edge, house)
+        lines = {g: centred((g,)) if beam.shape.shape == "I" else [_in_channel(beam, seat, g)] for g in gauges}
+        pitch, gauge = min(((_pitch(column, foot, seat, size, ys, flange, ribs, 2 * step), g) for g, ys in lines.items()), key=lambda found: found[0] > max(USUAL, 2 * half_u))
+        ys = lines[float(given.worked_out("gauge", gauge))]
+        xs = centred(tuple(given.worked_out("pitch", (pitch,))))
+        least_u, least_v = max(least_u, xs[-1] - xs[0] + 2 * edge), max(least_v, 2 * (max(abs(y) for y in ys) + edge))
+    length, width = given.rounded("length", least_u, "plate length"), given.rounded("width", least_v, "plate width")
+    holes = tuple(Hole(x, y, *hole, 0.0, given.value("hole")) for x in xs for y in ys)
+    outline = Outline.rectangle(-length / 2, -width / 2, length / 2, width / 2)
+    kinds = ("plate length", "plate width")
+    plates = [Plate("cap plate", outline, t, Frame.of(seat.at(0.0, 0.0, pack), seat.u, seat.into), grade, holes, kinds)]
+    if pack:
+        plates.append(Plate("pack", outline, pack, Frame.of(seat.at(0.0, 0.0), seat.u, seat.into), grade, holes, kinds))
+    welds: list[Weld] = foot_welds(shape, foot, flange, web, ("cap plate", "supported member"), math.copysign(1.0, float(np.array(foot.y) @ np.array(column.frame.y)) * -1.0))
+    groups: list[Bolts] = []
+    drill: list[MemberHole] = []
+    if beam is not None:
+        plain, _ = hole_size(house.rule_set, size.name, "normal")
+        points = [vec(seat.at(x, y, pack)) for x in xs for y in ys]
+        groups.append(Bolts("bolts", size.name, str(given.value("bolt_grade")), tuple(points), vec(-seat.into), vec(seat.u), given.value("hole")))
+        drill += drilled(case, 1, [vec(np.array(p) - seat.into * (pack + beam.shape.tf / 2)) for p in points], vec(seat.into), plain, plain, vec(seat.u))
+        _stiffen(case, given, seat, ribs, grade, plates, welds)
+    return Detail(
+        "cap plate", tuple(plates), tuple(groups), tuple(welds), ends=(EndCut(0, vec(seat.at(0.0, 0.0, pack + t)), vec(seat.into)),), holes=tuple(drill),
+        dimensions=_dimensions(seat, xs, ys, (length, width), (pack, t)), numbers=tuple(given.numbers.values()), views=_views(seat, case),
+    )  # fmt: skip
+
+
+def _in_channel(beam: CaseMember, seat: _Seat, gauge: float) -> float:
+    """Where across the plate a line lies that is ``gauge`` mm from the back of a channel's web."""
+    web = web_of(beam.shape.elements)
+    assert web is not None
+    back = math.copysign(beam.shape.b / 2, web.at)  # in the beam's own y
+    at = beam.frame.to_world([(0.0, back - math.copysign(gauge, web.at), 0.0)])[0]
+    return float((at - seat.point) @ seat.v)
+
+
+def _gauges(beam: CaseMember, size: BoltSize, edge: float, house: HouseRules) -> list[float]:
+    """What may lie between the lines of bolts in a beam's flange, the usual first: about half its width, clear of the roots and in from the edges."""
+    shape, step = beam.shape, 12.7 if house.inch else 10.0
+    if shape.shape == "C":  # one line, from the web's back
+        least, most = up(shape.tw + max(shape.r1 + size.washer_d / 2, size.clear), step / 2), down(shape.b - edge, step / 2)
+        if least > most + 1e-6:
+            raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, does not hold a line of {size.name} {least:.0f} mm from its back", right="smaller bolts, or a wider beam")
+        return [max(least, min(round(0.55 * shape.b / (step / 2)) * step / 2, most))]
+    roots = shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af)
+    least = up(max(roots, shape.tw + 2 * size.clear) if shape.shape == "I" else 3 * size.d, step)
+    most = down(shape.b - 2 * edge, step)
+    if least > most + 1e-6:
+        raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, does not hold two lines of {size.name}: they stand {least:.0f} mm apart at least", right="smaller bolts, or a wider beam")
+    usual = max(least, min(round(0.55 * shape.b / step) * step, most))
+    return [usual - i * step for i in range(int((usual - least) / step + 1e-6) + 1)]
+
+
+@dataclass(frozen=True)
+class _Ribs:
+    """Where stiffeners stand along the beam, from the column's middle, and their thickness."""
+
+    spots: tuple[float, ...]
+    t: float
+
+
+def _pitch(column: CaseMember, foot: Frame, seat: _Seat, size: BoltSize, ys: Sequence[float], leg: float, ribs: _Ribs, step: float) -> float:
+    """The gap (mm) between two rows, centred on the column, that keeps bolts clear of its steel and of the stiffeners: the widest between
+    its flanges where there is room, up to ``USUAL``, else the least outside of it."""
+    shape = column.shape
+    # a tube is closed: there is no tightening inside
+    solid = box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2) if shape.shape == "RHS" else Polygon(shape.outer.points(0.5))
+    clear = max(size.clear, leg + size.washer_d / 2)
+    reach = footprint(shape, foot, vec(seat.u), vec(seat.v))[0]
+
+    def clears(pitch: float) -> bool:
+        spots = column.frame.to_local([vec(seat.at(x, y)) for x in (-pitch / 2, pitch / 2) for y in ys])
+        free = min(solid.distance(Point(y, z)) for _, y, z in spots.tolist()) >= clear
+        return free and all(abs(pitch / 2 - abs(x)) >= size.clear + ribs.t / 2 for x in ribs.spots)
+
+    least = up(3 * size.d, step)
+    inside = [p for i in range(int(max(0.0, min(2 * reach, USUAL) - least) / step) + 1) if clears(p := least + i * step)]
+    if inside and inside[-1] < 2 * reach:
+        return inside[-1]
+    pitch = max(least, up(2 * reach, step))
+    while not clears(pitch):
+        pitch += step
+    return pitch
+
+
+def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:
+    """Where stiffeners stand: where the column's flanges bring their force, or in its middle."""
+    beam, column = case.support, case.supported
+    assert beam is not None
+    lies_along = abs(float(np.array(foot.x) @ seat.u))
+    usual = UNDER if column.shape.shape == "I" and lies_along > 0.99 else MIDDLE
+    where = str(given.worked_out("stiffeners", usual))
+    if where == NONE:
+        return _Ribs((), 0.0)
+    if where == UNDER and (column.shape.shape != "I" or lies_along < 0.99):
+        raise NoFit(f"the flanges of {column.shape.name} do not lie across the beam", right=f"{MIDDLE!r} or {NONE!r}")
+    stock = sorted(given.house.plates)
+    t = float(given.worked_out("stiffener_thickness", next((p for p in stock if p >= (column.shape.tf or column.shape.tw) - 0.3), stock[-1])))
+    off = (column.shape.h - column.shape.tf) / 2
+    return _Ribs((-off, off) if where == UNDER else (0.0,), t)
+
+
+def _stiffen(case: Case, given: Given, seat: _Seat, ribs: _Ribs, grade: str, plates: list[Plate], welds: list[Weld]) -> None:
+    """The stiffeners, welded to the beam's web and flanges."""
+    beam, house, t = case.support, given.house, ribs.t
+    if beam is None or not ribs.spots:
+        return
+    leg = given.rounded("stiffener_weld", min(max(0.5 * t, 4.7625 if house.inch else 5.0), max(beam.shape.tw, 5.0)), "weld leg")
+    width = given.rounded("stiffener_width", room_beside(beam.shape), "stiffener")
+    snipe = up(beam.shape.r1 + (3.175 if house.inch else 5.0), 3.175 if house.inch else 5.0)
+    owner = role_words(beam.role)
+    start = float((seat.point - beam.frame.o) @ np.array(beam.frame.x))
+    for number, x in enumerate(ribs.spots, 1):
+        for side in sides_of(beam.shape, (-1.0, 1.0)):
+            name = f"stiffener {number} {'near' if side < 0 else 'far'}"
+            plate, some = stiffener(beam.shape, beam.frame.moved(x=start + x), side, name, owner, grade, t, width, snipe, leg)
+            plates.append(plate)
+            welds += some
+
+
+def _views(seat: _Seat, case: Case) -> tuple[SheetView, ...]:
+    upward = seat.into if case.kind == "post on beam" else -seat.into
+    point = vec(seat.point)
+    return (
+        SheetView("front", "Front", Frame.of(point, seat.u, np.cross(seat.u, upward))),
+        SheetView("side", "Side", Frame.of(point, np.cross(upward, seat.u), seat.u)),
+        SheetView("plan", "Plan", Frame.of(point, seat.u, upward)),
+    )
+
+
+def _dimensions(seat: _Seat, xs: list[float], ys: list[float], size: tuple[float, float], deep: tuple[float, float]) -> tuple[Dimension, ...]:
+    a, b = size[0] / 2, size[1] / 2
+    pack, t = deep
+    out = [
+        Dimension("plan", "bottom", 1, (vec(seat.at(-a, -b)), vec(seat.at(a, -b))), ("length",)),
+        Dimension("plan", "right", 1, (vec(seat.at(a, -b)), vec(seat.at(a, b))), ("width",)),
+        Dimension("front", "right", 0, tuple(vec(seat.at(a, 0.0, z)) for z in ((0.0, pack, pack + t) if pack else (0.0, t))), ("pack", "thickness") if pack else ("thickness",)),
+    ]
+    if xs:
+        out.append(Dimension("plan", "bottom", 0, tuple(vec(seat.at(x, -b)) for x in (-a, *xs, a)), ("", *(("pitch",) * (len(xs) - 1)), "")))
+        out.append(Dimension("plan", "right", 0, tuple(vec(seat.at(a, y)) for y in (-b, *ys, b)), ("", *(("gauge",) * (len(ys) - 1)), "")))
+    return tuple(out)
+
+
+FAMILY = Family(
+    "cap-plate", "Cap plate", ("bearing plate", "column head", "beam over column", "post on beam", "top plate"), ("column head", "column under beam", "post on beam"), SETTINGS, fits, build,
+    {
+        "edge-least": ("length", "width", "gauge", "pitch"), "edge-greatest": ("length", "width", "thickness"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge", "thickness"),
+        "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld"), "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld"),
+        "fillet-leg-greatest": ("flange_weld", "web_weld", "stiffener_weld"), "plate-stock": ("thickness", "stiffener_thickness", "pack"), "plate-step": ("length", "width", "stiffener_width"),
+    },
+)  # fmt: skip

@@ -1,0 +1,75 @@
+"""Cap plates by hand: on a head, under a beam and on one, beside a tube, in a channel's flange."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from sites import column, girder, over
+from test_new_families import breaches, joined, made
+
+from tincleat.errors import TinCleatError
+
+UNDER = [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")]
+
+
+def test_a_cap_under_a_beam_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, UNDER, "cap-plate", "M1.end")
+    d = made(e)
+    plate, *ribs = d.plates
+    # UC 203x203x46: h 203.2, b 203.6, tf 11, tw 7.2.  UB 406x178x60: b 177.9, tw 7.9, r 10.2; M20: gauge at most 177.9 - 2 x 30 = 117 down to 110,
+    # 0.55 x 177.9 up to 100.  Between the column's flanges: rows 110 apart, 101.6 - 11 - 55 = 35.6 off them where a socket needs 31.75
+    assert d.number("gauge").value == 100 and d.number("pitch").value == (110.0,)
+    # welds 0.6 x 11 = 6.6 up to 7; past the column 7 + 4 up to 15: 203.2 + 30, up to 235, and 203.6 + 30 the same
+    assert d.number("flange_weld").value == 7 and plate.outline.bounds == pytest.approx((-117.5, -117.5, 117.5, 117.5)) and plate.thickness == 15
+    # the plate lies under the beam at 3000, the column ends under the plate
+    world = e.joint.frame.to_world(plate.frame.to_world([(0.0, 0.0, 0.0), (0.0, 0.0, 15.0)]))
+    assert sorted(world[:, 2]) == pytest.approx([2985, 3000])
+    assert e.joint.frame.to_world([d.ends[0].point])[0][2] == pytest.approx(2985)
+    # stiffeners over the flanges' middles, (203.2 - 11) / 2 = 96.1 off; (177.9 - 7.9) / 2 = 85 wide down to 80; 11 on plate stock: 12
+    stations = sorted({round(float(e.joint.frame.to_world(r.frame.to_world([(0.0, 0.0, r.thickness / 2)]))[0][0]), 1) for r in ribs})
+    assert stations == [-96.1, 96.1] and len(ribs) == 4 and {r.thickness for r in ribs} == {12} and {round(r.outline.bounds[2] - r.outline.bounds[0], 3) for r in ribs} == {80}
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert [len(f.plies) for f in fitted] == [2] * 4 and all(f.grip == pytest.approx(15 + 12.8) and abs(f.gap) < 1e-6 for f in fitted) and not breaches(e)
+
+
+def test_a_pack_lifts_the_beam_off_the_plate(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, UNDER, "cap-plate", "M1.end", pack=8.0)
+    d = made(e)
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert [len(f.plies) for f in fitted] == [3] * 4 and {round(f.grip, 3) for f in fitted} == {35.8}
+    assert e.joint.frame.to_world([d.ends[0].point])[0][2] == pytest.approx(3000 - 8 - 15)
+
+
+def test_a_head_and_a_post(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("CHS 168.3x6.3")], "cap-plate", "M1.end")
+    d = made(e)
+    # 0.6 x 6.3 = 3.8, 6 at least; 6 + 4 up to 10 past: 168.3 + 20 up to 190; the drawn end is the plate's top
+    assert len(d.plates) == 1 and not d.bolts and d.plates[0].outline.bounds == pytest.approx((-95, -95, 95, 95)) and not breaches(e)
+    assert e.joint.frame.to_world([d.ends[0].point])[0][2] == pytest.approx(6000 - 15)
+    post = {"section": "SHS 150x150x8", "role": "post", "start": [0, 0, 3000 + 406.4 / 2], "end": [0, 0, 6000]}
+    _, e = joined(tmp_path / "p", [girder("UB 406x178x60"), post], "cap-plate", "M2.start")
+    d = made(e)
+    assert e.joint.kind == "post on beam" and e.joint.frame.to_world([d.ends[0].point])[0][2] == pytest.approx(3203.2 + 15)
+    # beside a closed tube: room for the socket 31.75 off its wall: 2 x (75 + 31.75) = 213.5 up to 220; a stiffener in the middle
+    assert d.number("pitch").value == (220.0,) and d.number("stiffeners").value == "in the middle" and len(d.plates) == 3
+
+
+def test_one_line_in_a_channels_flange(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [{**column("SHS 150x150x8"), "end": [0, 0, 3000]}, over("PFC 300x100x46")], "cap-plate", "M1.end")
+    d = made(e)
+    (group,) = d.bolts
+    # PFC 300x100x46: b 100, tw 9, r 15; from its back 0.55 x 100 = 55, at most 100 - 30
+    assert len(group.points) == 2 and d.number("gauge").value == 55
+    at = e.joint.case.members[1].frame.to_local(np.array(group.points))
+    assert at[:, 1] == pytest.approx([-50 + 55] * 2, abs=0.05) or at[:, 1] == pytest.approx([50 - 55] * 2, abs=0.05)
+
+
+def test_what_a_cap_refuses(tmp_path: Path) -> None:
+    for i, (beam_, words) in enumerate((("SHS 200x200x8", "open flange"), ("IPN 300", "taper"), ("IPE 80", "does not hold two lines of M20"))):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / str(i), [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over(beam_)], "cap-plate", "M1.end")
+    steep = over("UB 406x178x60")
+    steep["end"][2] += 8000 * 0.06
+    steep["start"][2] -= 0
+    with pytest.raises(TinCleatError, match=r"3\.4° off square"):
+        joined(tmp_path / "s", [{**column("UC 203x203x46"), "end": [0, 0, 3240]}, steep], "cap-plate", "M1.end")

@@ -235,4 +235,29 @@ def _caps() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps()]
+def spliced(one: str, two: str, upright: bool = False) -> Members:
+    """Two bars end to end."""
+    if upright:
+        return [{**column(one), "end": [0, 0, 3000]}, {**column(two), "start": [0, 0, 3000]}]
+    return [{**girder(one), "start": [0, 0, 3000]}, {**girder(two), "end": [0, 0, 3000]}]
+
+
+def _splices() -> list[Site]:
+    out = []
+    pairs = (("UB 457x191x67", "UB 457x191x67"), ("UB 457x191x67", "UB 457x191x98"), ("HEA 300", "HEB 300"), ("HEB 300", "HEB 300"), ("PFC 300x100x46", "PFC 300x100x46"))
+    for one, two in pairs:
+        for covers in ("outer", "outer and inner", "none"):
+            out.append(Site(f"splice {one} {two} {covers}", spliced(one, two), "splice-covers", ((0, "start"),), {"flange_covers": covers}))
+        for sides in ("near side", "far side"):
+            out.append(Site(f"splice {one} {two} web {sides}", spliced(one, two), "splice-covers", ((0, "start"),), {"web_covers": sides}))
+    for one, two in (("UC 254x254x89", "UC 254x254x73"), ("UC 254x254x89", "UC 203x203x60"), ("HEB 300", "HEB 300")):
+        for typed in ({}, {"flange_covers": "outer and inner"}, {"division": 20.0}):
+            out.append(Site(f"column splice {one} {two} {typed}", spliced(one, two, True), "splice-covers", ((1, "start"),), typed))
+    out.append(Site("splice rafters", [{**m, "start": [m["start"][0], 0, 3000 + m["start"][0] * 0.1], "end": [m["end"][0], 0, 3000 + m["end"][0] * 0.1], "role": "rafter"} for m in spliced("UB 406x178x60", "UB 406x178x60")],
+                    "splice-covers", ((0, "start"),)))  # fmt: skip
+    out.append(Site("splice inch", spliced("W18X50", "W18X50"), "splice-covers", ((0, "start"),), inch=True))
+    out.append(Site("column splice inch", spliced("W12X65", "W12X53", True), "splice-covers", ((1, "start"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices()]

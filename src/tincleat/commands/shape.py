@@ -41,7 +41,7 @@ def _copied(project: Project, ledger: Ledger, members: Sequence[Member], motions
             name = key.upper() if m.name == m.id.upper() else m.name
             made.append(Moved(m.id, check_member(msgspec.structs.replace(new, id=key, name=name, guid="", run="")), flipped))
     check_crowd(project, ledger.finder, [m.member for m in made])
-    connections, left = come_along(ledger, made, motions[0].mirrors, project.new_id)
+    connections, left = come_along(ledger, made, motions[0].turn, project.new_id)
     words = f", {several(len(connections), 'connection')} along" if connections else ""
     words += f", {several(left, 'connection')} left behind (another joint there)" if left else ""
     return words, project.put(*(m.member for m in made), *connections)
@@ -168,7 +168,7 @@ def _turned(project: Project, ledger: Ledger, members: Sequence[Member], motion:
         return f"{verb} a copy of {several(len(members))}{words}", deltas
     changed = {m.id: moved(m, motion) for m in members}
     changed = {key: (check_member(m), flipped) for key, (m, flipped) in changed.items()}
-    return f"{verb} {several(len(members))}", project.put(*(m for m, _ in changed.values()), *same_place(ledger, changed, motion.mirrors))
+    return f"{verb} {several(len(members))}", project.put(*(m for m, _ in changed.values()), *same_place(ledger, changed, motion.turn))
 
 
 class StretchMembers(msgspec.Struct, forbid_unknown_fields=True):

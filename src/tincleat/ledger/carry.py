@@ -5,9 +5,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import msgspec
+import numpy as np
 
 from tincleat.families.declare import other_hand
 from tincleat.families.registry import FAMILIES
+from tincleat.geometry.frames import Array
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, End, Member, Value
@@ -49,7 +51,7 @@ def hung_on(c: Connection, ends: "Sequence[tuple[str, End]]") -> Connection:
     return msgspec.structs.replace(c, member=member, end=end, more=tuple(f"{m}.{e}" for m, e in more))
 
 
-def come_along(ledger: Ledger, made: "Sequence[Moved]", mirrors: bool, new_id: "Callable[[str], str]") -> tuple[list[Connection], int]:
+def come_along(ledger: Ledger, made: "Sequence[Moved]", turn: Array, new_id: "Callable[[str], str]") -> tuple[list[Connection], int]:
     """Connections for copies of joined members, and how many could not come along.
 
     A connection comes along where the copy finds a place of the same kin, with whatever supports it there; elsewhere it
@@ -82,15 +84,17 @@ def come_along(ledger: Ledger, made: "Sequence[Moved]", mirrors: bool, new_id: "
                 continue
             if joint.ends:
                 new = hung_on(new, joint.ends if new.more else joint.ends[:1])
-            out.append(msgspec.structs.replace(new, id=new_id("c"), settings=handed(connection, old.joint, joint, mirrors)))
+            out.append(msgspec.structs.replace(new, id=new_id("c"), settings=handed(connection, old.joint, joint, turn)))
     return out, left
 
 
-def handed(connection: Connection, old: Joint, new: Joint, mirrors: bool) -> dict[str, "bool | int | float | str | tuple[float, ...]"]:
-    """The settings of a connection at the copy of its joint: handed ones change sides at a mirror image that is built unmirrored."""
+def handed(connection: Connection, old: Joint, new: Joint, turn: Array) -> dict[str, Value]:
+    """The settings of a connection at the image of its joint under a motion (``turn`` (3, 3) is its linear part): handed ones change
+    sides where the new joint's own far side is not the image of the old one's, as at a mirror image that is built unmirrored."""
     family = FAMILIES.get(connection.family)
     settings = dict(connection.settings)
-    if family is None or not mirrors or new.mirrored != old.mirrored:
+    far = [np.array(j.frame.y) * (-1.0 if j.mirrored else 1.0) for j in (old, new)]
+    if family is None or float((turn @ far[0]) @ far[1]) > -0.5:
         return settings
     return other_hand(family.settings, settings)
 
@@ -112,7 +116,7 @@ def renumbered(connection: Connection, old: Joint, new: Joint) -> dict[str, Valu
     return out
 
 
-def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], mirrors: bool) -> list[Connection]:
+def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], turn: Array) -> list[Connection]:
     """The connections of members moved in place that must be written otherwise: turned ends, other hands."""
     finder = ledger.finder.beside({key: member for key, (member, _) in changed.items()})
     found = {end: joint for joint in finder.joints(changed) for end in joint.ends}
@@ -125,7 +129,7 @@ def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], mirro
             continue
         old, joint = ledger.entries.get(ledger.key_of(connection) or ""), finder.site(new, found)
         if old is not None and joint is not None:
-            new = msgspec.structs.replace(new, settings=handed(msgspec.structs.replace(connection, settings=renumbered(connection, old.joint, joint)), old.joint, joint, mirrors))
+            new = msgspec.structs.replace(new, settings=handed(msgspec.structs.replace(connection, settings=renumbered(connection, old.joint, joint)), old.joint, joint, turn))
         if new != connection:
             out.append(new)
     return out

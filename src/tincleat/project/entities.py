@@ -163,6 +163,7 @@ class RoundRule(msgspec.Struct, frozen=True, gc=False):
 
 PLATES_MM = (5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0)
 PLATES_IN = tuple(25.4 * t for t in (0.25, 0.3125, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0, 1.25, 1.5, 2.0))
+SHEETS_MM, SHEETS_IN = (1.0, 1.5, 2.0, 3.0, 4.0), (1.5875, 3.175, 4.7625)  # of which thin packs are cut
 FLATS_MM = tuple(float(w) for w in [*range(20, 160, 10), 160, 180, 200, 220, 250, 300])
 FLATS_IN = tuple(12.7 * n for n in range(2, 25))
 # the longest bar delivered by kind of section, mm
@@ -213,6 +214,11 @@ class HouseRules(msgspec.Struct, frozen=True):
     def inch(self) -> bool:
         """Whether the office works in inches."""
         return self.units in ("in", "ft-in")
+
+    @property
+    def sheets(self) -> tuple[float, ...]:
+        """Thicknesses of sheet that packs are cut of, mm."""
+        return SHEETS_IN if self.inch else SHEETS_MM
 
 
 class Purlins(msgspec.Struct, frozen=True, tag="purlins", tag_field="kind"):

@@ -18,8 +18,9 @@ def plates(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         x0, y0, x1, y1 = plate.outline.bounds
         centre = vec(plate.frame.to_world(np.array([((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2)]))[0])
         if house.plates:
-            stock = min(house.plates, key=lambda t: abs(t - plate.thickness))
-            higher = min((t for t in house.plates if t >= plate.thickness - 0.01), default=max(house.plates))
+            stocked = (*house.plates, *house.sheets) if "pack" in plate.kinds else house.plates
+            stock = min(stocked, key=lambda t: abs(t - plate.thickness))
+            higher = min((t for t in stocked if t >= plate.thickness - 0.01), default=max(stocked))
             off = abs(stock - plate.thickness) > 0.01
             yield Finding(
                 "plate-stock", "Stock thickness", "house rule: stocked plates", "breach" if off else "clear", plate.name, plate.thickness, higher, "is", "mm",

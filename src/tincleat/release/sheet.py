@@ -341,17 +341,21 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
     groups.sort(key=lambda g: (-round(float(g[0][1]), 1), float(g[0][0])))
     for number, (target, leg, members, places) in enumerate(groups):
         level = place.box[3] + 2.5 + number * SYMBOL
-        elbow = float(target[0]) - 3.0 - 0.25 * (level - float(target[1]))
-        elbow = max(elbow, place.box[0] + (6.0 if not places else 20.0))
-        strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow - 11.0, level)]
-        x = elbow - 5.0
+        lean, long = 3.0 + 0.25 * (level - float(target[1])), 12.0 if not places else 24.0
+        # the reference line runs to the side on which there is room beside the arrow, so that the arrow stands steep
+        way = 1.0 if float(target[0]) - lean - long < place.box[0] - 6.0 and float(target[0]) + lean + long <= place.box[2] + 6.0 else -1.0
+        elbow = float(target[0]) + way * lean
+        if way < 0:
+            elbow = max(elbow, place.box[0] + (6.0 if not places else 20.0))
+        strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow + way * 11.0, level)]
+        x = elbow + (7.5 if way > 0 else -5.0)
         closed = all_round(members)
         if closed:
             d.circles.append(Circle("weld", elbow, level, 1.1))
         for side in (1, -1) if len(members) > 1 and not closed else (1,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level + side * 2, x + 1, level)]
         if places:
-            d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow - 11.8, level - 0.9, 2.1, "right"))
+            d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))
         shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))

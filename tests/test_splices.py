@@ -1,0 +1,79 @@
+"""Splices with covers by hand: equal and unequal beams, packs, inner covers, columns on a division plate."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from sites import girder, spliced
+from test_new_families import breaches, joined, made
+
+from tincleat.details.parts import Detail, Plate
+from tincleat.errors import TinCleatError
+from tincleat.kit.packs import packs
+from tincleat.project.entities import HouseRules, inch_house
+
+
+def plate(d: Detail, name: str) -> Plate:
+    return next(p for p in d.plates if p.name == name)
+
+
+def size(p: Plate) -> tuple[float, float, float]:
+    x0, y0, x1, y1 = p.outline.bounds
+    return round(x1 - x0, 3), round(y1 - y0, 3), p.thickness
+
+
+def test_equal_beams_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, spliced("UB 457x191x67", "UB 457x191x67"), "splice-covers", "M1.start")
+    d = made(e)
+    # M20: 1.75 x 20 = 35 to ends and edges, rows 3 x 20 = 60; gap 10: half a cover 5 + 35 + 60 + 35 = 135.  Flange 12.7 on stock 12 (within 0.3: no, so 15);
+    # as wide as the flange, 189.9.  The web: 8.5 / 2 x 1.1 = 4.7, but 6; 5 + 35 + 35 = 75 a side; rows 84 = 14 x 6 at most, so 70 down from 3.5 x 20: two gaps, 140 + 70
+    assert size(plate(d, "top cover")) == (270, 189.9, 15) and size(plate(d, "bottom cover")) == (270, 189.9, 15)
+    assert size(plate(d, "near web cover")) == (150, 210, 6) and len(d.plates) == 4
+    assert {b.name: len(b.points) for b in d.bolts} == {"top flange bolts": 8, "bottom flange bolts": 8, "web bolts": 6}
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert {(len(f.plies), round(f.grip, 2)) for f in fitted} == {(2, 27.7), (3, 20.5)} and all(abs(f.gap) < 1e-6 for f in fitted)
+    # both ends are cut back by half the gap
+    assert sorted(round(float(e.joint.frame.to_world([c.point])[0][0]), 3) for c in d.ends) == [-5, 5] and not breaches(e)
+
+
+def test_unequal_beams_are_packed(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, spliced("UB 457x191x67", "UB 457x191x98"), "splice-covers", "M1.start", flange_covers="outer and inner")
+    d = made(e)
+    # depths 453.4 and 467.2: 6.9 a side, a pack of 6; flanges 12.7 and 19.6: inside they lie level; webs 8.5 and 11.4: 1.45 a side, a sheet of 1
+    assert sorted((p.name, p.thickness) for p in d.plates if "pack" in p.name) == [("bottom pack", 6), ("far web pack", 1), ("near web pack", 1), ("top pack", 6)]
+    top, pack = plate(d, "top cover"), plate(d, "top pack")
+    assert e.joint.frame.to_world([top.frame.origin])[0][2] == pytest.approx(3000 + 467.2 / 2) and e.joint.frame.to_world([pack.frame.origin])[0][2] == pytest.approx(3000 + 453.4 / 2)
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert {len(f.plies) for f in fitted} == {3, 4, 5} and max(f.gap for f in fitted) == pytest.approx(0.9, abs=0.01) and not breaches(e)
+
+
+def test_packs_are_cut_of_stock() -> None:
+    house, inch = HouseRules(), inch_house("")
+    assert packs(6.9, house) == [6] and packs(22.3, house) == [20, 2] and packs(0.9, house) == [] and packs(1.0, house) == [1] and packs(3.1, house) == [3]
+    assert packs(25.4 * 0.5625, inch) == [12.7, 1.5875] and packs(1.4, inch) == []
+
+
+def test_a_column_splice_on_a_division_plate(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, spliced("UC 254x254x89", "UC 203x203x60", True), "splice-covers", "M2.start", division=20.0)
+    d = made(e)
+    assert d.number("gap").origin == "adapted" and d.number("web_covers").value == "none"
+    division = plate(d, "division plate")
+    # as large as the lower column, 260.3 x 256.3; the ends stand 10 over and under the drawn level
+    assert size(division) == (260.3, 256.3, 20) and sorted(round(float(e.joint.frame.to_world([c.point])[0][2]), 2) for c in d.ends) == [2990, 3010]
+    # (260.3 - 209.6) / 2 = 25.35 a side, a pack of 25
+    assert {p.thickness for p in d.plates if p.name.endswith("pack")} == {25}
+    welds = np.array([e.joint.frame.to_world([w.start])[0][2] for w in d.welds])
+    assert len(welds) and welds == pytest.approx(np.full(len(welds), 2990.0)) and not breaches(e)
+    for typed, words in (({"division": 20.0, "web_covers": "both sides"}, "does not pass the division"), ({"division": 20.0, "gap": 10.0}, "does not hold a division plate"), ({"flange_covers": "none", "web_covers": "none"}, "nothing holds")):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / words.replace(" ", "")[-9:], spliced("UC 254x254x89", "UC 203x203x60", True), "splice-covers", "M2.start", **typed)
+
+
+def test_what_covers_refuse(tmp_path: Path) -> None:
+    bent = [{**girder("IPE 300"), "start": [0, 0, 3000]}, {**girder("IPE 300"), "start": [-4000, 0, 2800], "end": [0, 0, 3000]}]
+    cases = ((bent, "bend by 2"), (spliced("IPN 300", "IPN 300"), "taper"), (spliced("SHS 150x150x8", "SHS 150x150x8"), "covers go on flanges"), (spliced("IPE 300", "PFC 300x100x46"), "not of one kind"))
+    for i, (members, words) in enumerate(cases):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / str(i), members, "splice-covers", "M1.start")
+    with pytest.raises(TinCleatError, match="55 mm wide does not hold"):
+        joined(tmp_path / "i", spliced("IPE 300", "IPE 300"), "splice-covers", "M1.start", flange_covers="outer and inner")

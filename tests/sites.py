@@ -260,4 +260,17 @@ def _splices() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices()]
+def _seats() -> list[Site]:
+    out = []
+    for name, hung, roll in (("HEB 300", "IPE 300", 0), ("UC 203x203x60", "UB 305x165x40", 0), ("UC 203x203x60", "UB 203x133x25", 90), ("HEB 300", "IPE 200", 90), ("HEB 300", "PFC 200x75x23", 0), ("SHS 200x200x8", "IPE 240", 0)):
+        for typed in ({}, {"to_support": "welded"}, {"top": "none"}):
+            out.append(Site(f"seat {hung} on {name} {roll} {typed}", [column(name, roll), beam(hung)], "seat-cleat", ((1, "end"),), typed))
+    out.append(Site("seat stiffened", [column("HEB 300"), beam("IPE 300")], "seat-cleat", ((1, "end"),), {"stiffener": 12.0}))
+    out.append(Site("seat stiffened welded", [column("HEB 300"), beam("IPE 300", flipped=True)], "seat-cleat", ((1, "start"),), {"stiffener": 12.0, "to_support": "welded", "long_leg": "under the beam"}))
+    for name, hung, dz in (("UB 457x191x67", "IPE 200", 0), ("UB 457x191x67", "UB 203x133x25", 60), ("UB 610x229x101", "UB 254x146x31", 60)):
+        out.append(Site(f"seat {hung} on {name} {dz}", [girder(name), beam(hung, 90, 0, dz)], "seat-cleat", ((1, "end"),)))
+    out.append(Site("seat inch", [column("W12X65"), beam("W14X22")], "seat-cleat", ((1, "end"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats()]

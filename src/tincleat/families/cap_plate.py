@@ -18,11 +18,11 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRAD
 from tincleat.geometry.frames import Array, Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.cope import web_of
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import flange_face
 from tincleat.kit.foot import foot_welds, footprint, legs_round
-from tincleat.kit.layout import centred, down, up
+from tincleat.kit.gauge import flange_gauges, lines_across
+from tincleat.kit.layout import centred, up
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -122,8 +122,8 @@ def build(case: Case, given: Given) -> Detail:
     if beam is not None:
         edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value, 1.5 * size.d), step)
         ribs = _ribs(case, given, seat, foot)
-        gauges = [float(given.value("gauge"))] if given.has("gauge") else _gauges(beam, size, edge, house)
-        lines = {g: centred((g,)) if beam.shape.shape == "I" else [_in_channel(beam, seat, g)] for g in gauges}
+        gauges = [float(given.value("gauge"))] if given.has("gauge") else flange_gauges(beam.shape, size, edge, house)
+        lines = {g: sorted(float((beam.frame.to_world([(0.0, y, 0.0)])[0] - seat.point) @ seat.v) for y in lines_across(beam, g)) for g in gauges}
         pitch, gauge = min(((_pitch(column, foot, seat, size, ys, flange, ribs, 2 * step), g) for g, ys in lines.items()), key=lambda found: found[0] > max(USUAL, 2 * half_u))
         ys = lines[float(given.worked_out("gauge", gauge))]
         xs = centred(tuple(given.worked_out("pitch", (pitch,))))
@@ -148,32 +148,6 @@ def build(case: Case, given: Given) -> Detail:
         "cap plate", tuple(plates), tuple(groups), tuple(welds), ends=(EndCut(0, vec(seat.at(0.0, 0.0, pack + t)), vec(seat.into)),), holes=tuple(drill),
         dimensions=_dimensions(seat, xs, ys, (length, width), (pack, t)), numbers=tuple(given.numbers.values()), views=_views(seat, case),
     )  # fmt: skip
-
-
-def _in_channel(beam: CaseMember, seat: _Seat, gauge: float) -> float:
-    """Where across the plate a line lies that is ``gauge`` mm from the back of a channel's web."""
-    web = web_of(beam.shape.elements)
-    assert web is not None
-    back = math.copysign(beam.shape.b / 2, web.at)  # in the beam's own y
-    at = beam.frame.to_world([(0.0, back - math.copysign(gauge, web.at), 0.0)])[0]
-    return float((at - seat.point) @ seat.v)
-
-
-def _gauges(beam: CaseMember, size: BoltSize, edge: float, house: HouseRules) -> list[float]:
-    """What may lie between the lines of bolts in a beam's flange, the usual first: about half its width, clear of the roots and in from the edges."""
-    shape, step = beam.shape, 12.7 if house.inch else 10.0
-    if shape.shape == "C":  # one line, from the web's back
-        least, most = up(shape.tw + max(shape.r1 + size.washer_d / 2, size.clear), step / 2), down(shape.b - edge, step / 2)
-        if least > most + 1e-6:
-            raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, does not hold a line of {size.name} {least:.0f} mm from its back", right="smaller bolts, or a wider beam")
-        return [max(least, min(round(0.55 * shape.b / (step / 2)) * step / 2, most))]
-    roots = shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af)
-    least = up(max(roots, shape.tw + 2 * size.clear) if shape.shape == "I" else 3 * size.d, step)
-    most = down(shape.b - 2 * edge, step)
-    if least > most + 1e-6:
-        raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, does not hold two lines of {size.name}: they stand {least:.0f} mm apart at least", right="smaller bolts, or a wider beam")
-    usual = max(least, min(round(0.55 * shape.b / step) * step, most))
-    return [usual - i * step for i in range(int((usual - least) / step + 1e-6) + 1)]
 
 
 @dataclass(frozen=True)

@@ -3,10 +3,22 @@
 from functools import cache
 
 from tincleat.errors import NotFound
-from tincleat.families import angle_cleats, base_plate, bracing_gusset, cap_plate, end_plate, fin_plate, left_plain, purlin_cleat, splice_covers, stiffeners
+from tincleat.families import (
+    angle_cleats,
+    base_plate,
+    bracing_gusset,
+    cap_plate,
+    end_plate,
+    fin_plate,
+    left_plain,
+    purlin_cleat,
+    seat_cleat,
+    splice_covers,
+    stiffeners,
+)
 from tincleat.families.declare import Family
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, left_plain.FAMILY)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, seat_cleat.FAMILY, left_plain.FAMILY)}
 
 
 def family(name: str) -> Family:

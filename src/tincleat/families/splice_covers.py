@@ -142,7 +142,7 @@ def build(case: Case, given: Given) -> Detail:
     least = rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value
     division = float(given.value("division"))
     usual = 0.0 if case.kind == "column splice" else 9.525 if house.inch else 10.0
-    gap = float(given.worked_out("gap", usual)) if not division else float(given.fitted("gap", division, "the division plate fills it"))
+    gap = float(given.worked_out("gap", division or usual))
     if division and given.has("gap") and abs(gap - division) > 1e-6:
         raise NoFit(f"a gap of {gap:.1f} mm does not hold a division plate {division:.1f} mm thick", right=f"a gap of {division:g} mm, or none typed")
     usual_end = up(max(least, 1.75 * size.d), step)
@@ -179,7 +179,7 @@ def _flanges(
     a, b = (x.shape for x in sides)
     channel = a.shape == "C"
     t = float(given.worked_out("flange_thickness", _stock(house, max(a.tf, b.tf) * (0.55 if both else 1.0))))
-    width = given.rounded("flange_width", min(a.b, b.b), "splice cover")
+    width = float(given.worked_out("flange_width", down(min(a.b, b.b), step)))
     pitch = tuple(given.worked_out("flange_pitch", (up(3 * size.d, step) if not house.inch else 76.2,)))
     roots = max(x.tw + 2 * x.r1 for x in (a, b)) + max(size.washer_d, 1.16 * size.head_af)
     narrow = min(a.b, b.b)
@@ -244,16 +244,20 @@ def _inside(
     """Covers under a flange, one on each side of the web (a channel has one), with packs where the thicknesses differ."""
     grade, kind = str(given.value("grade")), given.value("hole")
     face = min((x.inner(s) for x in sides), key=lambda v: s * v)
-    narrow = min(x.shape.b for x in sides)
+    step = 6.35 if given.house.inch else 5.0
+    narrow = min(down(x.shape.b, step) for x in sides)
     room = max(x.shape.tw / 2 + x.shape.r1 for x in sides) + 1.0
     for line in lines:
         side = math.copysign(1.0, line - middle) if len(lines) > 1 else 0.0
         if side:
-            span = sorted((middle + side * room, middle + side * narrow / 2))
+            wide = down(narrow / 2 - room, step)
+            span = sorted((middle + side * (narrow / 2 - wide), middle + side * narrow / 2))
         else:
             toe = math.copysign(1.0, line - (sides[0].web(1.0) + sides[0].web(-1.0)) / 2)
             web = max(x.web(toe) * toe for x in sides) * toe
-            span = sorted((web + toe * (max(x.shape.r1 for x in sides) + 1.0), middle + toe * narrow / 2))
+            end = middle + toe * narrow / 2
+            wide = down(abs(end - web) - max(x.shape.r1 for x in sides) - 1.0, step)
+            span = sorted((end - toe * wide, end))
         if min(line - span[0], span[1] - line) < edge * 0.75:
             raise NoFit(f"an inner cover {span[1] - span[0]:.0f} mm wide does not hold the bolts", right="outer covers, smaller bolts, or another gauge")
         name = f"{label} inner cover" + ({-1.0: " near", 1.0: " far"}.get(side, ""))
@@ -361,7 +365,7 @@ def _dimensions(made: _Made, gap: float, upright: bool) -> tuple[Dimension, ...]
         x1, y1 = plate.outline.bounds[2:]
         us, vs = sorted({round(h.x, 4) for h in plate.holes if h.x > x1 / 2}), sorted({round(h.y, 4) for h in plate.holes})
         ends = "edge" if view == "front" else ""
-        runs = ((x1 / 2, x1 / 2 + gap / 2, *us, x1), ("gap", "end_distance", *((along,) * (len(us) - 1)), "edge")) if gap > 0 else ((x1 / 2, *us, x1), ("end_distance", *((along,) * (len(us) - 1)), "edge"))
+        runs = ((x1 / 2 - gap / 2, x1 / 2 + gap / 2, *us, x1), ("gap", "end_distance", *((along,) * (len(us) - 1)), "edge")) if gap > 0 else ((x1 / 2, *us, x1), ("end_distance", *((along,) * (len(us) - 1)), "edge"))
         rises = ((0.0, *vs, y1), (ends, *((across,) * (len(vs) - 1)), ends))
         for (spots, names), level in ((runs, True), (rises, False)):
             points = plate.frame.to_world([(v, 0.0, plate.thickness) if level else (x1, v, plate.thickness) for v in spots])

@@ -1,0 +1,65 @@
+"""Seat cleats by hand: bolted, welded, stiffened, on a girder's web, and what they refuse."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from sites import beam, column, girder
+from test_new_families import breaches, joined, made
+
+from tincleat.errors import TinCleatError
+
+
+def test_a_bolted_seat_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "seat-cleat", "M2.end")
+    d = made(e)
+    seat, top = d.pieces
+    # L 150x100x12 with 150 down the column: its top at the beam's underside, 150 under the middle; the heel on the column's face
+    frame = e.joint.case.members[0].frame
+    box = np.concatenate([seat.frame.to_world([(0.0, y, z), (seat.length, y, z)]) for y in (-50.0, 50.0) for z in (-75.0, 75.0)])
+    assert np.ptp(box, axis=0) == pytest.approx([100, d.number("length").value, 150], abs=0.01) and box[:, 2].max() == pytest.approx(-150, abs=0.01)
+    assert box[:, 0].min() == pytest.approx(0, abs=0.05) and frame.o[0] == pytest.approx(0, abs=0.05)
+    # M20, edge 1.5 x 20 = 30; in the beam at 10 + 30 = 40 or 12 + 31.75 = 43.75, up to 45; gauge in IPE 300: least 7.1 + 2 x 15 + 37 = 74.1 up to 80, usual 0.55 x 150 = 82.5, 80
+    assert d.number("off_face").value == 45 and d.number("gauge").value == 80
+    # down the leg 12 + 31.75 = 43.75 up to 45, another 60 on, 45 left; cross centres clear of HEB 300's root: 11 + 54 + 37 = 102 up to 105
+    assert d.number("drop").value == 45 and d.number("rows").value == (60.0,) and d.number("cross_centres").value == 105
+    # 105 + 2 x 30 = 165
+    assert d.number("length").value == 165 and seat.length == pytest.approx(165) and top.length == pytest.approx(165)
+    fitted = e.made.assembled.fitted if e.made is not None else ()
+    assert len(fitted) == 2 + 4 + 2 + 2 and {len(f.plies) for f in fitted} == {2} and all(abs(f.gap) < 1e-6 for f in fitted) and not breaches(e)
+    # the beam stops 10 off the face
+    assert d.ends[0].point[0] == pytest.approx(10, abs=0.05)
+
+
+def test_a_welded_and_stiffened_seat(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "seat-cleat", "M2.end", to_support="welded", stiffener=12.0)
+    d = made(e)
+    (plate,) = d.plates
+    # between the legs: 100 - 12 - 5 = 83 out, 150 - 12 - 5 = 133 down, 20 left at each toe, 15 off the root
+    area = 83 * 133 - (83 - 20) * (133 - 20) / 2 - 15 * 15 / 2
+    assert plate.volume == pytest.approx(12 * area)
+    assert {w.name for w in d.welds} == {f"{n} {k} on the support" for n in ("seat", "top cleat") for k in ("toe", "end")} | {"seat stiffener, near side", "seat stiffener, far side"}
+    assert not any("support" in b.name for b in d.bolts) and not breaches(e)
+
+
+def test_a_seat_on_a_girders_web(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [girder("UB 457x191x67"), beam("IPE 200", 90)], "seat-cleat", "M2.end")
+    d = made(e)
+    # IPE 200: 100 wide holds no two lines of M20; M12: 5.6 + 24 + 24 = 53.6, so 60.  453.4 / 2 - 12.7 - 10.2 = 203.8 of flat: 100 + 150 does not go down it
+    assert d.number("bolt").origin == "adapted" and d.bolts[0].size == "M12" and d.number("long_leg").value == "under the beam" and not breaches(e)
+    # the flat ends 104 over the beam's top of 100: a top cleat of 100 goes there
+    assert [p.name for p in d.pieces] == ["seat", "top cleat"]
+    _, e = joined(tmp_path / "h", [girder("UB 457x191x67"), beam("UB 203x133x25", 90, 0, 60)], "seat-cleat", "M2.end")
+    assert [p.name for p in made(e).pieces] == ["seat"] and made(e).number("top").origin == "adapted" and "over the beam" in made(e).number("top").rule
+
+
+def test_what_a_seat_refuses(tmp_path: Path) -> None:
+    cases = (
+        ([column("HEB 300"), beam("IPE 300", 20)], {}, "20.0° off square"), ([column("HEB 300"), beam("IPE 300", 0, 8)], {}, "8.0° off square"),
+        ([column("SHS 200x200x8"), beam("IPE 240")], {"to_support": "bolted"}, "nobody can hold a nut"), ([girder("UB 457x191x67"), beam("UB 457x191x67", 90)], {}, "cannot stand on a seat"),
+        ([girder("UB 610x229x101"), beam("UB 457x191x67", 90)], {}, "under the beam's middle"), ([column("HEB 300"), beam("IPE 300")], {"rows": "2@60"}, "do not fit in the seat's leg"),
+        ([column("HEB 300"), beam("IPE 300")], {"bolt": "M36"}, "does not hold two lines of M36"), ([column("HEB 300"), beam("SHS 150x150x8")], {}, "without an open flange"),
+    )  # fmt: skip
+    for i, (members, typed, words) in enumerate(cases):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / str(i), members, "seat-cleat", "M2.end", **typed)

@@ -220,7 +220,7 @@ def _stiffener(given: Given, at: "Callable[[float, float, float], Array]", t: fl
     corner = at(leg_t, -t / 2, z - leg_t)
     # its x out from the support, its y down
     plate = Plate("seat stiffener", Outline(tuple((u, v, 0.0) for u, v in ring)), t, Frame.of(corner, (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)), grade, (), ("", ""))
-    small = min(leg, max(0.7 * t, 4.0 if not given.house.inch else 4.7625))
+    small = min(leg, down(max(0.7 * t, 5.0 if not given.house.inch else 4.7625), 1.5875 if given.house.inch else 1.0))
     runs = (((snipe, 0.0), (a, 0.0), (0.0, 0.0, -1.0)), ((0.0, snipe), (0.0, b), (1.0, 0.0, 0.0)))
     welds: list[Weld] = []
     for (u0, v0), (u1, v1), away in runs:

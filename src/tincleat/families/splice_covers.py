@@ -374,7 +374,7 @@ def _dimensions(made: _Made, gap: float, upright: bool) -> tuple[Dimension, ...]
 
 
 FAMILY = Family(
-    "splice-covers", "Splice with covers", ("beam splice", "column splice", "cover plates", "fish plates", "bolted splice"), ("splice", "column splice"), SETTINGS, fits, build,
+    "splice-covers", "Cover splice", ("beam splice", "column splice", "cover plates", "fish plates", "bolted splice"), ("splice", "column splice"), SETTINGS, fits, build,
     {
         "edge-least": ("end_distance", "edge", "gauge"), "edge-greatest": ("edge", "end_distance", "flange_width", "gauge"), "spacing-least": ("flange_pitch", "web_pitch", "web_lines"),
         "spacing-greatest": ("flange_pitch", "web_pitch", "gauge"), "plate-stock": ("flange_thickness", "web_thickness", "division"), "bolt-room": ("gauge",), "fillet-throat": ("division_weld",),

@@ -346,7 +346,7 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         way = 1.0 if float(target[0]) - lean - long < place.box[0] - 6.0 and float(target[0]) + lean + long <= place.box[2] + 6.0 else -1.0
         elbow = float(target[0]) + way * lean
         if way < 0:
-            elbow = max(elbow, place.box[0] + (6.0 if not places else 20.0))
+            elbow = max(elbow, place.box[0] + (9.5 if not places else 20.0))
         strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow + way * 11.0, level)]
         x = elbow + (7.5 if way > 0 else -5.0)
         closed = all_round(members)

@@ -1,0 +1,90 @@
+"""Figures at which a family, a kit or a rule changes over, on both sides of each."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from sites import beam, brace, column, rafter
+from test_new_families import joined, made
+
+from tincleat.catalogue.sections import section
+from tincleat.commands.desk import Desk
+from tincleat.errors import Refused
+from tincleat.families.declare import rounded
+from tincleat.kit.foot import legs_round
+from tincleat.project.entities import RoundRule
+
+
+def test_legs_round_a_bar() -> None:
+    # 0.6 of the thinner part, 6 and 5 at least, 12 at most; 1/4 and 3/16 in, 1/2 in at most
+    heavy, light = section("UC 356x406x634"), section("IPE 80")
+    assert legs_round(heavy, 60.0, False) == (12.0, 12.0) and legs_round(light, 20.0, False) == (6.0, 5.0)
+    assert legs_round(section("HEB 300"), 15.0, False) == pytest.approx((0.6 * 15, 0.6 * 11))
+    assert legs_round(section("W14X730"), 60.0, True) == (12.7, 12.7) and legs_round(section("W8X31"), 6.35, True) == (6.35, 4.7625)
+    assert legs_round(section("SHS 150x150x8"), 20.0, False) == (6.0, 5.0) and legs_round(section("SHS 200x200x12.5"), 20.0, False) == pytest.approx((7.5, 7.5))
+
+
+def test_a_haunch_takes_stock_a_little_thinner_than_the_flange(tmp_path: Path) -> None:
+    # flange 10.2: a plate of 10 is within 0.3 of it; 10.7: one of 12
+    for name, thick in (("UB 305x165x40", 10), ("IPE 300", 12)):
+        members = [{**column("UB 457x191x67")}, rafter(name, 8.0)]
+        _, e = joined(tmp_path / str(thick), members, "end-plate", "M2.start")
+        assert e.joint.kind == "knee" and {p.thickness for p in made(e).plates if "haunch flange" in p.name} == {thick}
+
+
+def test_a_haunch_is_three_times_as_long_as_deep_in_whole_steps(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("W18X50"), rafter("W14X30", 8.0)], "end-plate", "M2.start", inch=True)
+    d = made(e)
+    # 13.8 in deep on 1/4 in: 13.75 = 349.25; three times 1047.75 up to a step of 2 in: 1066.8
+    assert d.number("haunch_depth").value == pytest.approx(349.25, abs=0.2) and d.number("haunch_length").value == pytest.approx(1066.8, abs=0.2)
+
+
+def test_a_wide_tube_weld_widens_the_gusset(tmp_path: Path) -> None:
+    def across(leg: float) -> float:
+        _, e = joined(tmp_path / f"{leg}-{len(list(tmp_path.iterdir()))}", [column("HEB 200"), brace("SHS 80x80x5", 45)], "bracing-gusset", "M2.start", tube_weld=leg, edge=30.0)
+        d = made(e)
+        views = {v.name: v for v in d.views}
+        plate = d.plates[0]
+        flat = views["brace 1"].frame.to_local(plate.frame.to_world([(x, y, 0.0) for x, y, _ in plate.outline.vertices]))
+        reach = max(p[0] for p in flat)
+        return float(max(abs(p[1]) for p in flat if p[0] > reach - 1.0))
+
+    # beside the tube's 40 the plate's edge of 30, or two legs and 8 more: 2 x 14 + 8 = 36
+    narrow, wide = across(8.0), across(14.0)
+    assert 70 <= narrow < 73 and 76 <= wide < 79
+
+
+def test_a_head_in_its_own_members_root_is_a_clash(tmp_path: Path) -> None:
+    # HEB 300: web 11, root 27: 5.5 + 27 = 32.5; heads of 30 across flats, 17.3 at the corners, at 40 reach to 22.7
+    _, near = joined(tmp_path / "n", [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end", gauge=70.0)
+    _, wide = joined(tmp_path / "w", [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end")
+    assert [f.part for f in near.findings if f.rule == "clash" and f.level == "breach"] == ["supporting member and bolts"]
+    assert not [f for f in wide.findings if f.rule == "clash" and f.level == "breach"]
+
+
+def test_cross_centres_step_down_in_inches(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("W8X31"), beam("W10X22")], "angle-cleats", "M2.end", inch=True)
+    centres = float(made(e).number("cross_centres").value)  # type: ignore[arg-type]
+    # the office's 5 1/2 in, or in steps of 1/4 in what the flange of 8 in (203) holds
+    assert centres % 6.35 == pytest.approx(0.0, abs=1e-6) or centres % 6.35 == pytest.approx(6.35, abs=1e-6)
+
+
+@pytest.mark.parametrize(("at", "lean", "expected"), [(4000.0, 0.0, 4600.0), (4300.0, 0.0, 4600.0), (4400.0, 0.0, 4400.0), (3700.0, 0.0, 4600.0), (4000.0, 0.1, 4600.0)])
+def test_a_splice_is_lifted_over_the_floor_it_lies_at(tmp_path: Path, at: float, lean: float, expected: float) -> None:
+    # within 0.6 of 600 = 360 of the floor at 4000 it goes 600 over it, along the column however it leans; further off it stays
+    desk = Desk.create(tmp_path / "p.tincleat", None, True)
+    desk.run("add-level", name="floor", elevation=4000.0)
+    lower = {**column("UC 203x203x46"), "end": [lean * at, 0, at]}
+    desk.run("add-members", members=[lower, {**column("UC 203x203x46"), "start": [lean * at, 0, at], "end": [lean * 8000, 0, 8000]}])
+    if expected == at:
+        with pytest.raises(Refused, match="nothing is to be trued up"):
+            desk.run("true-up", rules=["splices"], settings={"splices": {"height": 600}})
+    else:
+        desk.run("true-up", rules=["splices"], settings={"splices": {"height": 600}})
+    low, high = desk.project.members.values()
+    assert low.end[2] == pytest.approx(expected, abs=0.01) and low.end == pytest.approx(high.start) and low.end[0] == pytest.approx(lean * expected, abs=0.05)
+
+
+@pytest.mark.parametrize(("value", "way", "expected"), [(12.2, "up", 15.0), (12.2, "down", 10.0), (12.2, "nearest", 10.0), (12.6, "nearest", 15.0), (12.5, "nearest", 15.0), (10.0, "up", 10.0)])
+def test_rounding_on_a_step(value: float, way: Any, expected: float) -> None:
+    assert rounded(value, RoundRule(5.0, way)) == expected

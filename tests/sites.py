@@ -273,4 +273,16 @@ def _seats() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats()]
+def _flanges() -> list[Site]:
+    out = []
+    for one, two in (("CHS 114.3x5", "CHS 114.3x5"), ("CHS 219.1x8", "CHS 168.3x6.3"), ("CHS 406.4x10", "CHS 406.4x10"), ("SHS 100x100x5", "SHS 100x100x5"), ("SHS 200x200x8", "SHS 200x200x8"), ("RHS 200x100x8", "RHS 200x100x8")):
+        for typed in ({}, {"pack": 10.0}):
+            out.append(Site(f"flange plates {one} {two} {typed}", spliced(one, two), "flange-plates", ((0, "start"),), typed))
+        out.append(Site(f"flange plates {one} {two} upright", spliced(one, two, True), "flange-plates", ((1, "start"),)))
+    out.append(Site("flange plates inch", spliced("HSS6X6X1/4", "HSS6X6X1/4"), "flange-plates", ((0, "start"),), inch=True))
+    for name, slope in (("SHS 100x100x5", 0), ("CHS 114.3x5", 20), ("IPE 200", 10)):
+        out.append(Site(f"end cap {name}", [beam(name, 30, slope)], "cap-plate", ((0, "start"),)))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges()]

@@ -54,7 +54,7 @@ OTHER: dict[str, Value] = {
     "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
     "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners height": 120.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
-    "seat-cleat size": "L 200x100x12", "seat-cleat long_leg": "under the beam", "top": "none", "top_size": "L 120x120x12", "seat-cleat stiffener": 12.0, "rows": (65.0,), "seat-cleat off_face": 60.0, "seat-cleat gauge": 90.0, "seat-cleat drop": 50.0,
+    "flange-plates count": 12, "where": "on four sides", "flange-plates pitch": (80.0,), "seat-cleat size": "L 200x100x12", "seat-cleat long_leg": "under the beam", "top": "none", "top_size": "L 120x120x12", "seat-cleat stiffener": 12.0, "rows": (65.0,), "seat-cleat off_face": 60.0, "seat-cleat gauge": 90.0, "seat-cleat drop": 50.0,
     "flange_covers": "outer and inner", "web_covers": "near side", "flange_pitch": (70.0, 70.0), "web_pitch": (70.0,), "web_lines": (70.0,), "splice-covers gauge": 115.0,
     "splice-covers division": 20.0, "flange_width": 180.0, "flange_thickness": 20.0, "web_thickness": 10.0, "cap-plate pitch": (120.0,), "cap-plate gauge": 110.0, "cap-plate stiffeners": "in the middle", "cap-plate stiffener_width": 60.0, "cap-plate projection": 30.0,
     "bracing-gusset stands": "upright member", "lines": (70.0,), "through_pitch": (60.0, 60.0), "tube_end": "tee", "cap_weld": 7.0,
@@ -95,7 +95,7 @@ WHERE = {
     "bracing-gusset stands": "gusset in a corner", "bracing-gusset beside": "gusset in a corner", "bracing-gusset lines": "gusset FL 80x10 0 at 45 on 0",
     "bracing-gusset through_pitch": "gusset at a cross L 80x80x8 45",
     **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
-    "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
+    "flange-plates": "flange plates SHS 100x100x5 SHS 100x100x5 {}", "flange-plates count": "flange plates CHS 406.4x10 CHS 406.4x10 {}", "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
     "splice-covers division_weld": "column splice UC 254x254x89 UC 254x254x73 {}", "cap-plate": "cap UC 203x203x46 0 under UB 406x178x60",
     "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip

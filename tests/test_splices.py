@@ -77,3 +77,40 @@ def test_what_covers_refuse(tmp_path: Path) -> None:
             joined(tmp_path / str(i), members, "splice-covers", "M1.start")
     with pytest.raises(TinCleatError, match="55 mm wide does not hold"):
         joined(tmp_path / "i", spliced("IPE 300", "IPE 300"), "splice-covers", "M1.start", flange_covers="outer and inner")
+
+
+def test_round_flange_plates_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, spliced("CHS 219.1x8", "CHS 168.3x6.3"), "flange-plates", "M1.start")
+    d = made(e)
+    one, two = d.plates
+    # M20: 20 thick; fillet 0.6 x 6.3 = 3.8, 6 at least; off the wall 31.75 up to 35: a circle of 219.1 + 70 up to 290; 290 pi / 160 = 5.7: six; 290 + 60 = 350 wide
+    assert one.thickness == two.thickness == 20 and one.outline.bounds == pytest.approx((-175, -175, 175, 175)) and len(d.bolts[0].points) == 6
+    assert {round(float(np.hypot(h.x, h.y)), 4) for h in one.holes} == {145.0}
+    # each tube ends on its own plate, 20 off the middle; welded all round in chords
+    assert sorted(round(float(e.joint.frame.to_world([c.point])[0][0]), 3) for c in d.ends) == [-20, 20]
+    assert sorted({round(float(e.joint.frame.to_world([w.start])[0][0]), 3) for w in d.welds}) == [-20, 20] and len(d.welds) == 48
+    assert not breaches(e) and {round(f.grip, 3) for f in (e.made.assembled.fitted if e.made is not None else ())} == {40}
+    with pytest.raises(TinCleatError, match="stand 38 mm apart on a circle of 290"):
+        joined(tmp_path / "x", spliced("CHS 219.1x8", "CHS 168.3x6.3"), "flange-plates", "M1.start", count=24)
+
+
+def test_square_flange_plates_go_round_where_two_sides_are_too_far_apart(tmp_path: Path) -> None:
+    _, small = joined(tmp_path / "s", spliced("SHS 100x100x5", "SHS 100x100x5"), "flange-plates", "M1.start")
+    _, large = joined(tmp_path / "l", spliced("SHS 200x200x8", "SHS 200x200x8"), "flange-plates", "M1.start")
+    # 100 + 2 x 35 = 170 under 200; 200 + 70 = 270 over it
+    assert made(small).number("where").value == "on two sides" and len(made(small).bolts[0].points) == 4
+    assert made(large).number("where").value == "on four sides" and len(made(large).bolts[0].points) == 8 and not breaches(small) and not breaches(large)
+    _, forced = joined(tmp_path / "f", spliced("SHS 200x200x8", "SHS 200x200x8"), "flange-plates", "M1.start", where="on two sides")
+    worst = [f for f in forced.findings if f.rule == "spacing-greatest" and f.level == "breach"]
+    assert [round(f.actual) for f in worst] == [270]
+
+
+def test_a_ring_of_bolts_closes_a_lap(tmp_path: Path) -> None:
+    def greatest(count: int) -> list[tuple[float, float]]:
+        _, e = joined(tmp_path / str(count), spliced("CHS 406.4x10", "CHS 406.4x10"), "flange-plates", "M1.start", count=count)
+        return [(f.actual, f.required) for f in e.findings if f.rule == "spacing-greatest" and f.level == "breach"]
+
+    # on a circle of 480 eight bolts stand 480 sin(22.5 deg) = 184 apart, six 240, where 14 x 20 = 280, but 200, is the limit
+    assert greatest(8) == []
+    wide = greatest(6)
+    assert wide and {round(a) for a, _ in wide} <= {240, 416, 480} and wide[0][1] == 200

@@ -17,7 +17,7 @@ from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
 from tincleat.units import format_length, format_volume, in_mass_unit, mass_unit
 
-LEAST = 170  # px of the column that says what a row is
+LEAST = 200  # px of the column that says what a row is
 Index = QModelIndex | QPersistentModelIndex
 
 

@@ -83,7 +83,7 @@ def _seat(case: Case) -> _Seat:
 def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless a column ends square under or on a beam's flange, or free at its head."""
     if case.kind not in FAMILY.kinds:
-        raise NoFit(f"a cap plate goes on a column's end; this is a {case.kind}", right="a column's head, a column under a beam, or a post on one")
+        raise NoFit(f"a cap plate goes on a column's end; this is a {case.kind}", right="a head or free end, a column under a beam, or a post on one")
     column, beam = case.supported, case.support
     if column.shape.shape not in ("I", "C", "RHS", "CHS"):
         raise NoFit(f"{column.shape.name} is a {column.shape.shape} section; a cap plate takes I-sections, channels and hollow sections")
@@ -242,7 +242,7 @@ def _dimensions(seat: _Seat, xs: list[float], ys: list[float], size: tuple[float
 
 
 FAMILY = Family(
-    "cap-plate", "Cap plate", ("bearing plate", "column head", "beam over column", "post on beam", "top plate"), ("column head", "column under beam", "post on beam"), SETTINGS, fits, build,
+    "cap-plate", "Cap plate", ("bearing plate", "column head", "beam over column", "post on beam", "top plate", "end cap", "closing plate"), ("column head", "column under beam", "post on beam", "free end"), SETTINGS, fits, build,
     {
         "edge-least": ("length", "width", "gauge", "pitch"), "edge-greatest": ("length", "width", "thickness"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge", "thickness"),
         "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld"), "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld"),

@@ -10,6 +10,7 @@ from tincleat.families import (
     cap_plate,
     end_plate,
     fin_plate,
+    flange_plates,
     left_plain,
     purlin_cleat,
     seat_cleat,
@@ -18,7 +19,7 @@ from tincleat.families import (
 )
 from tincleat.families.declare import Family
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, seat_cleat.FAMILY, left_plain.FAMILY)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, seat_cleat.FAMILY, flange_plates.FAMILY, left_plain.FAMILY)}
 
 
 def family(name: str) -> Family:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import shapely
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Fitted, Ply, gaps
@@ -188,6 +189,11 @@ def _greatest(d: _Drilled, limit: Limit, t: float, reach: "dict[str, list[tuple[
             further, beside = others @ way - along[:, None], np.abs(others @ np.array([-way[1], way[0]]) - aside[:, None])
             theirs = (further > width / 2) & (beside < limit.value)
             outer = np.where(np.isfinite(far) & ~between.any(axis=1) & ~theirs.any(axis=1), far, -1.0)
+            for k in np.flatnonzero(outer > limit.value):
+                # the edge there may lie nearer to another bolt, as on a round plate
+                spot_ = d.points[k] + way * outer[k]
+                nearest = float(np.hypot(*(np.concatenate([d.points, others]) - spot_).T).min())
+                outer[k] = max(min(outer[k], nearest), 0.0)
             i = int(outer.argmax())
             if outer[i] > worst:
                 worst, spot = float(outer[i]), i
@@ -250,20 +256,48 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
     ply = a.plies[mine[0].plies[0].ply]
     load = load_in(ply, group.load)
     points = np.array([f.plies[0].at for f in mine])
+    limit = rules.spacing_greatest(t)
+    if not np.isfinite(limit.value):
+        return
+    closed: "np.ndarray | None" = None
     for words, way in (("in line with the load", load), ("across the load", np.array([-load[1], load[0]]))):
         aside = np.array([-way[1], way[0]])
         gap = points - points[:, None]
         steps = gap @ way
         # from each bolt to the next one ahead of it in its line
-        near = np.where((steps > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d), steps, np.inf).min(axis=1)
+        ahead = np.where((steps > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d), steps, np.inf)
+        near = ahead.min(axis=1)
+        if near[np.isfinite(near)].max(initial=0.0) > limit.value:
+            closed = _closed_round(points, limit.value) if closed is None else closed
+            near = np.where(closed & np.isfinite(ahead), np.minimum(ahead, limit.value), ahead).min(axis=1)
         near = np.where(np.isfinite(near), near, -1.0)
         spot = int(near.argmax())
         worst = float(near[spot])
-        if worst >= 0 and np.isfinite(rules.spacing_greatest(t).value):
+        if worst >= 0:
             words_ = f"{group.size} bolts {words}; thinner outer ply {t:g} mm, exposed to weather"
             yield at_most(
-                "spacing-greatest", "Greatest bolt spacing", rules.spacing_greatest(t), f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_
+                "spacing-greatest", "Greatest bolt spacing", limit, f"{group.name}, {words}", worst, in_joint(ply, points[spot]), words_
             )
+
+
+def _closed_round(points: Array, most: float) -> "np.ndarray":
+    """Which pairs of bolts (n, n) lie across a ring of others, no two neighbours of which are further apart than ``most``.
+
+    The lap is closed all along such a ring, as round a tube's flange plate; a gap at the group's own border is no such pair.
+    """
+    n = len(points)
+    none = np.zeros((n, n), dtype=bool)
+    hull = shapely.MultiPoint(points).convex_hull
+    if n < 5 or hull.geom_type != "Polygon":
+        return none
+    rim = hull.exterior
+    order = np.argsort([rim.project(shapely.Point(p)) for p in points])
+    on_rim = np.array([i for i in order if rim.distance(shapely.Point(points[i])) < 0.1])
+    sides = np.hypot(*(points[np.roll(on_rim, -1)] - points[on_rim]).T)
+    if sides.max() > most:
+        return none
+    middles = shapely.points((points[:, None] + points[None]) / 2)
+    return shapely.distance(rim, middles) > 0.1
 
 
 def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:

@@ -285,4 +285,13 @@ def _flanges() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges()]
+def _openings() -> list[Site]:
+    out = []
+    for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300"):
+        for typed in ({}, {"shape": "rectangular", "flats": "both sides"}, {"shape": "slotted", "flats": "near side", "up": 15.0}, {"height": 80.0, "row": [150.0, 150.0]}):
+            out.append(Site(f"opening {name} {typed}", [girder(name)], "web-opening", ((0, "@2500"),), typed))
+    out.append(Site("opening inch", [girder("W16X36")], "web-opening", ((0, "@100"),), {"flats": "both sides"}, inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings()]

@@ -83,7 +83,7 @@ def shared(found: list[Body]) -> Iterator[tuple[str, str, float]]:
 
 def test_there_are_sites_enough() -> None:
     assert len(SITES) >= 300 and len({s.name for s in SITES}) == len(SITES)
-    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates"}
+    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "web-opening"}
 
 
 @pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
@@ -117,9 +117,12 @@ def entry_row(yard: Yard, site: Site) -> int:
 
 
 def world(entry: Any) -> np.ndarray:
-    """Corners of plates, pieces and welds and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
+    """Corners of plates, pieces and welds (or of openings alone) and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
     found = [b.mesh.points for b in bodies(entry.made.assembled, 1, reach=1.0) if b.kind in ("plate", "piece", "weld")]
     found += [np.array([f.point for f in entry.made.assembled.fitted]).reshape(-1, 3)]
+    for n in entry.made.detail.notches if not found[0].size else ():  # a place where nothing is made, only taken away
+        flat = n.outline.points(0.5)
+        found += [n.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, n.depth)]
     return entry.joint.frame.to_world(np.concatenate(found))
 
 

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+import shapely
 from sites import SITES
 from test_families import HOUSE, foot, on_flange, on_web
 from test_settings import site_case
@@ -125,3 +126,23 @@ def test_every_family_has_its_titles_and_numbers_on_the_paper(name: str, size: t
         for text, x, wide, anchor in shown:
             left = x - {"left": 0.0, "middle": wide / 2, "right": wide}[anchor]
             assert left > -0.6 and left + wide < size[0] + 0.6, (site.name, text, left, wide)  # numbers are narrower than 0.78
+
+
+@pytest.mark.parametrize(
+    ("site", "shown"),
+    [
+        ("fin IPE 300 skew 31 slope 0", {"59.0°"}), ("fin IPE 300 skew 0 slope 12", {"78.0°"}), ("fin IPE 300 skew 0 slope 0", set()), ("gusset CHS 88.9x5 0 at 30 on 0", {"60.0°"}),
+        ("gusset CHS 88.9x5 0 at 60 on 0", set()),  # its working point lies far off the picture
+        ("gusset for two on a column", {"50.0°"}), ("knee 9", {"81.0°"}),
+    ],
+)  # fmt: skip
+def test_angles_are_written_where_they_are_not_square(site: str, shown: set[str]) -> None:
+    found = next(s for s in SITES if s.name == site)
+    d = sheet(site_case(found), found.family, size=(420, 297))
+    degrees = [t for t in d.texts if t.text.endswith("°")]
+    assert {t.text for t in degrees} == shown
+    # off every line that is drawn
+    lines = [piece for some in d.lines if some.style not in ("centre", "break") for piece in some.pieces]
+    for t in degrees:
+        box = shapely.box(t.x - 3, t.y - 1.1, t.x + 3, t.y + 1.1)
+        assert not [p for p in lines if box.intersects(shapely.LineString([p[:2], p[2:]]))]

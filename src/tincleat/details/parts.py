@@ -181,6 +181,15 @@ class Dimension(msgspec.Struct, frozen=True):
     settings: tuple[str, ...]
 
 
+class Angle(msgspec.Struct, frozen=True):
+    """An angle written on a view: at ``vertex`` between the directions to ``first`` and ``second``; measured, not typed."""
+
+    view: View
+    vertex: Vec3
+    first: Vec3
+    second: Vec3
+
+
 class SheetView(msgspec.Struct, frozen=True):
     """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper."""
 
@@ -222,6 +231,7 @@ class Detail(msgspec.Struct, frozen=True):
     pieces: tuple[Piece, ...] = ()
     numbers: tuple[Number, ...] = ()
     views: tuple[SheetView, ...] = STANDARD_VIEWS
+    angles: tuple[Angle, ...] = ()
 
     def cuts_of(self, member: int) -> Cuts:
         """All it takes off member ``member`` of its case, in the joint's frame."""
@@ -265,6 +275,7 @@ def mirrored(detail: Detail) -> Detail:
         dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),
         pieces=tuple(_piece_image(p) for p in detail.pieces),
         views=tuple(_view_image(v) for v in detail.views),
+        angles=tuple(replace(x, vertex=m(x.vertex), first=m(x.first), second=m(x.second)) for x in detail.angles),
     )  # fmt: skip
 
 

@@ -21,7 +21,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_angles, face_of, face_width
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -163,7 +163,7 @@ def build(case: Case, given: Given) -> Detail:
     notches = tuple(n for e in ends for n in end_notches(case, e.end, house, e.number))
     return Detail(
         "angle cleats", (), tuple(groups), tuple(welds), ends=cuts, notches=notches, holes=tuple(holes),
-        dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces),
+        dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces), angles=face_angles(first.end.normal, first.at(0.0, 0.0, first.end.at)),
         numbers=tuple(given.numbers.values()),
     )  # fmt: skip
 

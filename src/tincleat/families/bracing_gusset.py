@@ -14,7 +14,7 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import STANDARD_VIEWS, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
+from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.braces import FLAT, Brace, braces_of, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
@@ -229,7 +229,7 @@ def build(case: Case, given: Given) -> Detail:
         welds += _foot_welds(e, i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
-        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces),
+        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0),
     )  # fmt: skip
 
 
@@ -373,6 +373,17 @@ def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines
         if x.member.shape.shape == "L" and len(lines) < 2:
             heel = -math.copysign(x.half, x.line) if x.line else -x.half
             out.append(Dimension(f"brace {i}", "left", 0, (in_space(x.at(at[0], heel), y), in_space(x.at(at[0], x.line), y)), (own("gauge"),)))
+    return tuple(out)
+
+
+def _angles(case: Case, braces: list[Brace], y: float) -> tuple[Angle, ...]:
+    """Each brace against what carries it, square to the plate or in the view along it."""
+    run = _carrying(case)[0][1].frame.x
+    out = []
+    for i, x in enumerate(braces, 1):
+        way = np.array([run[0], run[2]]) * (1.0 if float(np.array([run[0], run[2]]) @ x.along) > 0 else -1.0)
+        foot = x.at(0.0)
+        out += [Angle(view, in_space(foot, y), in_space(foot + 100 * way, y), in_space(x.at(100.0), y)) for view in ("front", f"brace {i}")]
     return tuple(out)
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
+from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.haunch import haunch
@@ -233,13 +233,22 @@ def build(case: Case, given: Given) -> Detail:
             raise NoFit(f"the flanges of {first.shape.name} do not pass between those of {case.members[1].shape.name}", right="a plate of partial depth, or a narrower beam")
     return Detail(
         "end plate", tuple(made.plates), (bolts,), tuple(made.welds), ends=tuple(made.ends), notches=tuple(made.notches), holes=tuple(made.holes),
-        dimensions=_dimensions(plane, rows, (bottom, top), width, gauge, t, half, (v_top, v_bottom)), numbers=tuple(given.numbers.values()),
+        dimensions=_dimensions(plane, rows, (bottom, top), width, gauge, t, half, (v_top, v_bottom)), numbers=tuple(given.numbers.values()), angles=_leans(beams, plane),
         views=(
             SheetView("front", "Front", Frame.of(plane.point, plane.n, -plane.w)),
             SheetView("side", "Plate", Frame.of(plane.point, plane.w, plane.n)),
             SheetView("plan", "Plan", Frame.of(plane.point, plane.n, plane.v)),
         ),
     )  # fmt: skip
+
+
+def _leans(beams: "list[_Beam]", plane: "_Plane") -> tuple[Angle, ...]:
+    """Each beam against the plate, seen from the side; a haunched plate's own lean shows there too."""
+    out = []
+    for x in beams:
+        away = np.array(x.member.away)
+        out.append(Angle("front", vec(plane.point), vec(plane.point + 100 * away), vec(plane.point + 100 * plane.v * math.copysign(1.0, float(away @ plane.v)))))
+    return tuple(out)
 
 
 def _form(case: Case, given: Given) -> str:

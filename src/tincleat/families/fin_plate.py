@@ -16,7 +16,7 @@ from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_angles, face_of, face_width
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut, MemberHole
 
@@ -135,6 +135,7 @@ def build(case: Case, given: Given) -> Detail:
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
         _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
+        angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])),
     )  # fmt: skip
 
 

@@ -122,6 +122,11 @@ class Joint(msgspec.Struct, frozen=True):
     members: tuple[str, ...]
 
 
+def reach_of(kind: Kind, number: int) -> float:
+    """How far from a joint the steel of member ``number`` of a case is given, mm: from there on it goes on unseen."""
+    return FURTHER.get(kind, REACH) if number else ALONG.get(kind, FURTHER.get(kind, REACH))
+
+
 _BIAS = 0.137  # of a step: moves rounding borders off the half steps that real dimensions land on
 _Local = tuple[Vec3, Vec3, Vec3, float, float]  # origin, x, z, low, high
 
@@ -253,7 +258,6 @@ FINE = 7  # digits: differences below are noise of the arithmetic; equal places 
 @lru_cache(maxsize=16384)
 def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tuple[Cuts, ...]) -> tuple[Case, bool]:
     """The case of members by section, grade, role and place in the joint's frame, and of their own cuts in it; whether it is stored mirrored."""
-    reach = FURTHER.get(kind, REACH)
     shapes = [section(one[0]) for one in steel]
     plain = [one[3] for one in steel]
 
@@ -261,7 +265,7 @@ def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tup
         members = []
         for number, ((_, grade, role, _), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
             o, x, z, low, high = _upright(local, shape) if number else local
-            far = reach if number else ALONG.get(kind, reach)
+            far = reach_of(kind, number)
             low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)
             members.append(CaseMember(shape.name, grade, at, low, high, role, _rounded(cut[number].seen_from(at)) if cut and cut[number] else NONE))

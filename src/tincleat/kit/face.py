@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from tincleat.geometry.frames import Array
+from tincleat.details.parts import Angle
+from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
 
@@ -54,3 +55,13 @@ def web_face(member: CaseMember, towards: "Array | tuple[float, float, float]") 
     web = web_of(member.shape.elements)
     reach = member.shape.b / 2 if web is None else sign * web.at + web.thickness / 2
     return y * sign, member.frame.o + y * sign * reach
+
+
+def face_angles(normal: Array, point: Array) -> tuple[Angle, ...]:
+    """The acute angles between a member along x and a face (unit normal and a point on it, joint's frame) in plan and in front."""
+    out = []
+    for view, turned in (("plan", (-normal[1], normal[0], 0.0)), ("front", (-normal[2], 0.0, normal[0]))):
+        t = np.array(turned)
+        t = t if t[0] > 0 else -t
+        out.append(Angle(view, vec(point), vec(point + np.array([100.0, 0.0, 0.0])), vec(point + 100.0 * t)))
+    return tuple(out)

@@ -11,6 +11,7 @@ from tincleat.details.parts import Rod, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
+from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.steel.body import steel_mesh
 
@@ -81,7 +82,9 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     for number, member in enumerate(a.case.members):
         along = member.frame.to_local(corners)[:, 0]
         # a little past the picture, so that a bar going on shows no end
-        out.append(("member", a.member_mesh(number, max(member.low, float(along.min()) - 30), min(member.high, float(along.max()) + 30), per_arc=2)))
+        far = reach_of(a.case.kind, number) - 0.5
+        start, stop = float(along.min()) - 30, float(along.max()) + 30
+        out.append(("member", a.member_mesh(number, start if member.low < -far else max(member.low, start), stop if member.high > far else min(member.high, stop), per_arc=2)))
     out += [("member", prism(s.outline, (), 0.0, s.thickness, 2).placed(s.frame)) for s in a.case.context]
     hexes = []
     for fitted in a.fitted:

@@ -60,9 +60,9 @@ def test_a_tee_at_a_tube_by_hand(tmp_path: Path) -> None:
     assert {w.name for w in d.welds if "cap" in w.name} == {"tongue to end cap, near side", "tongue to end cap, far side", "brace to end cap"}
     assert all(h.member != 0 for h in d.holes) and not breaches(e)
     _, e = joined(tmp_path / "f", [column("HEB 200"), brace("CHS 114.3x5", 40)], "bracing-gusset", "M2.start", tube_end="tee")
-    # a round cap, welded all round in chords: 24 of 114.3 sin(7.5 deg)
+    # a round cap, welded all round in chords that touch the tube: 24 of 114.3 tan(7.5 deg)
     round_welds = [w for w in made(e).welds if w.name == "brace to end cap"]
-    assert sum(math.dist(w.start, w.end) for w in round_welds) == pytest.approx(24 * 114.3 * math.sin(math.pi / 24), rel=1e-6)
+    assert sum(math.dist(w.start, w.end) for w in round_welds) == pytest.approx(24 * 114.3 * math.tan(math.pi / 24), rel=1e-6)
 
 
 def test_a_cross_of_angles_on_one_plate(tmp_path: Path) -> None:

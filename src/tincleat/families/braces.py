@@ -15,6 +15,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import up
 from tincleat.kit.weld import both_sides, fillet, round_tube
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import Notch
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
@@ -87,7 +88,9 @@ def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[fl
         leg = s.h if upright else s.b
         way = float(np.array(f.z if upright else f.y) @ across)
         step = 6.35 if house.inch else 5.0
-        gauge = float(given.worked_out("gauge", math.floor(0.55 * leg / step) * step))
+        # no further from the toe than an exposed edge may be
+        most = rules_of(house).edge_greatest(min(s.tw, float(given.value("thickness")))).value if house.exposed else math.inf
+        gauge = float(given.worked_out("gauge", max(math.floor(0.55 * leg / step) * step, math.ceil((leg - most) / step) * step)))
         return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
     if s.shape == "FL" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))

@@ -238,7 +238,8 @@ def _lines(x: Brace, size: BoltSize, step: float) -> list[float]:
     shape = x.member.shape
     wide = 2 * x.half if shape.shape in ("C", "FL") or x.how == "tee" else 0.0
     clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape == "C" else wide
-    return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
+    most = rules_of(x.given.house).spacing_greatest(shape.tw).value if x.given.house.exposed and x.how == "bolted" else math.inf
+    return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
 
 def _heights(low: float, high: float) -> tuple[float, ...]:

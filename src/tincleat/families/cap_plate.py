@@ -15,6 +15,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.shear import flange_bolt
 from tincleat.geometry.frames import Array, Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -117,16 +118,19 @@ def build(case: Case, given: Given) -> Detail:
     xs: list[float] = []
     ys: list[float] = []
     edge = 0.0
-    size = bolt_size(str(given.value("bolt")))
+    size = flange_bolt(beam.shape, given) if beam is not None else bolt_size(str(given.value("bolt")))
     hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
     if beam is not None:
         edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value, 1.5 * size.d), step)
         ribs = _ribs(case, given, seat, foot)
         gauges = [float(given.value("gauge"))] if given.has("gauge") else flange_gauges(beam.shape, size, edge, house)
         lines = {g: sorted(float((beam.frame.to_world([(0.0, y, 0.0)])[0] - seat.point) @ seat.v) for y in lines_across(beam, g)) for g in gauges}
-        pitch, gauge = min(((_pitch(column, foot, seat, size, ys, flange, ribs, 2 * step), g) for g, ys in lines.items()), key=lambda found: found[0] > max(USUAL, 2 * half_u))
+        rules, thin = rules_of(house), min(t, beam.shape.tf)
+        most = (rules.spacing_greatest(thin).value, rules.edge_greatest(thin).value) if house.exposed else (math.inf, math.inf)
+        lines = {g: ys for g, ys in lines.items() if ys[-1] - ys[0] <= most[0]} or dict([min(lines.items())])
+        gaps, gauge = min(((_gaps(column, foot, seat, size, ys, flange, ribs, 2 * step, half_u + past, most), g) for g, ys in lines.items()), key=lambda found: sum(found[0]) > 2 * half_u)
         ys = lines[float(given.worked_out("gauge", gauge))]
-        xs = centred(tuple(given.worked_out("pitch", (pitch,))))
+        xs = centred(tuple(given.worked_out("pitch", gaps)))
         least_u, least_v = max(least_u, xs[-1] - xs[0] + 2 * edge), max(least_v, 2 * (max(abs(y) for y in ys) + edge))
     length, width = given.rounded("length", least_u, "plate length"), given.rounded("width", least_v, "plate width")
     holes = tuple(Hole(x, y, *hole, 0.0, given.value("hole")) for x in xs for y in ys)
@@ -158,28 +162,43 @@ class _Ribs:
     t: float
 
 
-def _pitch(column: CaseMember, foot: Frame, seat: _Seat, size: BoltSize, ys: Sequence[float], leg: float, ribs: _Ribs, step: float) -> float:
-    """The gap (mm) between two rows, centred on the column, that keeps bolts clear of its steel and of the stiffeners: the widest between
-    its flanges where there is room, up to ``USUAL``, else the least outside of it."""
+def _gaps(
+    column: CaseMember, foot: Frame, seat: _Seat, size: BoltSize, ys: Sequence[float], leg: float, ribs: _Ribs, step: float, half: float, most: tuple[float, float]
+) -> tuple[float, ...]:
+    """Gaps (mm) between rows, centred on the column, that keep bolts clear of its steel and of the stiffeners: between its flanges where
+    there is room, else outside of it.
+
+    Inside they stand ``USUAL`` apart or so far that none is further than ``most[1]`` from the end of a plate reaching ``half`` either
+    way, with rows between where they would be more than ``most[0]`` apart.
+    """
     shape = column.shape
     # a tube is closed: there is no tightening inside
     solid = box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2) if shape.shape == "RHS" else Polygon(shape.outer.points(0.5))
     clear = max(size.clear, leg + size.washer_d / 2)
     reach = footprint(shape, foot, vec(seat.u), vec(seat.v))[0]
 
-    def clears(pitch: float) -> bool:
-        spots = column.frame.to_local([vec(seat.at(x, y)) for x in (-pitch / 2, pitch / 2) for y in ys])
+    def clears(span: float, gaps: int = 1) -> bool:
+        rows = [-span / 2 + span * i / gaps for i in range(gaps + 1)]
+        spots = column.frame.to_local([vec(seat.at(x, y)) for x in rows for y in ys])
         free = min(solid.distance(Point(y, z)) for _, y, z in spots.tolist()) >= clear
-        return free and all(abs(pitch / 2 - abs(x)) >= size.clear + ribs.t / 2 for x in ribs.spots)
+        return free and all(abs(abs(r) - abs(x)) >= size.clear + ribs.t / 2 for x in ribs.spots for r in rows)
 
     least = up(3 * size.d, step)
-    inside = [p for i in range(int(max(0.0, min(2 * reach, USUAL) - least) / step) + 1) if clears(p := least + i * step)]
-    if inside and inside[-1] < 2 * reach:
-        return inside[-1]
+    wanted = max(USUAL, 2 * (half + step / 2 - most[1]))  # the plate's length is rounded up yet
+    inside = []
+    for i in range(int(max(0.0, 2 * reach - least) / step) + 1):
+        span = least + i * step
+        gaps = max(1, math.ceil(span / most[0] - 1e-9))
+        if span < 2 * reach and clears(span, gaps):
+            inside.append((span, gaps))
+    if inside:
+        # the narrowest that is wide enough, or the widest there is
+        span, gaps = next((x for x in inside if x[0] >= wanted - 1e-6), inside[-1])
+        return (span / gaps,) * gaps
     pitch = max(least, up(2 * reach, step))
     while not clears(pitch):
         pitch += step
-    return pitch
+    return (pitch,)
 
 
 def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:

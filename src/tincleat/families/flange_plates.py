@@ -119,12 +119,12 @@ def _round(given: Given, d: float, off: float, edge: float, step: float, bolt: f
 def _square(given: Given, h: float, w: float, off: float, edge: float, step: float, bolt: float, leg: float) -> tuple[Spots, Outline]:
     """Bolts along two or four sides of a tube, and the plate."""
     least = 3 * bolt
+    far = rules_of(given.house).spacing_greatest(float(given.value("thickness")) if given.has("thickness") else bolt).value if given.house.exposed else math.inf
 
     def side(length: float) -> tuple[float, ...]:
-        n = max(1, math.floor(max(0.0, length - least / 2) / (5.0 * bolt)))
+        n = max(1, math.floor(max(0.0, length - least / 2) / (5.0 * bolt)), math.ceil((length - 0.4 * bolt) / far) if math.isfinite(far) else 1)
         return (max(up(least, step), step * math.floor((length - 0.4 * bolt) / n / step)),) * n if length >= least else ()
 
-    far = rules_of(given.house).spacing_greatest(float(given.value("thickness")) if given.has("thickness") else bolt).value if given.house.exposed else math.inf
     four = given.worked_out("where", FOUR if h + 2 * off > far else TWO) == FOUR
     pitch = tuple(given.worked_out("pitch", side(w)))
     lines = centred(pitch)

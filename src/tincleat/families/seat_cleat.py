@@ -8,14 +8,14 @@ from collections.abc import Callable
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, hole_size
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.angle_cleats import KINDS
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.families.shear import end_notches, end_of_beam, smaller_bolts
+from tincleat.families.shear import end_notches, end_of_beam, flange_bolt
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -62,6 +62,8 @@ def fits(case: Case, house: HouseRules) -> None:
         raise NoFit(f"{support.name} is a {support.shape} section, which has no flat face for a seat")
     if beam.shape not in ("I", "C"):
         raise NoFit(f"{beam.name} is a {beam.shape} section without an open flange to bolt down", right="an I-section or channel")
+    if beam.slope:
+        raise NoFit(f"the flanges of {beam.name} taper; nuts would not bear", right="a beam of even flanges, or cleats on its web")
     off = skew(face_of(case)[0])
     if off > MOST_OFF:
         raise NoFit(f"the beam comes {math.degrees(off):.1f}° off square to the face; the legs of a seat are square", right=f"up to {math.degrees(MOST_OFF):.0f}°, a fin plate or an end plate")
@@ -73,7 +75,7 @@ def build(case: Case, given: Given) -> Detail:
     assert case.support is not None
     support = case.support
     step = 3.175 if house.inch else 5.0
-    size = _bolt(beam.shape, given)
+    size = flange_bolt(beam.shape, given)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value, 1.5 * size.d), step)
     seat, top = section(str(given.value("size"))), section(str(given.value("top_size")))
@@ -94,24 +96,31 @@ def build(case: Case, given: Given) -> Detail:
     deep = -half - longer(seat) >= lowest - 1e-6
     down_leg, out_leg = (longer(seat), shorter(seat)) if given.worked_out("long_leg", "on the support" if deep else "under the beam") == "on the support" else (shorter(seat), longer(seat))
     gauges = [float(given.value("gauge"))] if given.has("gauge") else flange_gauges(beam.shape, size, edge, house)
-    gauge = float(given.worked_out("gauge", gauges[0]))
+    apart = rules_of(house).spacing_greatest(min(seat.tw, top.tw, beam.shape.tf)).value if house.exposed else math.inf
+    gauge = float(given.worked_out("gauge", next((g for g in gauges if g <= apart), gauges[-1])))
     lines = sorted(float(beam.frame.to_world([(0.0, y, 0.0)])[0][1]) for y in lines_across(beam, gauge))
     most = rules_of(house).edge_greatest(min(seat.tw, beam.shape.tf)).value if house.exposed else math.inf
 
     def off_face(thick: float, out: float) -> float:
         """Bolts in a leg ``out`` mm deep: clear of the other leg and the beam's end, no further from its toe than the rules let them be."""
-        wanted = max(setback + edge, thick + size.clear, out - most)
+        wanted = max(setback + edge, thick, out - most)
         return min(up(wanted, step), max(down(out - edge, step), setback + edge))
 
-    off = float(given.worked_out("off_face", off_face(seat.tw, out_leg)))
+    head = max(size.washer_d, 1.16 * size.head_af) / 2
+
+    def inside(shape: Section) -> float:
+        """From an angle's heel to where a bolt in one leg is clear of the other leg, its root and its socket."""
+        return shape.tw + max(size.clear, shape.r1 + head + 1.0)
+
+    off = float(given.worked_out("off_face", off_face(inside(seat), out_leg)))
     if off + edge > out_leg + step:
         raise NoFit(f"bolts {off:.0f} mm off the face do not fit in a leg of {out_leg:.0f} mm", right="a larger angle, smaller bolts, or a smaller setback")
-    rows = [float(given.worked_out("drop", up(max(seat.tw + size.clear, 2.0 * size.d), step)))]
+    rows = [float(given.worked_out("drop", up(max(inside(seat), 2.0 * size.d), step)))]
     more = up(3 * size.d, step)
     for gap in tuple(given.worked_out("rows", (more,) if down_leg - rows[0] - more >= edge else ())):
         rows.append(rows[-1] + gap)
     flat = 2 * min(high - aside, aside - low) if sideways else math.inf
-    centres = _centres(case, given, size.washer_d, flat, edge, max(lines) - min(lines), step)
+    centres = _centres(case, given, size, flat, edge, min(max(lines) - min(lines), apart), step, bolted)
     wanted = max(2 * (max(abs(y) for y in lines) + edge), centres + 2 * edge if bolted else 0.0)
     length = given.rounded("length", wanted, "plate length")
     if sideways and case.kind in ("beam to column web", "beam to beam web") and length > flat:
@@ -138,9 +147,9 @@ def build(case: Case, given: Given) -> Detail:
     x_way, y_way, z_way = (np.array(v, dtype=float) for v in ((1, 0, 0), (0, 1, 0), (0, 0, 1)))
     angles = [("seat", seat, -1.0, -half, out_leg, down_leg, rows)]
     if top_there:
-        angles.append(("top cleat", top, 1.0, half, longer(top), longer(top), [up(max(top.tw + size.clear, 2.0 * size.d), step)]))
+        angles.append(("top cleat", top, 1.0, half, longer(top), longer(top), [up(max(inside(top), 2.0 * size.d), step)]))
     for name, shape, s, z, out, tall, spots in angles:
-        x = off if shape is seat or given.has("off_face") else off_face(shape.tw, out)
+        x = off if shape is seat or given.has("off_face") else off_face(inside(shape), out)
         flange = [p(x, y, z + s * shape.tw / 2) for y in lines]
         wall = [p(shape.tw / 2, y, z + s * r) for r in spots for y in centred((centres,))] if bolted else []
         drill = [(q, z_way, hole, hole, x_way) for q in flange] + [(q, x_way, hole, hole, z_way) for q in wall]
@@ -168,34 +177,15 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _bolt(beam: Section, given: Given) -> BoltSize:
-    """The bolt typed or the office's, or the next smaller one that the beam's flange holds."""
-    house = given.house
-    usual = str(given.value("bolt"))
-    if given.has("bolt"):
-        return bolt_size(usual)
-    for name in smaller_bolts(house):
-        size = bolt_size(name)
-        hole, _ = hole_size(house.rule_set, name, "normal")
-        try:
-            flange_gauges(beam, size, up(max(rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value, 1.5 * size.d), 3.175 if house.inch else 5.0), house)
-        except NoFit:
-            continue
-        if name != usual:
-            given.fitted("bolt", name, f"the flange of {beam.name} is {beam.b:.0f} mm wide")
-        return size
-    return bolt_size(usual)
-
-
-def _centres(case: Case, given: Given, washer: float, flat: float, edge: float, lines: float, step: float) -> float:
+def _centres(case: Case, given: Given, size: BoltSize, flat: float, edge: float, lines: float, step: float, bolted: bool) -> float:
     """Cross centres on the support: clear of a column's web behind its flange, in from the face's edges."""
     assert case.support is not None
     shape = case.support.shape
-    behind = shape.tw + 2 * shape.r1 + washer if case.kind == "beam to column flange" and shape.shape in ("I", "T") else 0.0
-    least = max(up(behind, step), 60.0)
+    behind = shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af) if case.kind == "beam to column flange" and shape.shape in ("I", "T") else 0.0
+    least = max(up(behind, step), up(3 * size.d, step))
     usual = max(least, up(lines, step))
     most = down(flat - 2 * edge, step) if math.isfinite(flat) else usual
-    if given.worked_out("to_support", "") == "bolted" and least > most + 1e-6:
+    if bolted and least > most + 1e-6:
         raise NoFit(f"the bolts on {shape.name} could be {most:.0f} mm apart at most, they need {least:.0f} mm", right="smaller bolts, or a seat welded on")
     return float(given.worked_out("cross_centres", min(usual, most)))
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, bolt_sizes, hole_size
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import Hole
 from tincleat.errors import NoFit
@@ -15,6 +15,8 @@ from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import in_the_way, notch, web_of
 from tincleat.kit.face import face_of, face_width
+from tincleat.kit.gauge import flange_gauges
+from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import Notch
@@ -89,6 +91,24 @@ def smaller_bolts(house: HouseRules) -> list[str]:
     own = bolt_size(house.bolt)
     some = [b for b in bolt_sizes().values() if b.system == own.system and b.d < own.d and b.d >= (12.0 if own.system == "mm" else 12.7)]
     return [house.bolt, *(b.name for b in sorted(some, key=lambda b: -b.d) if b.name not in ("M14", "M18", "M22"))]
+
+
+def flange_bolt(shape: Section, given: Given) -> BoltSize:
+    """The bolt typed or the office's, or the next smaller one that a member's flange holds."""
+    house = given.house
+    usual = str(given.value("bolt"))
+    for name in () if given.has("bolt") else smaller_bolts(house):
+        size = bolt_size(name)
+        hole, _ = hole_size(house.rule_set, name, "normal")
+        least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
+        try:
+            flange_gauges(shape, size, up(max(least, 1.5 * size.d), 6.35 if house.inch else 5.0), house)
+        except NoFit:
+            continue
+        if name != usual:
+            given.fitted("bolt", name, f"the flange of {shape.name} is {shape.b:.0f} mm wide")
+        return size
+    return bolt_size(usual)
 
 
 def bolt_and_end(given: Given, sizes: BeamEnd) -> tuple[str, float]:

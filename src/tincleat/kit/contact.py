@@ -14,7 +14,7 @@ from tincleat.joints.case import CaseMember
 from tincleat.steel.body import steel_mesh
 from tincleat.steel.cuts import NONE, Cuts
 
-REACH = 600.0
+REACH = 1500.0
 ROUND = 4
 TOUCH = 0.05  # mm an edge may lie off a face and still stand on it
 

@@ -31,15 +31,17 @@ def both_sides(name: str, leg: float, run: Sequence[Point], across: Point, thick
     return [fillet(f"{name}, {side} side", leg, a + n * s * thickness / 2, b + n * s * thickness / 2, n * s, away, parts, site) for side, s in (("near", -1.0), ("far", 1.0))]
 
 
-def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str], chords: int = 24) -> list[Weld]:
+def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str]) -> list[Weld]:
     """Fillets all round a hollow section that stands square on a face of the first part.
 
     ``frame`` has its origin on that face in the tube's middle, z up the tube and x along the section's depth.  A round tube's fillet
-    runs in ``chords`` pieces; a square one's along its flat walls, its corners left out.
+    runs in 24 chords that touch the tube, of a large one in 48, so that they lie no more than 1.55 mm off it; a square one's along its flat walls, its corners left out.
     """
     h, b = shape.h / 2, shape.b / 2
     if shape.shape == "CHS":
-        ring = [(h * math.cos(2 * math.pi * i / chords), h * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
+        chords = 24 if h * (1 / math.cos(math.pi / 24) - 1) <= 1.55 else 48
+        off = h / math.cos(math.pi / chords)
+        ring = [(off * math.cos(2 * math.pi * i / chords), off * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
         runs = [(a, c, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) for a, c in pairwise(ring)]
     else:
         r = shape.r1

@@ -95,6 +95,7 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Water gets in where a lap ends: at the nearer of two touching plies' free edges.  No bolt may be too far from there."""
     rules = rules_of(house)
     laps: Laps = {}
+    fillers = {p.name for p in a.detail.plates if "pack" in p.kinds}  # they fill, and join nothing
     for d in _drilled(a):
         starts, stops, free = d.ply.edges
         across = np.array([-d.load[1], d.load[0]])
@@ -111,6 +112,8 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         for k, bolt in enumerate(d.bolts):
             laps[bolt, d.index] = (met[:, k], every[:, k], there)
     for d in _drilled(a):
+        if d.ply.owner in fillers:
+            continue
         far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
         t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
         across = np.array([-d.load[1], d.load[0]])

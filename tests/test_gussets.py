@@ -200,6 +200,20 @@ def test_what_is_typed_for_one_brace_stays_with_it(tmp_path: Path) -> None:
     assert bolts("m3") == 3 and desk.project.connections[ids[0]].settings == {"pitch/1": (60.0, 60.0)}
 
 
+def test_slim_angles_take_smaller_bolts_clear_of_their_heel(tmp_path: Path) -> None:
+    # L 50x50x5: t 5, r 7; M20's head of 30 across flats, 34.8 at its corners, washer 37: 5 + 7 + 18.5 + 1 = 31.5, and 26.4 to the edge is more than 50;
+    # M16: washer 30: 28 + 21.6; M12: washer 24: 5 + 7 + 12 + 1 = 25, 25 to the edge where 16.8 are needed; half of 50 down to 25
+    _, e = joined(tmp_path, [column("HEB 200"), brace("L 50x50x5", 45)], "bracing-gusset", "M2.start")
+    d = made(e)
+    assert d.number("bolt").origin == "adapted" and "50 mm wide" in d.number("bolt").rule and not breaches(e)
+    size = {"M16": 28.0, "M12": 25.0}[d.bolts[0].size]
+    assert d.number("gauge").value == size
+    _, typed = joined(tmp_path / "t", [column("HEB 200"), brace("L 50x50x5", 45)], "bracing-gusset", "M2.start", bolt="M20")
+    assert made(typed).bolts[0].size == "M20" and "edge-least" in breaches(typed)
+    _, inch = joined(tmp_path / "i", [column("W14X145"), brace("L2X2X1/4", 45)], "bracing-gusset", "M2.start", inch=True)
+    assert not breaches(inch) and made(inch).bolts[0].size != "3/4in"
+
+
 def test_wide_braces_take_two_lines_of_bolts(tmp_path: Path) -> None:
     _, e = joined(tmp_path, [column("HEB 200"), brace("FL 150x10", 40)], "bracing-gusset", "M2.start")
     (group,) = made(e).bolts

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
+from tincleat.families.shear import smaller_bolts
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -65,7 +67,35 @@ def in_space(p: Array, y: float = 0.0) -> Vec3:
     return (float(p[0]), y, float(p[1]))
 
 
-def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
+def leg_in_plane(m: CaseMember) -> float:
+    """Breadth of a member in the plane of the braces, mm."""
+    return m.shape.h if abs(float(m.frame.y[1])) > 0.7 else m.shape.b
+
+
+def _heel(m: CaseMember, size: BoltSize) -> float:
+    """Least gauge of an angle's bolts, mm: heads clear of the other leg's root."""
+    return m.shape.tw + m.shape.r1 + max(size.washer_d, 1.16 * size.head_af) / 2 + 1.0
+
+
+def bolt_of(members: Sequence[CaseMember], given: Given) -> BoltSize:
+    """The bolt typed or the office's, or the next smaller one that every bolted brace holds between root and edge."""
+    house = given.house
+    usual = str(given.value("bolt"))
+    for name in () if given.has("bolt") else smaller_bolts(house):
+        size = bolt_size(name)
+        hole, _ = hole_size(house.rule_set, name, "normal")
+        least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
+        narrow = [m for m in members if (m.shape.shape == "L" and _heel(m, size) + least > leg_in_plane(m)) or (m.shape.shape == "FL" and 2 * least > leg_in_plane(m))]
+        if narrow:
+            continue
+        if name != usual:
+            slim = min((m for m in members if m.shape.shape in ("L", "FL")), key=leg_in_plane)
+            given.fitted("bolt", name, f"{slim.shape.name} is {leg_in_plane(slim):.0f} mm wide there")
+        return size
+    return bolt_size(usual)
+
+
+def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
     """How a member is held, half its breadth in the plane, its bolt line off the axis, and the faces the plate may lie on; raises NoFit."""
     s, f, house = m.shape, m.frame, given.house
     y, z = float(f.y[1]), float(f.z[1])
@@ -87,10 +117,10 @@ def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[fl
         face = middle + out * (s.b if upright else s.h) / 2
         leg = s.h if upright else s.b
         way = float(np.array(f.z if upright else f.y) @ across)
-        step = 6.35 if house.inch else 5.0
+        step, fine = (6.35, 1.5875) if house.inch else (5.0, 1.0)
         # no further from the toe than an exposed edge may be
         most = rules_of(house).edge_greatest(min(s.tw, float(given.value("thickness")))).value if house.exposed else math.inf
-        gauge = float(given.worked_out("gauge", max(math.floor(0.55 * leg / step) * step, math.ceil((leg - most) / step) * step)))
+        gauge = float(given.worked_out("gauge", max(math.floor(0.55 * leg / step) * step, math.ceil((leg - most) / step) * step, math.ceil(_heel(m, size) / fine) * fine)))
         return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
     if s.shape == "FL" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
@@ -99,13 +129,13 @@ def held(m: CaseMember, given: Given) -> tuple[str, float, float, tuple[tuple[fl
     raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, and tubes", right="one of these")
 
 
-def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given) -> list[Brace]:
+def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:
     """The braces of a case in its order, two members with their backs to one plate as one brace."""
     found: list[Brace] = []
     sets = _sets(members)
     for k, some in enumerate(sets, 1):
         mine = given.each(k, len(sets))
-        each = [held(m, mine) for _, m in some]
+        each = [held(m, mine, size) for _, m in some]
         how, half, line, _ = each[0]
         if len(each) > 1 and abs(each[1][2] - line) > 0.5:
             raise NoFit(f"the bolt lines of {some[0][1].shape.name} and {some[1][1].shape.name} back to back lie {abs(each[1][2] - line):.1f} mm apart", right="angles of like legs in the plane, heels on one side")

@@ -12,11 +12,11 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, braces_of, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
+from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import prism, sliced
@@ -127,14 +127,14 @@ def _passing(case: Case) -> tuple[int, CaseMember] | None:
 def build(case: Case, given: Given) -> Detail:
     """The plate with its holes, bolts or slots and their welds, tees, braces cut back, welds on what carries it."""
     house = given.house
-    braces = braces_of(case.all("brace"), given)
     passing = _passing(case)
-    through = braces_of([passing], given)[0] if passing else None
+    b = bolt_of([m for _, m in (*case.all("brace"), *([passing] if passing else []))], given)
+    braces = braces_of(case.all("brace"), given, b)
+    through = braces_of([passing], given, b)[0] if passing else None
     gap = gap_between(braces)
     t = float(given.value("thickness") if gap is None else given.fitted("thickness", gap, "the gap between the backs of a double brace"))
     y0 = plane_of([*braces, *([through] if through else [])], t, 0 if given.value("side") == "near side" else 1)
-    bolt = str(given.value("bolt"))
-    b = bolt_size(bolt)
+    bolt = b.name
     plain = hole_size(house.rule_set, bolt, "normal")[0]
     hole = hole_size(house.rule_set, bolt, str(given.value("hole")))
     least = rules_of(house).edge_least(b, Hole(0, 0, *hole), False).value

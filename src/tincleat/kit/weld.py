@@ -8,17 +8,27 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Frame, unit, vec
+from tincleat.geometry.frames import Frame, Vec3, unit
 
 Point = "Array | Vec3 | Sequence[float]"
 
 
 def fillet(name: str, leg: float, a: Point, b: Point, on_a: Point, on_b: Point, parts: tuple[str, str], site: bool = False) -> Weld:  # type: ignore[valid-type]
     """A fillet whose root runs from ``a`` to ``b``; its legs lie along ``on_a`` on the first part and ``on_b`` on the second, made square to the run."""
-    start, end = np.asarray(a, dtype=float), np.asarray(b, dtype=float)
-    way = unit(end - start)
-    u, v = (unit(np.asarray(w, dtype=float) - way * float(way @ np.asarray(w, dtype=float))) for w in (on_a, on_b))
-    return Weld(name, leg, vec(start), vec(end), vec(u), vec(v), parts, site)
+    # plain arithmetic: a round tube alone has dozens of runs
+    (ax, ay, az), (bx, by, bz) = map(float, a), map(float, b)  # type: ignore[arg-type]
+    x, y, z = bx - ax, by - ay, bz - az
+    size = math.sqrt(x * x + y * y + z * z)
+    x, y, z = x / size, y / size, z / size
+
+    def square(w: Point) -> Vec3:  # type: ignore[valid-type]
+        p, q, r = map(float, w)  # type: ignore[arg-type]
+        along = p * x + q * y + r * z
+        p, q, r = p - along * x, q - along * y, r - along * z
+        long = math.sqrt(p * p + q * q + r * r)
+        return (p / long, q / long, r / long)
+
+    return Weld(name, leg, (ax, ay, az), (bx, by, bz), square(on_a), square(on_b), parts, site)
 
 
 def both_sides(name: str, leg: float, run: Sequence[Point], across: Point, thickness: float, away: Point, parts: tuple[str, str], site: bool = False) -> list[Weld]:  # type: ignore[valid-type]
@@ -46,8 +56,6 @@ def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple
     else:
         r = shape.r1
         runs = [((s * h, r - b), (s * h, b - r), (s, 0.0)) for s in (1.0, -1.0)] + [((r - h, s * b), (h - r, s * b), (0.0, s)) for s in (1.0, -1.0)]
-    up, out = frame.z, []
-    for a, c, outward in runs:
-        (p, q), on = frame.to_world([(*a, 0.0), (*c, 0.0)]), frame.turn((*outward, 0.0))
-        out.append(fillet(name, leg, p, q, on, up, parts))
-    return out
+    ends = frame.to_world([(*p, 0.0) for a, c, _ in runs for p in (a, c)]).tolist()
+    ways = frame.turn(np.array([(*outward, 0.0) for *_, outward in runs])).tolist()
+    return [fillet(name, leg, ends[2 * i], ends[2 * i + 1], way, frame.z, parts) for i, way in enumerate(ways)]

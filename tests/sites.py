@@ -127,7 +127,7 @@ def _end_plates() -> list[Site]:
 
 
 def _gussets() -> list[Site]:
-    out = []
+    out = [Site("end plate IPN 300 flush", [column("HEB 300"), beam("IPN 300")], "end-plate", END)]  # its flanges taper: inner welds follow them
     for section, roll in (("CHS 88.9x5", 0), ("SHS 80x80x5", 0), ("L 80x80x8", 0), ("L 80x80x8", 90), ("FL 80x10", 0), ("CHS 139.7x6.3", 0)):
         for angle in (30, 45, 60, -40):
             for turn in (0, 90):

@@ -30,6 +30,7 @@ def test_a_haunch_takes_stock_a_little_thinner_than_the_flange(tmp_path: Path) -
         members = [{**column("UB 457x191x67")}, rafter(name, 8.0)]
         _, e = joined(tmp_path / str(thick), members, "end-plate", "M2.start")
         assert e.joint.kind == "knee" and {p.thickness for p in made(e).plates if "haunch flange" in p.name} == {thick}
+        assert {p.thickness for p in made(e).plates if "column stiffener" in p.name} == {thick}
 
 
 def test_a_haunch_is_three_times_as_long_as_deep_in_whole_steps(tmp_path: Path) -> None:

@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from shapely.geometry import Point, Polygon, box
+import shapely
+from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
@@ -179,22 +180,19 @@ def _gaps(
 
     def clears(span: float, gaps: int = 1) -> bool:
         rows = [-span / 2 + span * i / gaps for i in range(gaps + 1)]
-        spots = column.frame.to_local([vec(seat.at(x, y)) for x in rows for y in ys])
-        free = min(solid.distance(Point(y, z)) for _, y, z in spots.tolist()) >= clear
-        return free and all(abs(abs(r) - abs(x)) >= size.clear + ribs.t / 2 for x in ribs.spots for r in rows)
+        if not all(abs(abs(r) - abs(x)) >= size.clear + ribs.t / 2 for x in ribs.spots for r in rows):
+            return False
+        spots = column.frame.to_local(np.array([seat.at(x, y) for x in rows for y in ys]))
+        return bool(shapely.distance(solid, shapely.points(spots[:, 1:])).min() >= clear)
 
     least = up(3 * size.d, step)
     wanted = max(USUAL, 2 * (half + step / 2 - most[1]))  # the plate's length is rounded up yet
-    inside = []
-    for i in range(int(max(0.0, 2 * reach - least) / step) + 1):
-        span = least + i * step
+    spans = [s for i in range(int(max(0.0, 2 * reach - least) / step) + 1) if (s := least + i * step) < 2 * reach]
+    # the narrowest that is wide enough, or the widest there is
+    for span in (*(s for s in spans if s >= wanted - 1e-6), *(s for s in spans[::-1] if s < wanted - 1e-6)):
         gaps = max(1, math.ceil(span / most[0] - 1e-9))
-        if span < 2 * reach and clears(span, gaps):
-            inside.append((span, gaps))
-    if inside:
-        # the narrowest that is wide enough, or the widest there is
-        span, gaps = next((x for x in inside if x[0] >= wanted - 1e-6), inside[-1])
-        return (span / gaps,) * gaps
+        if clears(span, gaps):
+            return (span / gaps,) * gaps
     pitch = max(least, up(2 * reach, step))
     while not clears(pitch):
         pitch += step

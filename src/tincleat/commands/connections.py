@@ -50,7 +50,7 @@ def _free(project: Project, ledger: Ledger, joint: Joint, name: str) -> None:
         entry = ledger.entries.get(key)
         taken = entry.connection if entry is not None else None
         if taken is not None and taken.id in project.connections:
-            raise Refused(f"there is a {taken.family} already ({taken.id})", name, "delete or change that one")
+            raise Refused(f"{taken.family} is there already ({taken.id})", name, "delete or change that one")
 
 
 class Place(msgspec.Struct, forbid_unknown_fields=True):

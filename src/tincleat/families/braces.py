@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
-from tincleat.families.shear import smaller_bolts
+from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -79,20 +79,12 @@ def _heel(m: CaseMember, size: BoltSize) -> float:
 
 def bolt_of(members: Sequence[CaseMember], given: Given) -> BoltSize:
     """The bolt typed or the office's, or the next smaller one that every bolted brace holds between root and edge."""
-    house = given.house
-    usual = str(given.value("bolt"))
-    for name in () if given.has("bolt") else smaller_bolts(house):
-        size = bolt_size(name)
-        hole, _ = hole_size(house.rule_set, name, "normal")
-        least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
-        narrow = [m for m in members if (m.shape.shape == "L" and _heel(m, size) + least > leg_in_plane(m)) or (m.shape.shape == "FL" and 2 * least > leg_in_plane(m))]
-        if narrow:
-            continue
-        if name != usual:
-            slim = min((m for m in members if m.shape.shape in ("L", "FL")), key=leg_in_plane)
-            given.fitted("bolt", name, f"{slim.shape.name} is {leg_in_plane(slim):.0f} mm wide there")
-        return size
-    return bolt_size(usual)
+    slim = sorted((m for m in members if m.shape.shape in ("L", "FL")), key=leg_in_plane)
+
+    def holds(size: BoltSize, least: float) -> bool:
+        return all((_heel(m, size) if m.shape.shape == "L" else least) + least <= leg_in_plane(m) for m in slim)
+
+    return bolt_that(given, holds, f"{slim[0].shape.name} is {leg_in_plane(slim[0]):.0f} mm wide there" if slim else "")
 
 
 def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:

@@ -1,6 +1,7 @@
 """What families that hold a beam by its web have in common: the clear web at its end, its notches, rows of bolts that fit."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import msgspec
@@ -93,22 +94,30 @@ def smaller_bolts(house: HouseRules) -> list[str]:
     return [house.bolt, *(b.name for b in sorted(some, key=lambda b: -b.d) if b.name not in ("M14", "M18", "M22"))]
 
 
+def bolt_that(given: Given, holds: Callable[[BoltSize, float], bool], why: str) -> BoltSize:
+    """The bolt typed or the office's, or the next smaller one that ``holds`` with its least edge distance (mm); ``why`` it had to be smaller."""
+    usual = str(given.value("bolt"))
+    for name in () if given.has("bolt") else smaller_bolts(given.house):
+        size = bolt_size(name)
+        hole, _ = hole_size(given.house.rule_set, name, "normal")
+        if holds(size, rules_of(given.house).edge_least(size, Hole(0, 0, hole, hole), False).value):
+            if name != usual:
+                given.fitted("bolt", name, why)
+            return size
+    return bolt_size(usual)
+
+
 def flange_bolt(shape: Section, given: Given) -> BoltSize:
     """The bolt typed or the office's, or the next smaller one that a member's flange holds."""
-    house = given.house
-    usual = str(given.value("bolt"))
-    for name in () if given.has("bolt") else smaller_bolts(house):
-        size = bolt_size(name)
-        hole, _ = hole_size(house.rule_set, name, "normal")
-        least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
+
+    def holds(size: BoltSize, least: float) -> bool:
         try:
-            flange_gauges(shape, size, up(max(least, 1.5 * size.d), 6.35 if house.inch else 5.0), house)
+            flange_gauges(shape, size, up(max(least, 1.5 * size.d), 6.35 if given.house.inch else 5.0), given.house)
         except NoFit:
-            continue
-        if name != usual:
-            given.fitted("bolt", name, f"the flange of {shape.name} is {shape.b:.0f} mm wide")
-        return size
-    return bolt_size(usual)
+            return False
+        return True
+
+    return bolt_that(given, holds, f"the flange of {shape.name} is {shape.b:.0f} mm wide")
 
 
 def bolt_and_end(given: Given, sizes: BeamEnd) -> tuple[str, float]:

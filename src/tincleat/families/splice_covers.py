@@ -189,8 +189,7 @@ def _flanges(
         lines = [_from_back(sides[0], gauge)]
         middle = sides[0].y + 0.0
     else:
-        inner_wide = 2 * (edge + max(size.clear, edge)) if both else 0.0
-        least = up(max(roots, max(x.tw for x in (a, b)) + max(2 * size.clear, inner_wide * 0.0)), step)
+        least = up(max(roots, max(x.tw for x in (a, b)) + 2 * size.clear), step)
         apart = down(rules_of(house).spacing_greatest(min(t, a.tf, b.tf)).value, step) if house.exposed else math.inf
         gauge = float(given.worked_out("gauge", max(least, min(round(0.55 * narrow / step) * step, down(narrow - 2 * edge, step), apart))))
         middle = sides[0].y

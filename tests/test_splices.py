@@ -1,5 +1,6 @@
 """Splices with covers by hand: equal and unequal beams, packs, inner covers, columns on a division plate."""
 
+import math
 from pathlib import Path
 
 import numpy as np
@@ -108,7 +109,10 @@ def test_square_flange_plates_go_round_where_two_sides_are_too_far_apart(tmp_pat
 def test_a_ring_of_bolts_closes_a_lap(tmp_path: Path) -> None:
     def greatest(count: int) -> list[tuple[float, float]]:
         _, e = joined(tmp_path / str(count), spliced("CHS 406.4x10", "CHS 406.4x10"), "flange-plates", "M1.start", count=count)
-        return [(f.actual, f.required) for f in e.findings if f.rule == "spacing-greatest" and f.level == "breach"]
+        found = [f for f in e.findings if f.rule == "spacing-greatest"]
+        if not any(f.level == "breach" for f in found):  # what is told is what is measured round the ring
+            assert max(f.actual for f in found) == pytest.approx(480 * math.sin(math.pi / count), abs=0.01)
+        return [(f.actual, f.required) for f in found if f.level == "breach"]
 
     # on a circle of 480 eight bolts stand 480 sin(22.5 deg) = 184 apart, six 240, where 14 x 20 = 280, but 200, is the limit
     assert greatest(8) == []

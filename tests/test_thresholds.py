@@ -64,10 +64,10 @@ def test_a_head_in_its_own_members_root_is_a_clash(tmp_path: Path) -> None:
 
 
 def test_cross_centres_step_down_in_inches(tmp_path: Path) -> None:
-    _, e = joined(tmp_path, [column("W8X31"), beam("W10X22")], "angle-cleats", "M2.end", inch=True)
-    centres = float(made(e).number("cross_centres").value)  # type: ignore[arg-type]
-    # the office's 5 1/2 in, or in steps of 1/4 in what the flange of 8 in (203) holds
-    assert centres % 6.35 == pytest.approx(0.0, abs=1e-6) or centres % 6.35 == pytest.approx(6.35, abs=1e-6)
+    # the office's 5 1/2 in on W8X31; W8X24's flange of 6 1/2 in less an inch at each edge; W6X25's 6.08 in leave 4.08, down to 4
+    for name, inches in (("W8X31", 5.5), ("W8X24", 4.5), ("W6X25", 4.0)):
+        _, e = joined(tmp_path / name, [column(name), beam("W10X22")], "angle-cleats", "M2.end", inch=True)
+        assert float(made(e).number("cross_centres").value) == pytest.approx(inches * 25.4, abs=0.01)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(("at", "lean", "expected"), [(4000.0, 0.0, 4600.0), (4300.0, 0.0, 4600.0), (4400.0, 0.0, 4400.0), (3700.0, 0.0, 4600.0), (4000.0, 0.1, 4600.0)])

@@ -262,7 +262,6 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
     limit = rules.spacing_greatest(t)
     if not np.isfinite(limit.value):
         return
-    closed: "np.ndarray | None" = None
     for words, way in (("in line with the load", load), ("across the load", np.array([-load[1], load[0]]))):
         aside = np.array([-way[1], way[0]])
         gap = points - points[:, None]
@@ -271,8 +270,9 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
         ahead = np.where((steps > 1) & (np.abs(gap @ aside) < bolt_size(group.size).d), steps, np.inf)
         near = ahead.min(axis=1)
         if near[np.isfinite(near)].max(initial=0.0) > limit.value:
-            closed = _closed_round(points, limit.value) if closed is None else closed
-            near = np.where(closed & np.isfinite(ahead), np.minimum(ahead, limit.value), ahead).min(axis=1)
+            closed, side = _closed_round(points, limit.value)
+            # what counts there is how far apart neighbours on the ring are
+            near = np.where(closed & np.isfinite(ahead), np.minimum(ahead, side), ahead).min(axis=1)
         near = np.where(np.isfinite(near), near, -1.0)
         spot = int(near.argmax())
         worst = float(near[spot])
@@ -283,8 +283,9 @@ def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> 
             )
 
 
-def _closed_round(points: Array, most: float) -> "np.ndarray":
-    """Which pairs of bolts (n, n) lie across a ring of others, no two neighbours of which are further apart than ``most``.
+def _closed_round(points: Array, most: float) -> "tuple[np.ndarray, float]":
+    """Which pairs of bolts (n, n) lie across a ring of others, no two neighbours of which are further apart than ``most``, and how far
+    apart its neighbours are at most, mm.
 
     The lap is closed all along such a ring, as round a tube's flange plate; a gap at the group's own border is no such pair.
     """
@@ -292,15 +293,15 @@ def _closed_round(points: Array, most: float) -> "np.ndarray":
     none = np.zeros((n, n), dtype=bool)
     hull = shapely.MultiPoint(points).convex_hull
     if n < 5 or hull.geom_type != "Polygon":
-        return none
+        return none, 0.0
     rim = hull.exterior
     order = np.argsort([rim.project(shapely.Point(p)) for p in points])
     on_rim = np.array([i for i in order if rim.distance(shapely.Point(points[i])) < 0.1])
     sides = np.hypot(*(points[np.roll(on_rim, -1)] - points[on_rim]).T)
     if sides.max() > most:
-        return none
+        return none, 0.0
     middles = shapely.points((points[:, None] + points[None]) / 2)
-    return shapely.distance(rim, middles) > 0.1
+    return shapely.distance(rim, middles) > 0.1, float(sides.max())
 
 
 def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from sites import SITES, Site
+from sites import SITES, Site, place_name
 
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
@@ -33,7 +33,7 @@ def place(desk: Desk, site: Site, y: float) -> Entry:
     before = set(desk.project.members)
     desk.run("add-members", members=[{**m, "start": [m["start"][0], m["start"][1] + y, m["start"][2]], "end": [m["end"][0], m["end"][1] + y, m["end"][2]]} for m in site.members])
     ids = [k for k in desk.project.members if k not in before]
-    names = [f"{ids[n]}{where}" if where[0] == "@" else f"{ids[n]} over {ids[int(where[5:])]}" if where.startswith("over") else f"{ids[n]}.{where}" for n, where in site.at]
+    names = [place_name(n, where, ids) for n, where in site.at]
     known = set(desk.project.connections)
     desk.run("place-connection", family=site.family, at=names, settings=site.typed)
     (made,) = set(desk.project.connections) - known
@@ -60,6 +60,8 @@ def lines(entry: Entry) -> Iterator[str]:
     for (kind, parts, leg), ws in groups.items():
         ends = np.array([[w.start, w.end] for w in ws])
         yield f"welds {kind} {parts}: {len(ws)} of {_n(leg, np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())} from {_n(*ends[:, 0].sum(0))} to {_n(*ends[:, 1].sum(0))} faces {_n(*np.sum([np.array(w.u) + 2 * np.array(w.v) for w in ws], axis=0))}"
+    for t in d.ties:
+        yield f"tie {t.name}: {t.size} {_n(t.length, *t.threads, *(v for nut in t.nuts for v in nut))} at {_n(*t.frame.o)} along {_n(*t.frame.x)} seats {_n(*np.sum(t.seats, axis=0)) if t.seats else '-'}"
     for r in d.rods:
         yield f"rod {r.name}: {r.size} {r.foot} {_n(r.x, r.y, r.bottom, r.top, *r.nuts, *r.washers)}"
     for k in d.blocks:

@@ -1,6 +1,7 @@
 """A table of places to join: kinds, sections, skews, slopes, rolls, hands and units, for every family.
 
-Each site stands by itself; ``at`` names the member's number and end, a station on it, or the member it lies over.
+Each site stands by itself; ``at`` names the member's number and end, a station on it, the member it lies over, or a row's others and
+the station on it (``+1+2@3000``).
 ``breaks`` are rules that are known to be broken there with default settings, and why.
 """
 
@@ -24,6 +25,16 @@ class Site:
     typed: dict[str, Any] = field(default_factory=dict)
     inch: bool = False
     breaks: frozenset[str] = frozenset()
+
+
+def place_name(number: int, where: str, ids: "list[str]") -> str:
+    """What a place of a site is called, by the ids of the site's members."""
+    if where.startswith("over"):
+        return f"{ids[number]} over {ids[int(where[5:])]}"
+    row, at, station = where.partition("@")
+    if at:
+        return "+".join(ids[int(k)] for k in (str(number), *filter(None, row.split("+")))) + f"@{station}"
+    return f"{ids[number]}.{where}"
 
 
 def column(section: str, roll: float = 0.0, height: float = 6000.0) -> dict[str, Any]:
@@ -294,4 +305,43 @@ def _openings() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings()]
+def purlins(section: str, count: int, slope: float = 0.0, gap: float = 1500.0, long: float = 6000.0, **more: Any) -> Members:
+    """Purlins beside each other up a slope, their webs square to it."""
+    t = math.radians(slope)
+    return [{"section": section, "role": "purlin", "start": [i * gap * math.cos(t), 0, 3000 + i * gap * math.sin(t)], "end": [i * gap * math.cos(t), long, 3000 + i * gap * math.sin(t)], "roll_deg": -slope, **more} for i in range(count)]  # fmt: skip
+
+
+def over_ridge(section: str, slope: float, each: int = 2, gap: float = 1200.0, first: float = 250.0) -> Members:
+    """Purlins on both slopes of a roof, toes up the slope on each, in the order they were drawn: one side, then the other."""
+    t = math.radians(slope)
+    out = []
+    for side in (1.0, -1.0):
+        for i in range(each):
+            d = first + i * gap
+            at = [side * d * math.cos(t), 4000 - d * math.sin(t)]
+            out.append({"section": section, "role": "purlin", "start": [at[0], 0, at[1]], "end": [at[0], 6000, at[1]], "roll_deg": side * slope})
+    return out
+
+
+def girts(section: str, count: int, gap: float = 1400.0) -> Members:
+    return [{"section": section, "role": "girt", "start": [0, 0, 1000 + i * gap], "end": [0, 6000, 1000 + i * gap], "roll_deg": 90.0} for i in range(count)]
+
+
+def _rows() -> list[Site]:
+    out = []
+    for section in ("UPE 160", "PFC 150x75x18", "UPN 140", "IPE 160", "UB 203x102x23", "PFC 230x75x26"):
+        out.append(Site(f"sag rods {section} 4 level", purlins(section, 4), "sag-rods", ((0, "+1+2+3@3000"),)))
+        out.append(Site(f"sag rods {section} 3 at 10", purlins(section, 3, 10.0), "sag-rods", ((0, "+1+2@2000"),)))
+        out.append(Site(f"sag rods {section} over a ridge", over_ridge(section, 6.0), "sag-rods", ((1, "+0+2+3@3000"),)))
+    for typed in ({"level": "top"}, {"level": "bottom", "drop": 60.0}, {"arrange": "in line"}, {"projection": 0.0}, {"nuts": "outside", "washers": False}, {"size": "M12", "stagger": 40.0}, {"drop": 20.0}):
+        out.append(Site(f"sag rods UPE 160 {typed}", purlins("UPE 160", 4), "sag-rods", ((0, "+1+2+3@3000"),), typed))
+    out.append(Site("sag rods two", purlins("UPE 160", 2), "sag-rods", ((0, "+1@3000"),)))
+    out.append(Site("sag rods girts", girts("UPE 160", 4), "sag-rods", ((0, "+1+2+3@3000"),)))
+    out.append(Site("sag rods girts down", girts("UPE 160", 3), "sag-rods", ((2, "+1+0@3000"),)))
+    for section in ("C8X11.5", "C10X15.3", "W8X18"):
+        out.append(Site(f"sag rods {section} inch", purlins(section, 3, gap=1524.0), "sag-rods", ((0, "+1+2@120"),), inch=True))
+    out.append(Site("sag rods inch ridge", over_ridge("C8X11.5", 4.76), "sag-rods", ((0, "+1+2+3@120"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows()]

@@ -12,7 +12,7 @@ from typing import Any
 import manifold3d
 import numpy as np
 import pytest
-from sites import SITES, Site
+from sites import SITES, Site, place_name
 
 from tincleat.commands.desk import Desk
 from tincleat.details.bodies import Body, bodies
@@ -41,8 +41,7 @@ class Yard:
         for site, start in zip(sites, first, strict=True):
             names = []
             for number, where in site.at:
-                key = ids[start + number]
-                names.append(f"{key}{where}" if where.startswith("@") else f"{key} over {ids[start + int(where[5:])]}" if where.startswith("over") else f"{key}.{where}")
+                names.append(place_name(number, where, ids[start:]))
             before = set(self.desk.project.connections)
             try:
                 self.desk.run("place-connection", family=site.family, at=names, settings=site.typed)
@@ -83,7 +82,7 @@ def shared(found: list[Body]) -> Iterator[tuple[str, str, float]]:
 
 def test_there_are_sites_enough() -> None:
     assert len(SITES) >= 300 and len({s.name for s in SITES}) == len(SITES)
-    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "web-opening"}
+    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "web-opening", "sag-rods"}
 
 
 @pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
@@ -98,6 +97,8 @@ def test_nothing_is_wrong_with_it(yards: dict[bool, Yard], site: Site) -> None:
     assert not bad, bad
     for f in entry.made.assembled.fitted:
         assert len(f.plies) >= 2 and all(p.hole is not None for p in f.plies)
+    for tie, through in zip(entry.made.detail.ties, entry.made.assembled.tied, strict=True):
+        assert len(through) >= 2 and all(p.hole is not None for p in through) if tie.nuts else not through, tie.name
     levels = {f.rule for f in entry.findings if f.level == "breach"}
     assert levels <= site.breaks, [(f.rule, f.part, f.actual, f.required) for f in entry.findings if f.level == "breach"]
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to
@@ -117,9 +118,10 @@ def entry_row(yard: Yard, site: Site) -> int:
 
 
 def world(entry: Any) -> np.ndarray:
-    """Corners of plates, pieces and welds (or of openings alone) and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
+    """Corners of plates, pieces and welds (or of openings alone), ends and nuts of ties and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
     found = [b.mesh.points for b in bodies(entry.made.assembled, 1, reach=1.0) if b.kind in ("plate", "piece", "weld")]
     found += [np.array([f.point for f in entry.made.assembled.fitted]).reshape(-1, 3)]
+    found += [t.frame.to_world(np.array([(0.0, 0.0, 0.0), (t.length, 0.0, 0.0), *((x, 0.0, 0.0) for x, _ in t.nuts)])) for t in entry.made.detail.ties]
     for n in entry.made.detail.notches if not found[0].size else ():  # a place where nothing is made, only taken away
         flat = n.outline.points(0.5)
         found += [n.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, n.depth)]

@@ -15,7 +15,9 @@ import ifcopenshell.validate
 import manifold3d
 import numpy as np
 import pytest
-from sites import SITES, Site
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+from sites import SITES, Site, place_name
 
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc import export_ifc
@@ -61,4 +63,37 @@ def test_the_other_engine_agrees(tmp_path: Path, name: str) -> None:
 
 def places(site: Site, ids: list[str]) -> list[str]:
     """What a site's ``at`` names in a project of its own."""
-    return [f"{ids[n]}{w}" if w.startswith("@") else f"{ids[n]} over {ids[int(w[5:])]}" if w.startswith("over") else f"{ids[n]}.{w}" for n, w in site.at]
+    return [place_name(n, w, ids) for n, w in site.at]
+
+
+@pytest.mark.parametrize("name", ["sag rods UPE 160 4 level", "sag rods UPE 160 over a ridge", "sag rods UPE 160 {'arrange': 'in line'}"])
+def test_bars_nuts_and_taper_washers_lie_clear_of_the_steel(tmp_path: Path, name: str) -> None:
+    """Every solid of a bar, its nuts and its washers, as the other engine makes it, against every member with its holes."""
+    site = next(s for s in SITES if s.name == name)
+    desk = Desk.create(tmp_path / "s.tincleat")
+    desk.run("add-members", members=site.members)
+    desk.run("place-connection", family=site.family, at=places(site, list(desk.project.members)), settings=site.typed)
+    (entry,) = (e for e in desk.ledger.entries.values() if e.connection is not None)
+    file = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "s.ifc")))
+    settings = ifcopenshell.geom.settings()
+    settings.set("mesher-linear-deflection", 0.00005)
+    settings.set("use-world-coords", True)
+
+    def solids(element: Any) -> list[Any]:
+        geometry = ifcopenshell.geom.create_shape(settings, element).geometry
+        points = ifcopenshell.util.shape.get_vertices(geometry) * 1000.0
+        faces = np.asarray(ifcopenshell.util.shape.get_faces(geometry))
+        link = csr_matrix((np.ones(faces.size), (faces.ravel(), np.roll(faces, 1, axis=1).ravel())), shape=(len(points), len(points)))
+        _, part = connected_components(link, directed=False)
+        return [manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(points), tri_verts=faces[part[faces[:, 0]] == p].astype(np.uint64))) for p in np.unique(part)]
+
+    members = [m for e in file.by_type("IfcBeam") + file.by_type("IfcMember") for m in solids(e)]
+    bars = file.by_type("IfcMechanicalFastener")
+    assert len(bars) == len(entry.made.detail.ties) and len(members) == len(site.members)
+    for bar in bars:
+        found = solids(bar)
+        assert all(s.status() == manifold3d.Error.NoError and s.volume() > 0 for s in found)
+        tie = next(t for t in entry.made.detail.ties if t.name == bar.Name)
+        assert len(found) == 1 + 2 * len(tie.nuts)  # the bar, and a nut on a washer each
+        for solid, member in itertools.product(found, members):
+            assert (solid ^ member).volume() < 5.0, bar.Name  # what chords of arcs make of touching faces

@@ -42,7 +42,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     "end-plate pitch": {},
     **{f"bracing-gusset {s}": {"tube_end": "tee"} for s in ("tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "splice-covers division_weld": {"division": 20.0},
-    "seat-cleat weld_leg": {"to_support": "welded"},
+    "seat-cleat weld_leg": {"to_support": "welded"}, "sag-rods weld_leg": {"projection": 0.0},
     **{f"web-opening {s}": {"shape": "rectangular", "flats": "both sides", "height": 150.0, "width": 100.0} for s in ("radius", "flat_width", "flat_thickness", "off", "past", "weld_leg", "grade", "up", "row")},
     "web-opening width": {"shape": "rectangular"}, "web-opening shape": {"width": 300.0}, "web-opening height": {"shape": "round"},
     "angle-cleats weld_leg": {"to_support": "welded"},
@@ -56,6 +56,7 @@ OTHER: dict[str, Value] = {
     "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
     "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners height": 120.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
+    "sag-rods size": "M20", "sag-rods grade": "8.8",
     "web-opening shape": "slotted", "web-opening height": 120.0, "web-opening flats": "near side", "web-opening row": (500.0,), "web-opening flat_width": 60.0, "flange-plates count": 12, "where": "on four sides", "flange-plates pitch": (80.0,), "seat-cleat size": "L 200x100x12", "seat-cleat long_leg": "under the beam", "top": "none", "top_size": "L 120x120x12", "seat-cleat stiffener": 12.0, "rows": (65.0,), "seat-cleat off_face": 60.0, "seat-cleat gauge": 90.0, "seat-cleat drop": 50.0,
     "flange_covers": "outer and inner", "web_covers": "near side", "flange_pitch": (70.0, 70.0), "web_pitch": (70.0,), "web_lines": (70.0,), "splice-covers gauge": 115.0,
     "splice-covers division": 20.0, "flange_width": 180.0, "flange_thickness": 20.0, "web_thickness": 10.0, "cap-plate pitch": (120.0,), "cap-plate gauge": 110.0, "cap-plate stiffeners": "in the middle", "cap-plate stiffener_width": 60.0, "cap-plate projection": 30.0,
@@ -78,8 +79,10 @@ def site_case(site: Site) -> Case:
                                m.get("cardinal", "centre"), tuple(m.get("offset", (0.0, 0.0))), up=up_of(m["role"])) for i, m in enumerate(site.members)}  # fmt: skip
     finder = Finder(members)
     (number, where), *more = site.at
-    if where.startswith("@"):
-        found = finder.station(f"m{number}", float(where[1:]))
+    row, at, station = where.partition("@")
+    if at:
+        long = float(station) * (25.4 if site.inch else 1.0)
+        found = finder.row([f"m{k}" for k in (str(number), *filter(None, row.split("+")))], long) if row else finder.station(f"m{number}", long)
     elif where.startswith("over"):
         found = finder.crossing(f"m{number}", f"m{where[5:]}")
     elif more:
@@ -99,7 +102,7 @@ WHERE = {
     **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "web-opening": "opening UB 457x191x67 {'shape': 'rectangular', 'flats': 'both sides'}", "flange-plates": "flange plates SHS 100x100x5 SHS 100x100x5 {}", "flange-plates count": "flange plates CHS 406.4x10 CHS 406.4x10 {}", "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
     "splice-covers division_weld": "column splice UC 254x254x89 UC 254x254x73 {}", "cap-plate": "cap UC 203x203x46 0 under UB 406x178x60",
-    "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
+    "sag-rods": "sag rods UPE 160 4 level", "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip
 
 
@@ -120,6 +123,8 @@ def test_every_setting_does_something(name: str, setting: Setting) -> None:
         value = other
     elif setting.kind == "flag":
         value = not before.number(setting.name).value
+    elif setting.kind == "choice":
+        value = next(c for c in setting.choices if c != before.number(setting.name).value)
     else:
         known = {n.name: n.value for n in before.numbers}
         now = known.get(setting.name, 45.0) if setting.name != "bolt_length" else 45.0

@@ -1,15 +1,20 @@
 """The window at places that are no ends: stations and crossings, several braces at once, ends left plain."""
 
+from collections.abc import Callable
+
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
+from sites import purlins
 from test_window import desk, key_of, window
+from test_window_frame import fill
 
 from tincleat.app.window import Window
+from tincleat.ledger.entries import Entry
 from tincleat.ledger.query import members_like
 
-assert window  # the fixture
+assert window and fill  # the fixtures
 
 
 def pixel(window: Window, point: np.ndarray) -> QPoint:
@@ -73,3 +78,47 @@ def test_cleats_are_placed_where_purlins_cross(qtbot: QtBot, window: Window) -> 
     qtbot.waitUntil(lambda: f"{over}x{under}" in desk(window).ledger.entries)
     assert desk(window).ledger.entries[f"{over}x{under}"].level == "clear"
     window.escape()
+
+
+def test_sag_rods_go_along_rows_from_a_form(window: Window, fill: Callable[[dict[str, str]], list[str]]) -> None:
+    w = window
+    ledger = desk(w).ledger
+
+    def rows() -> list[Entry]:
+        return [e for e in ledger.entries.values() if e.connection is not None and e.connection.family == "sag-rods"]
+
+    errors = fill({})
+    w.do("place-sag-rods")
+    assert "there are no purlins or girts" in w.hint.text() and not errors  # no form is opened
+    # three bays of four purlins, far from the boathouse
+    bays = [{**m, "start": [m["start"][0], 80000.0 + 6000 * b, m["start"][2]], "end": [m["end"][0], 86000.0 + 6000 * b, m["end"][2]]} for b in range(3) for m in purlins("UPE 160", 4, 8.0)]
+    w.run("add-members", members=bays)
+    errors = fill({"lines": "two", "at": "", "widest": "3500", "bays": ""})
+    w.do("place-sag-rods")
+    assert errors == ["how many to a span, and which to leave out: whole numbers"] and not rows() and not w.placing.family
+    errors = fill({"lines": "1", "at": "", "widest": "3500", "bays": "9"})
+    w.do("place-sag-rods")
+    assert "there is no bay 9" in errors[0] and not rows()
+    # with nothing selected all purlins and girts are meant
+    errors = fill({"lines": "1", "at": "", "widest": "3500", "bays": "2"})
+    w.do("place-sag-rods")
+    assert errors == [""] and len(rows()) == 2 and all(e.made is not None and len(e.made.detail.ties) == 3 for e in rows())
+    w.undo()
+    assert not rows()
+    # of those selected, only a row of them
+    three = [m.id for m in desk(w).project.members.values() if m.role == "purlin"][:3]
+    w.select([], three)
+    fill({"lines": "1", "at": "", "widest": "3500", "bays": ""})
+    w.do("place-sag-rods")
+    (entry,) = rows()
+    assert set(entry.joint.members) == set(three)
+    # its sheet is drawn, and a number on it can be typed
+    w.select([entry.joint.key], [], True)
+    assert entry.made is not None and entry.connection is not None and {v.name for v in entry.made.detail.views} == {"front", "plan"}
+    assert w.detail.sheet.drawing is not None
+    assert {t.setting for t in w.detail.sheet.drawing.dimensions} >= {"projection", "thread", "stagger"}
+    w.run("change-connections", ids=[entry.connection.id], settings={"stagger": 80.0})
+    (entry,) = rows()
+    assert entry.made is not None and {round(abs(t.frame.origin[1]), 1) for t in entry.made.detail.ties} == {40.0}
+    w.do("delete")
+    assert not rows()

@@ -5,6 +5,7 @@ from typing import Any
 
 from tincleat.app.context import Host
 from tincleat.app.dialogs import Action, Ask
+from tincleat.families.declare import Family
 from tincleat.units import format_length
 
 ROLES = ("column", "beam", "rafter", "joist", "brace", "post", "purlin", "girt", "other")
@@ -104,6 +105,33 @@ def copy(w: Host) -> None:
         fields,
         submit,
     )
+
+
+def along_rows(w: Host, family: Family) -> None:
+    """A family along the rows of the selected members, or of all purlins and girts where fewer than two are selected."""
+    assert w.desk is not None
+    chosen = list(w.members) if len(w.members) > 1 else [m.id for m in w.desk.project.members.values() if m.role in ("purlin", "girt")]
+    if len(chosen) < 2:
+        w.fail(f"{family.label}: select members that lie beside each other; there are no purlins or girts")
+        return
+    unit = w.desk.project.house.units
+    fields = [
+        Ask("lines", "Lines to a span", "1"),
+        Ask("at", "Or at, from the start", "", hint="distances parted by commas"),
+        Ask("widest", "Widest gap in a row", format_length(3500.0 if not w.desk.project.house.inch else 3657.6, unit)),
+        Ask("bays", "Leave out bays", "", hint="such as 2 5"),
+    ]
+
+    def submit(v: dict[str, str]) -> str:
+        try:
+            lines, bays = int(v["lines"]), [int(n) for n in _words(v["bays"])]
+        except ValueError:
+            return "how many to a span, and which to leave out: whole numbers"
+        at = [p for p in triple(v["at"]) if p]
+        return w.command_error("place-rows", family=family.name, members=chosen, lines=lines, at=at, widest=v["widest"], bays_left_out=bays)
+
+    whose = f"{len(chosen)} members" if len(w.members) > 1 else f"all {len(chosen)} purlins and girts"
+    w.form(f"{family.label} along rows", f"Through {whose}: those beside each other make a row, in every span between what carries them.", fields, submit)
 
 
 def mirror(w: Host) -> None:

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QPushButton
 
 from tincleat.app.context import Host
+from tincleat.app.forms import along_rows
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
@@ -30,9 +31,13 @@ class Placing:
         if self.family == family:
             self.stop()
             return
+        kinds = FAMILIES[family].kinds
+        if kinds == ("row",):
+            along_rows(self.window, FAMILIES[family])
+            self.mark_buttons()
+            return
         self.family, self.settings = family, {}
         self.window.view.placing = True
-        kinds = FAMILIES[family].kinds
         self.window.view.spots = self._station_at if kinds == ("station",) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
         self._crossings = None
         self.window.view.setCursor(Qt.CursorShape.CrossCursor)
@@ -100,6 +105,8 @@ class Placing:
         assert self.window.desk is not None
         finder = self.window.desk.ledger.finder
         member, at, station = key.partition("@")
+        if at and "+" in member:
+            return finder.row(member.split("+"), float(station))
         if at:
             return finder.station(member, float(station))
         over, cross, under = key.partition("x")

@@ -24,7 +24,8 @@ def _joint(project: Project, ledger: Ledger, name: str) -> Joint:
 
 
 def _anchored(project: Project, ledger: Ledger, name: str, family_name: str) -> Connection:
-    """A connection without an id at the place a name tells: a member's end, a station ``m12@2500``, or ``m12 over m14``."""
+    """A connection without an id at the place a name tells: a member's end, a station ``m12@2500``, ``m12 over m14``,
+    or members beside each other at a station of the first, ``m12+m13+m14@2500``."""
     for word in (" over ", "x"):
         upper, found, lower = name.partition(word)
         if found and upper and lower and "." not in lower and "@" not in name:
@@ -36,12 +37,26 @@ def _anchored(project: Project, ledger: Ledger, name: str, family_name: str) -> 
                 raise
             return Connection("", family_name, ids[0], "start", other=ids[1])
     if "@" in name:
-        member, _, at = name.rpartition("@")
-        return Connection("", family_name, project.find("member", member).id, "start", at=round(parse_length(at, project.house.units), 3))
+        members, _, at = name.rpartition("@")
+        first, *row = _row(project, members)
+        return Connection("", family_name, first, "start", at=round(parse_length(at, project.house.units), 3), row=tuple(row))
     joint = _joint(project, ledger, name)
     if not joint.ends:
         raise BadValue(f"{name!r} does not name a member end")
     return Connection("", family_name, *joint.ends[0])
+
+
+def _row(project: Project, names: str) -> list[str]:
+    """The ids of members named one by one with ``+`` between; a single member's name may have one in it."""
+    try:
+        return [project.find("member", names.strip()).id]
+    except TinCleatError:
+        if "+" not in names:
+            raise
+    out = [project.find("member", n.strip()).id for n in names.split("+")]
+    if len(set(out)) < len(out):
+        raise BadValue(f"{names!r} names a member twice", right="each member of a row once")
+    return out
 
 
 def _free(project: Project, ledger: Ledger, joint: Joint, name: str) -> None:
@@ -76,7 +91,8 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
         name = _name(one)
         joint = ledger.site(one)
         if joint is None:
-            raise NotFound(f"there is no place {name}", right="a member's end, a station on a member, or a member that lies over another")
+            right = "parallel members beside each other, and a station on the first that all of them pass" if one.row else "a member's end, a station on a member, or a member that lies over another"
+            raise NotFound(f"there is no place {name}", right=right)
         if joint.key in made:
             continue
         _free(project, ledger, joint, name)
@@ -92,7 +108,7 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
 def _name(c: Connection) -> str:
     """What a user calls a connection's place."""
     if c.at is not None:
-        return f"{c.member}@{c.at:g}"
+        return f"{'+'.join((c.member, *c.row))}@{c.at:g}"
     if c.other:
         return f"{c.member} over {c.other}"
     return " and ".join(f"{m}.{e}" for m, e in c.ends)

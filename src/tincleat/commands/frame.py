@@ -244,7 +244,7 @@ def delete_members(project: Project, ledger: Ledger, args: Delete) -> tuple[str,
     for i, change in enumerate(changes):
         old, new = change.old, change.new
         if isinstance(old, Connection) and isinstance(new, Connection) and (entry := ledger.entries.get(ledger.key_of(old) or "")) is not None:
-            joint = ledger.finder.shared(new.ends) if len(new.ends) > 1 else next((j for j in ledger.finder.joints([new.member]) if new.ends[0] in j.ends), None)
+            joint = ledger.finder.site(new, {end: j for j in ledger.finder.joints([new.member]) for end in j.ends} if len(new.ends) == 1 else {})
             if joint is not None:
                 changes[i] = Delta(change.table, change.id, old, msgspec.structs.replace(new, settings=renumbered(old, entry.joint, joint)))
     return f"Delete {len(ids)} member{'s' if len(ids) > 1 else ''}", changes

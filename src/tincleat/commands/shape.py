@@ -436,11 +436,14 @@ def join(project: Project, ledger: Ledger, args: MitreMembers) -> tuple[str, lis
 def _on_joined(c: Connection, a: Member, b: Member, new: Member) -> Connection:
     """A connection of one of two members that became one: ``a`` goes on under its name, ``b`` is gone."""
     if c.at is not None:
+        row = tuple(a.id if k == b.id else k for k in c.row)
+        if c.member not in (a.id, b.id):
+            return msgspec.structs.replace(c, row=row)
         old = a if c.member == a.id else b
         way = unit(np.subtract(old.end, old.start))
         line = unit(np.subtract(new.end, new.start))
         at = float((np.array(old.start) + way * c.at - np.array(new.start)) @ line)
-        return msgspec.structs.replace(c, member=a.id, at=round(at, 3))
+        return msgspec.structs.replace(c, member=a.id, at=round(at, 3), row=row)
     if c.other:
         return msgspec.structs.replace(c, member=a.id if c.member == b.id else c.member, other=a.id if c.other == b.id else c.other)
     far: End = "end" if math.dist(new.end, a.end) > 1.0 else "start"

@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
-from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Weld, trimmed_at
+from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, Weld, trimmed_at
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
@@ -100,10 +100,6 @@ class Assembled:
         member = self.case.members[number]
         return member.cuts + self.detail.cuts_of(number).seen_from(member.frame)
 
-    def member_called(self, words: str) -> int | None:
-        """The number of the member that findings call so, if it is one."""
-        return next((i for i, m in enumerate(self.case.members) if role_words(m.role) == words), None)
-
     @cached_property
     def plies(self) -> tuple[Ply, ...]:
         """All plates of the detail, then all elements of the members."""
@@ -127,22 +123,7 @@ class Assembled:
         out: list[Fitted] = []
         for g, group in enumerate(self.detail.bolts):
             size = bolt_size(group.size)
-            points, axis = np.array(group.points), np.array(group.axis)
-            passing: list[list[Passing]] = [[] for _ in group.points]
-            for number, ply in enumerate(self.plies):
-                local, direction = ply.frame.to_local(points), ply.frame.unturn(axis)
-                if abs(direction[2]) < 0.7:
-                    continue
-                t0, t1 = -local[:, 2] / direction[2], (ply.thickness - local[:, 2]) / direction[2]
-                middle = local[:, :2] + direction[:2] * ((t0 + t1) / 2)[:, None]
-                inside = shapely.contains_xy(ply.polygon, middle[:, 0], middle[:, 1])
-                for i in np.flatnonzero(inside).tolist():
-                    u, v = (float(c) for c in middle[i])
-                    hole = min((h for h in ply.holes), key=lambda h: (h.x - u) ** 2 + (h.y - v) ** 2, default=None)
-                    if hole is not None and np.hypot(hole.x - u, hole.y - v) > max(hole.width, hole.length) / 2:
-                        hole = None
-                    passing[i].append(Passing(number, float(min(t0[i], t1[i])), float(max(t0[i], t1[i])), (u, v), hole))
-            for i, through in enumerate(passing):
+            for i, through in enumerate(self._through(np.array(group.points), np.array(group.axis))):
                 through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
                 enter = through[0].enter if through else 0.0
                 grip = through[-1].leave - enter if through else 0.0
@@ -150,6 +131,33 @@ class Assembled:
                 length = group.length or size.stocked_length(grip, group.washers)
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length))
         return tuple(out)
+
+    @cached_property
+    def tied(self) -> tuple[tuple[Passing, ...], ...]:
+        """Of every tie the plies its bar passes, in order along it."""
+        out = []
+        for tie in self.detail.ties:
+            (through,) = self._through(np.array([tie.frame.origin]), np.array(tie.frame.x))
+            out.append(tuple(sorted((p for p in through if p.leave > 0.0 and p.enter < tie.length), key=lambda p: p.enter)))
+        return tuple(out)
+
+    def _through(self, points: Array, axis: Array) -> list[list[Passing]]:
+        """The plies that lines through points (n, 3) along an axis pass, by point, in no order."""
+        passing: list[list[Passing]] = [[] for _ in points]
+        for number, ply in enumerate(self.plies):
+            local, direction = ply.frame.to_local(points), ply.frame.unturn(axis)
+            if abs(direction[2]) < 0.7:
+                continue
+            t0, t1 = -local[:, 2] / direction[2], (ply.thickness - local[:, 2]) / direction[2]
+            middle = local[:, :2] + direction[:2] * ((t0 + t1) / 2)[:, None]
+            inside = shapely.contains_xy(ply.polygon, middle[:, 0], middle[:, 1])
+            for i in np.flatnonzero(inside).tolist():
+                u, v = (float(c) for c in middle[i])
+                hole = min((h for h in ply.holes), key=lambda h: (h.x - u) ** 2 + (h.y - v) ** 2, default=None)
+                if hole is not None and np.hypot(hole.x - u, hole.y - v) > max(hole.width, hole.length) / 2:
+                    hole = None
+                passing[i].append(Passing(number, float(min(t0[i], t1[i])), float(max(t0[i], t1[i])), (u, v), hole))
+        return passing
 
     def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
         """Head, nut with its washer, and shank of one bolt in the joint frame."""
@@ -255,6 +263,29 @@ def weld_mesh(weld: Weld) -> Mesh:
 
 
 WEDGE = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
+
+
+def tie_frame(tie: Tie) -> Frame:
+    """Frame with z along a tie from its start, origin there."""
+    return Frame(tie.frame.origin, tie.frame.z, tie.frame.x)
+
+
+def tie_bodies(tie: Tie) -> tuple[Mesh, tuple[Mesh, ...]]:
+    """A tie's bar, and its nuts each with its washer, in the joint frame."""
+    size, at = bolt_size(tie.size), tie_frame(tie)
+    nuts = []
+    for i, (x, way) in enumerate(tie.nuts):
+        near = tie.bearing(i, size.washer_d, size.washer_t)
+        far = near + way * size.nut_height
+        one = hexagon(size.head_af, min(near, far), max(near, far)).placed(at)
+        if abs(near - x) > 1e-6:
+            back = x - way * abs(near - x) if tie.seats else x  # as far under the face as over it, and cut off there
+            washer = cylinder(size.washer_d, min(back, near), max(back, near), 12).placed(at)
+            if tie.seats:
+                washer = trimmed(washer, vec(tie.frame.to_world(np.array([(x, 0.0, 0.0)]))[0]), vec(tie.frame.turn(np.array(tie.seats[i]))))
+            one = joined([one, washer])
+        nuts.append(one)
+    return cylinder(size.d, 0.0, tie.length, 12).placed(at), tuple(nuts)
 
 
 def rod_mesh(rod: Rod) -> Mesh:

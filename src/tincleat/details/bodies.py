@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from tincleat.catalogue.sections import Section
-from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, weld_mesh
+from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies, weld_mesh
 from tincleat.details.parts import Plate, Weld
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, prism
@@ -82,6 +82,13 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("shank", name, plies, shank, along)
     for w in d.welds:
         yield Body("weld", w.name, w.parts, weld_mesh(w), _square_to_weld(w))
+    for tie, through in zip(d.ties, a.tied, strict=True):
+        bar, nuts = tie_bodies(tie)
+        passed = tuple(dict.fromkeys(a.plies[p.ply].owner for p in through))
+        along = np.array([tie.frame.x])
+        yield Body("shank", tie.name, passed, bar, along)
+        for nut in nuts:
+            yield Body("head", tie.name, passed, nut, along)
     for r in d.rods:
         yield Body("rod", r.name, (), rod_mesh(r), UPRIGHT)
     for b in d.blocks:

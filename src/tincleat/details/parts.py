@@ -161,6 +161,33 @@ class Rod(msgspec.Struct, frozen=True, gc=False):
     washers: tuple[float, ...]
 
 
+class Tie(msgspec.Struct, frozen=True, gc=False):
+    """A round bar from x = 0 to ``length`` of its frame, threaded for ``threads`` mm at its two ends.
+
+    ``nuts`` are (station, way): the face a nut bears with, washer between where ``washers``, and whether it lies on from there
+    along x (1) or back (-1).  ``seats`` are for each nut the normal, in the frame and out of the steel, of a slanting face that its
+    taper washer lies on; without them the faces stand square to the bar.
+    """
+
+    name: str
+    size: str
+    grade: str
+    frame: Frame
+    length: float
+    threads: tuple[float, float]
+    nuts: tuple[tuple[float, int], ...]
+    washers: bool = True
+    seats: tuple[Vec3, ...] = ()
+
+    def bearing(self, number: int, washer_d: float, washer_t: float) -> float:
+        """Where on the bar nut ``number`` bears: on the steel, its washer, or a taper washer as thick as a washer at its thin edge."""
+        x, way = self.nuts[number]
+        if not self.seats:
+            return x + way * (washer_t if self.washers else 0.0)
+        n = self.seats[number]
+        return x + way * (washer_t + washer_d / 2 * float(np.hypot(n[1], n[2])) / abs(n[0]))
+
+
 class Block(msgspec.Struct, frozen=True):
     """Concrete or grout, from z = 0 to ``thickness`` of its frame."""
 
@@ -191,11 +218,15 @@ class Angle(msgspec.Struct, frozen=True):
 
 
 class SheetView(msgspec.Struct, frozen=True):
-    """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper."""
+    """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper.
+
+    ``clip`` is the least and greatest corner (x, y in ``frame``) of what it shows; without one it shows all the parts.
+    """
 
     name: View
     title: str
     frame: Frame
+    clip: tuple[float, float, float, float] | None = None
 
 
 STANDARD_VIEWS = (
@@ -232,6 +263,7 @@ class Detail(msgspec.Struct, frozen=True):
     numbers: tuple[Number, ...] = ()
     views: tuple[SheetView, ...] = STANDARD_VIEWS
     angles: tuple[Angle, ...] = ()
+    ties: tuple[Tie, ...] = ()
 
     def cuts_of(self, member: int) -> Cuts:
         """All it takes off member ``member`` of its case, in the joint's frame."""
@@ -269,6 +301,7 @@ def mirrored(detail: Detail) -> Detail:
         welds=tuple(replace(w, start=m(w.start), end=m(w.end), u=m(w.u), v=m(w.v)) for w in detail.welds),
         rods=tuple(replace(r, y=-r.y) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
+        ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),
@@ -284,8 +317,9 @@ def _view_image(v: SheetView) -> SheetView:
     flip = np.array([1.0, -1.0, 1.0])
     x, y, z = (np.array(a) * flip for a in (v.frame.x, v.frame.y, v.frame.z))
     if abs(v.frame.z[1]) > 0.5:
-        return SheetView(v.name, v.title, Frame(vec(v.frame.o * flip), vec(x), vec(np.cross(x, y))))
-    return SheetView(v.name, v.title, Frame(vec(v.frame.o * flip), vec(np.cross(y, z)), vec(z)))
+        return msgspec.structs.replace(v, frame=Frame(vec(v.frame.o * flip), vec(x), vec(np.cross(x, y))))
+    clip = v.clip and (-v.clip[2], v.clip[1], -v.clip[0], v.clip[3])  # its x axis is turned round
+    return msgspec.structs.replace(v, frame=Frame(vec(v.frame.o * flip), vec(np.cross(y, z)), vec(z)), clip=clip)
 
 
 def _piece_image(p: Piece) -> Piece:

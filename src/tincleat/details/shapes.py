@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, weld_mesh
+from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, tie_bodies, weld_mesh
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
 from tincleat.steel.body import steel_mesh
@@ -42,6 +42,9 @@ def shapes(a: Assembled) -> Shapes:
     boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.plates] + pieces)
     plates = joined([plate_mesh(p, 2, True) for p in d.plates] + drilled)
     bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
+    for tie in d.ties:
+        bar, nuts = tie_bodies(tie)
+        bolts += [bar, *nuts]
     blocks = joined([prism(b.outline, (), 0.0, b.thickness).placed(b.frame) for b in d.blocks])
     points = np.concatenate([boxes.points] + [m.points for m in bolts])
     if not len(points):

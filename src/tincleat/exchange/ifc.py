@@ -14,8 +14,8 @@ import numpy as np
 from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
-from tincleat.details.assembled import bolt_frame
-from tincleat.details.parts import Block, Bolts, Piece, Plate, Rod, Weld
+from tincleat.details.assembled import bolt_frame, tie_frame
+from tincleat.details.parts import Block, Bolts, Piece, Plate, Rod, Tie, Weld
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -305,6 +305,8 @@ class _Writer:
             parts.append(self._bolts(entry, g, group, inner, f"{c.id} bolts {g}"))
         for i, rod in enumerate(made.detail.rods):
             parts.append(self._rod(rod, inner, f"{c.id} rod {i}"))
+        for i, tie in enumerate(made.detail.ties):
+            parts.append(self._tie(tie, inner, f"{c.id} tie {i}"))
         for i, weld in enumerate(made.detail.welds):
             parts.append(self._weld(weld, inner, f"{c.id} weld {i}"))
         parts += [self._block(block, inner, f"{c.id} block {i}") for i, block in enumerate(made.detail.blocks)]
@@ -408,6 +410,31 @@ class _Writer:
         self._facts(
             element, key, "TinCleat_Bolts", {"Size": group.size, "Grade": group.grade, "Count": len(mine), "Length": float(longest), "Site": group.site}
         )
+        return element
+
+    def _tie(self, tie: Tie, at: Ref, key: str) -> Ref:
+        size = bolt_size(tie.size)
+
+        def make() -> list[Ref]:
+            hexagon = Outline(tuple((size.head_af / np.sqrt(3) * np.cos(a), size.head_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
+            solids = [self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame(), tie.length)]
+            for i, (x, way) in enumerate(tie.nuts):
+                near = tie.bearing(i, size.washer_d, size.washer_t)
+                solids.append(self._extruded(self._area(hexagon), Frame((0.0, 0.0, min(near, near + way * size.nut_height))), size.nut_height))
+                thick = abs(near - x)
+                if thick > 1e-6:
+                    deep = 2 * thick if tie.seats else thick
+                    washer = self._extruded(self._area(Outline.circle(0, 0, size.washer_d)), Frame((0.0, 0.0, near - deep if way > 0 else near)), deep)
+                    if tie.seats:  # in the solids' own frame the bar's x is z, its z x
+                        nx, ny, nz = tie.seats[i]
+                        washer = self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), washer, self._beyond(EndCut(0, (0.0, 0.0, x), (nz, -ny, nx))))
+                    solids.append(washer)
+            return [self._styled(s, "bolt") for s in solids]
+
+        item = self._mapped(("tie", tie.size, tie.length, tie.nuts, tie.washers, tie.seats), make, tie_frame(tie))
+        shape = self._shape([item], "MappedRepresentation")
+        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, tie.name, None, f"{tie.size} {tie.grade}", at, shape, None, size.d, tie.length, Enum("USERDEFINED"))
+        self._facts(element, key, "TinCleat_Rod", {"Size": tie.size, "Grade": tie.grade, "Length": float(tie.length), "Threads": " and ".join(f"{t:g}" for t in tie.threads)})
         return element
 
     def _rod(self, rod: Rod, at: Ref, key: str) -> Ref:

@@ -21,9 +21,9 @@ ALONG = {"beam to column flange": 1500.0}  # and where the joined member may hav
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end",
-    "station", "crossing",
+    "station", "crossing", "row",
 ]  # fmt: skip
-PLACED: frozenset[str] = frozenset({"station", "crossing"})  # sites that are there because a connection was put there
+PLACED: frozenset[str] = frozenset({"station", "crossing", "row"})  # sites that are there because a connection was put there
 MEETING: frozenset[str] = frozenset({"near miss", "free end"})
 
 
@@ -106,8 +106,8 @@ class Case(msgspec.Struct, frozen=True, gc=False):
 class Joint(msgspec.Struct, frozen=True):
     """A place where member ends meet, in the world.
 
-    ``key`` names it by its first end (``m12.start``), or a station (``m12@2500``) or crossing (``m12xm14``) that a connection was
-    put at; ``ends`` are the member ends it settles, ``support`` the member that carries it, ``members`` all of them in the order of ``case.members``.  ``mirrored`` joints are the mirror image (local y turned) of their ``case``.  ``height`` is its place over the datum.
+    ``key`` names it by its first end (``m12.start``), or a station (``m12@2500``), crossing (``m12xm14``) or row
+    (``m12+m14@2500``) that a connection was put at; ``ends`` are the member ends it settles, ``support`` the member that carries it, ``members`` all of them in the order of ``case.members``.  ``mirrored`` joints are the mirror image (local y turned) of their ``case``.  ``height`` is its place over the datum.
     """
 
     key: str
@@ -264,7 +264,7 @@ def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tup
     def build(locals_: list[_Local], cut: "Sequence[Cuts]") -> Case:
         members = []
         for number, ((_, grade, role, _), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
-            o, x, z, low, high = _upright(local, shape) if number else local
+            o, x, z, low, high = _upright(local, shape) if number or kind == "row" else local
             far = reach_of(kind, number)
             low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)

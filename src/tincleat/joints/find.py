@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import msgspec
 import numpy as np
@@ -22,6 +23,7 @@ STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
+PARALLEL = 0.9998  # cosine from which on members of a row count as parallel: about a degree
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
@@ -406,6 +408,49 @@ class Finder:
         case, mirrored, frame = best
         return Joint(station_key(key, at), "station", (), key, frame, case, mirrored, f"{self._name(key)} at a station", point.origin[2], (key,))
 
+    def row(self, keys: "Sequence[str]", at: float) -> Joint | None:
+        """The site of parallel members beside each other, at a station of the first (mm from its start); None where they do not lie so.
+
+        The frame stands on the first of the row, whichever end of it was named: x to the last, y along the members, z up.
+        """
+        if len(keys) < 2 or any(k not in self.index for k in keys):
+            return None
+        head = self.frames[keys[0]]
+        n, point = np.array(head.x), head.o + np.array(head.x) * at
+        spots: list[tuple[str, Array]] = []
+        for k in keys:
+            own = self.frames[k]
+            slant = float(np.array(own.x) @ n)
+            station = float((point - own.o) @ n) / slant if abs(slant) > 0.5 else -1.0
+            if abs(slant) < PARALLEL or not 0.0 <= station <= self.lengths[k]:
+                return None
+            _, rise = self._local(k, own, vec(own.o + np.array(own.x) * station))
+            spots.append((k, own.o + np.array(own.x) * station + np.array(own.z) * rise))
+        far = max(spots, key=lambda s: float(np.linalg.norm(s[1] - spots[0][1])))[1] - spots[0][1]
+        if float(np.linalg.norm(far)) < 1.0:
+            return None
+        way = far / np.linalg.norm(far)
+        spots.sort(key=lambda s: float((s[1] - point) @ way))
+        if any(float(np.linalg.norm(b[1] - a[1])) < 1.0 for a, b in pairwise(spots)):
+            return None
+        best: tuple[Case, bool, Frame, list[str]] | None = None
+        for some in (spots, spots[::-1]):
+            x = some[-1][1] - some[0][1]
+            x = x - n * float(x @ n)
+            x = x / np.linalg.norm(x)
+            z = np.cross(x, n)
+            ups = (z, -z) if abs(z[2]) < 1e-6 else (z * math.copysign(1.0, z[2]),)
+            for up in ups:
+                frame = Frame.of(some[0][1], x, up)
+                case, mirrored = make_case("row", frame, [self._steel(k, frame, f"row-member-{i}") for i, (k, _) in enumerate(some, 1)])
+                if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
+                    best = (case, mirrored, frame, [k for k, _ in some])
+        assert best is not None
+        case, mirrored, frame, names = best
+        sections = list(dict.fromkeys(self._name(k) for k in names))
+        words = f"{len(names)} beside each other: " + ", ".join(sections[:3]) + (" …" if len(sections) > 3 else "")
+        return Joint(row_key(keys[0], at, keys[1:]), "row", (), names[0], frame, case, mirrored, words, float(frame.origin[2]), tuple(names))
+
     def _steel(self, key: str, frame: Frame, role: str) -> Steel:
         """A member that goes on through a joint, its frame at the station beside the joint's origin."""
         own = self.frames[key]
@@ -495,7 +540,7 @@ class Finder:
         if any(m not in self.index for m in c.members):
             return None
         if c.at is not None:
-            return self.station(c.member, c.at)
+            return self.row((c.member, *c.row), c.at) if c.row else self.station(c.member, c.at)
         if c.other:
             return self.crossing(c.member, c.other)
         if len(c.ends) > 1 and not (c.ends[0] in known and set(known[c.ends[0]].ends) >= set(c.ends)):
@@ -661,6 +706,11 @@ class Finder:
 def station_key(member: str, at: float) -> str:
     """What a site at a station is called."""
     return f"{member}@{at:g}"
+
+
+def row_key(member: str, at: float, others: "Sequence[str]") -> str:
+    """What a row of members at a station of its first is called."""
+    return f"{'+'.join((member, *others))}@{at:g}"
 
 
 def _dot(a: Vec3, b: Vec3) -> float:

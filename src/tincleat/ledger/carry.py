@@ -31,12 +31,13 @@ def turned_end(end: End, flipped: bool) -> End:
 
 
 def renamed(c: Connection, names: "Mapping[str, Moved]", full: "Callable[[str], float]") -> Connection | None:
-    """A connection hung on the members that others became; None if none of its ends, or not all of a crossing's members, are among them."""
+    """A connection hung on the members that others became; None if none of its ends, or not all of a crossing's or a row's members, are among them."""
     if c.at is not None:
         new = names.get(c.member)
-        if new is None:
+        if new is None or any(m not in names for m in c.row):
             return None
-        return msgspec.structs.replace(c, member=new.member.id, at=round(full(c.member) - c.at, 3) if new.flipped else c.at)
+        row = tuple(names[m].member.id for m in c.row)
+        return msgspec.structs.replace(c, member=new.member.id, at=round(full(c.member) - c.at, 3) if new.flipped else c.at, row=row)
     if c.other:
         if c.member not in names or c.other not in names:
             return None
@@ -144,9 +145,16 @@ def on_pieces(ledger: Ledger, m: Member, pieces: Sequence[Member], stations: Seq
 
     out = []
     for c in ledger.hanging([m.id]):
-        if c.at is not None:
+        if c.at is not None and c.member == m.id:
             i = piece(c.at)
             new = msgspec.structs.replace(c, member=pieces[i].id, at=round(c.at - bounds[i], 3))
+        elif c.row:
+            entry = ledger.entries.get(ledger.key_of(c) or "")
+            if entry is None:
+                continue
+            own = axis_frame(m)
+            i = piece(float((entry.joint.frame.o - own.o) @ own.axes[0]))
+            new = msgspec.structs.replace(c, row=tuple(pieces[i].id if k == m.id else k for k in c.row))
         elif c.other:
             entry = ledger.entries.get(ledger.key_of(c) or "")
             if entry is None:

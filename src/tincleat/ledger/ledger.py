@@ -12,7 +12,7 @@ from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import REACH, Case, Joint, Standing
-from tincleat.joints.find import Finder, station_key
+from tincleat.joints.find import Finder, row_key, station_key
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin
 from tincleat.ledger.made import Made, Pair, Workshop, bench_rules
@@ -138,7 +138,9 @@ class Ledger:
         return {e.joint.key for old in gone if old.made is not None for m in old.joint.members for e in self.entries.of_member(m)}
 
     def _placed_key(self, c: Connection) -> str:
-        """The key of the site at a station or crossing."""
+        """The key of the site at a station, row or crossing."""
+        if c.row and c.at is not None:
+            return row_key(c.member, c.at, c.row)
         return station_key(c.member, c.at) if c.at is not None else f"{c.member}x{c.other}"
 
     def key_of(self, c: Connection) -> str | None:
@@ -186,7 +188,7 @@ class Ledger:
             joint, keys = self._install(connection)
             touched |= keys
             if joint is None:
-                self.lost[connection.id] = "its member is gone" if connection.ends else "there is no such place on its member"
+                self.lost[connection.id] = "its member is gone" if connection.ends else "its members do not lie beside each other there" if connection.row else "there is no such place on its member"
                 continue
             self.lost.pop(connection.id, None)
             made, problem = None, ""

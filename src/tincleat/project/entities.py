@@ -106,7 +106,7 @@ class Connection(msgspec.Struct, frozen=True):
     """A family placed somewhere; ``settings`` holds only what was typed.
 
     It hangs on a member's end, with ``more`` further ends of the same node (``m13.start``); or on a station ``at`` mm along the
-    member; or where the member passes over an ``other`` one.
+    member, with a ``row`` of others that lie beside it there; or where the member passes over an ``other`` one.
     """
 
     id: str
@@ -117,6 +117,7 @@ class Connection(msgspec.Struct, frozen=True):
     more: tuple[str, ...] = ()
     at: float | None = None
     other: str = ""
+    row: tuple[str, ...] = ()
 
     @property
     def ends(self) -> "tuple[tuple[str, End], ...]":
@@ -128,12 +129,12 @@ class Connection(msgspec.Struct, frozen=True):
     @property
     def members(self) -> tuple[str, ...]:
         """All members it hangs on."""
-        return tuple(dict.fromkeys((self.member, *(end_of(name)[0] for name in self.more), *((self.other,) if self.other else ()))))
+        return tuple(dict.fromkeys((self.member, *(end_of(name)[0] for name in self.more), *((self.other,) if self.other else ()), *self.row)))
 
     @property
     def anchor(self) -> "tuple[object, ...]":
         """What it hangs on, by value."""
-        return (self.ends, self.member, self.at, self.other)
+        return (self.ends, self.member, self.at, self.other, self.row)
 
 
 def end_of(name: str) -> "tuple[str, End]":

@@ -1,9 +1,10 @@
 """A project in memory: tables of entities by id, changed only by applying changes."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, TypeVar
 
 import msgspec
+import numpy as np
 
 from tincleat.catalogue.sections import OwnName, Section, is_listed, plain, row_section, section
 from tincleat.errors import NotFound, Refused
@@ -25,6 +26,7 @@ from tincleat.project.entities import (
     Snapshot,
     end_of,
 )
+from tincleat.project.members import axis_frame
 
 T = TypeVar("T", bound=Entity)
 SECTION_FIELDS = ("section", "column", "rafter")
@@ -189,12 +191,24 @@ class Project:
                     # what several members share goes on with those that are left
                     member, end = end_of(left[0])
                     shared.append(msgspec.structs.replace(c, member=member, end=end, more=tuple(left[1:])))
+                elif lost and (shorter := self._shorter(c, gone)) is not None:
+                    shared.append(shorter)
                 elif lost:
                     hanging.append(c.id)
             out = self.drop("connection", hanging) + self.put(*shared) + out
         if table == "connection":
             out = [Delta("concession", c.id, c, None) for c in self.concessions.values() if c.connection in gone] + out
         return out
+
+
+    def _shorter(self, c: Connection, gone: "Mapping[str, None]") -> Connection | None:
+        """A row's connection without some of its members, hung on the first of those that are left; None where fewer than two are."""
+        left = [m for m in c.members if m not in gone]
+        if not c.row or c.at is None or len(left) < 2:
+            return None
+        old, new = axis_frame(self.members[c.member]), axis_frame(self.members[left[0]])
+        at = float((old.o + np.array(old.x) * c.at - new.o) @ np.array(new.x))
+        return msgspec.structs.replace(c, member=left[0], at=round(at, 3), row=tuple(left[1:]))
 
 
 def table_of(entity: Entity) -> str:

@@ -133,7 +133,7 @@ def _words(house: HouseRules) -> str:
 
 def _finding(a: Body, b: Body, volume: float, where: Vec3, house: HouseRules, words: str = "") -> Finding:
     # one finding for all bolts of a group: their numbers are left out
-    names = " and ".join(b_.name.rpartition(", ")[0] if b_.kind in ("head", "shank") else b_.name for b_ in (a, b)) + words
+    names = " and ".join((b_.name.rpartition(", ")[0] if b_.kind in ("head", "shank") else "") or b_.name for b_ in (a, b)) + words
     return Finding(
         "clash", "Parts inside each other", _words(house), "breach", names, volume, house.clash_volume, "<=", "mm³", where,
         f"{names} share {format_volume(volume, house.units)}",

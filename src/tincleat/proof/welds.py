@@ -6,11 +6,11 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import shapely
 
-from tincleat.details.assembled import Assembled, Ply, gaps
+from tincleat.catalogue.fasteners import bolt_size
+from tincleat.details.assembled import Assembled, Ply, gaps, role_words
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Array, Vec3, crossed_rows, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows, vec
 from tincleat.geometry.tolerances import ON_FACE
-from tincleat.joints.case import CaseMember
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.standards.limit import Limit
@@ -107,11 +107,11 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
     return np.where(np.hypot(off, flat) <= ON_FACE, 0.0, np.hypot(off, flat))
 
 
-def _off_round(weld: Weld, bar: CaseMember) -> tuple[float, Vec3]:
-    """How far a weld's root lies off a round bar's surface at most, mm, and where."""
+def _off_round(weld: Weld, at: Frame, diameter: float) -> tuple[float, Vec3]:
+    """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where."""
     points = np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
-    local = bar.frame.to_local(points)
-    off = np.abs(np.hypot(local[:, 1], local[:, 2]) - bar.shape.h / 2)
+    local = at.to_local(points)
+    off = np.abs(np.hypot(local[:, 1], local[:, 2]) - diameter / 2)
     # across a bar the root follows its section's rim, chord by chord
     i = int(off.argmax())
     return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
@@ -130,15 +130,17 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             plain[key] = finding
 
     touching = _touching(a) if a.detail.welds else {}
+    bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
+    bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     for i, weld in enumerate(a.detail.welds):
         thin = []
         for part in weld.parts:
-            number = a.member_called(part)
-            if number is not None and a.case.members[number].shape.shape in ("CHS", "RD"):
-                gap, where = _off_round(weld, a.case.members[number])
+            if part in bars:
+                at, diameter, wall = bars[part]
+                gap, where = _off_round(weld, at, diameter)
                 words = f"{weld.name}: root to {part}"
                 keep(at_most("weld-gap", "Weld on its part", rules.weld_gap(house.weld_gap), weld.name, gap, where, words))
-                thin.append(a.case.members[number].shape.tw)
+                thin.append(wall)
                 continue
             ply, gap, where = touching[(i, part)]
             keep(

@@ -9,7 +9,7 @@ from tincleat.details.parts import Detail, Plate
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import worked_of
 from tincleat.steel.likes import worked
-from tincleat.units import format_plate
+from tincleat.units import format_length, format_plate
 
 MOST_NAMED = 12  # places a line names; of more it says so
 
@@ -117,6 +117,11 @@ def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
         known = worked(piece.shape, piece.length, piece.cuts)
         line = Line("", "piece", piece.name, piece.section, piece.grade, known.length, 0, known.volume * STEEL_DENSITY, "")
         yield ("P", "piece", piece.grade, known.signature), line
+    for tie in detail.ties:
+        mass = tie.length * bolt_size(tie.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
+        threaded = " and ".join(format_length(t, units) for t in tie.threads) if any(tie.threads) else "none"
+        line = Line("", "rod", f"threads {threaded}", tie.size, tie.grade, tie.length, 0, mass, "")
+        yield ("R", "tie", tie.size, tie.grade, round(tie.length, 1), tuple(sorted(round(t, 1) for t in tie.threads))), line
     for rod in detail.rods:
         length = rod.top - rod.bottom
         mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
@@ -142,6 +147,10 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
             group = entry.made.detail.bolts[fitted.group]
             key = ("site bolt" if group.site else "shop bolt", group.size, group.grade, f"{fitted.length:.2f}")
             found.setdefault(key, _Bolted()).add(fitted.grip, 1, group.washers, entry.connection.id)
+        for tie in entry.made.detail.ties:
+            if tie.nuts:
+                key = ("rod", tie.size, tie.grade, f"{tie.length:.2f}")
+                found.setdefault(key, _Bolted()).add(0.0, len(tie.nuts), len(tie.nuts) if tie.washers else 0, entry.connection.id)
         for rod in entry.made.detail.rods:
             key = ("anchor rod", rod.size, rod.grade, f"{rod.top - rod.bottom:.2f}")
             found.setdefault(key, _Bolted()).add(0.0, len(rod.nuts), len(rod.washers), entry.connection.id)
@@ -161,4 +170,4 @@ def _size(key: tuple[str, ...]) -> float:
 
 def total_mass(ledger: Ledger) -> float:
     """Mass of all steel members and plates in kg (rods and bolts are not weighed in)."""
-    return sum(line.mass for line in bill(ledger) if line.kind != "anchor rod")
+    return sum(line.mass for line in bill(ledger) if line.kind not in ("anchor rod", "rod"))

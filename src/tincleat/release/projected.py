@@ -6,8 +6,8 @@ from functools import lru_cache
 import numpy as np
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
-from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh
-from tincleat.details.parts import Rod, View
+from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh, tie_bodies
+from tincleat.details.parts import Rod, SheetView, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
@@ -43,6 +43,8 @@ def _part_points(a: Assembled) -> Array:
         out.append(piece.frame.to_world(np.array([(x, y, z) for x in (0.0, piece.length) for y in (-wide, wide) for z in (-deep, deep)])))
     for r in a.detail.rods:
         out.append(np.array([(r.x, r.y, max(r.bottom, r.top - SHOWN_ROD)), (r.x, r.y, r.top)]))
+    for tie in a.detail.ties:
+        out.append(tie.frame.to_world(np.array([(0.0, 0.0, 0.0), (tie.length, 0.0, 0.0)])))
     for b in a.detail.bolts:
         out.append(np.array(b.points))
     return np.concatenate(out) if out else np.zeros((1, 3))
@@ -95,6 +97,10 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         hexes += [
             m.placed(frame) for m in (hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height))
         ]
+    for tie in a.detail.ties:
+        bar, nuts = tie_bodies(tie)
+        hexes += nuts
+        out.append(("rod", bar))
     if hexes:
         out.append(("bolt", joined(hexes)))
     if a.detail.rods:
@@ -119,7 +125,7 @@ def projected(a: Assembled) -> dict[View, Projected]:
     made = bodies(a)
     frames = [v.frame for v in a.detail.views]
     seen = Scene([m for _, m in made]).seen(frames)
-    low, high = (np.array([_extent(a, f)[k] for f in frames]) for k in (0, 1))
+    low, high = (np.array([_extent(a, v)[k] for v in a.detail.views]) for k in (0, 1))
     pieces, kept = clipped(seen.lines, low[seen.view], high[seen.view])
     style = np.array([DRAWN.index(s) for s, _ in made])[seen.body]
     # a rod's own hidden edges would only blur it
@@ -140,8 +146,11 @@ def projected(a: Assembled) -> dict[View, Projected]:
     return out
 
 
-def _extent(a: Assembled, frame: Frame) -> tuple[Array, Array]:
-    """Least and greatest corner (2,) of what a view shows: the window round the parts as they lie in it."""
+def _extent(a: Assembled, view: SheetView) -> tuple[Array, Array]:
+    """Least and greatest corner (2,) of what a view shows: its clip, or the window round the parts as they lie in it."""
+    frame = view.frame
+    if view.clip is not None:
+        return np.array(view.clip[:2]), np.array(view.clip[2:])
     if max(abs(v) for v in frame.x) > 0.9999 and max(abs(v) for v in frame.z) > 0.9999:
         corners = frame.to_local(np.array(window(a)))[:, :2]
         return corners.min(axis=0), corners.max(axis=0)
@@ -210,6 +219,9 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
         else:
             a0, a1 = fitted.enter - 1.5 * reach, fitted.enter + fitted.length + reach
             crosses.append((at[0] + axis[0] * a0, at[1] + axis[1] * a0, at[0] + axis[0] * a1, at[1] + axis[1] * a1))
+    for tie in a.detail.ties:
+        (x0, y0, _), (x1, y1, _) = frame.to_local(tie.frame.to_world(np.array([(-15.0, 0.0, 0.0), (tie.length + 15.0, 0.0, 0.0)]))).tolist()
+        crosses.append((x0, y0, x1, y1))
     ends = [[(rod.x, rod.y, rod.bottom - 30), (rod.x, rod.y, rod.top + 30)] for rod in a.detail.rods]
     for (x0, y0, _), (x1, y1, _) in frame.to_local(np.array(ends).reshape(-1, 3)).reshape(-1, 2, 3).tolist():
         crosses += [(x1 - 30, y1, x1 + 30, y1), (x1, y1 - 30, x1, y1 + 30)] if abs(z[2]) > 0.9 else [(x0, y0, x1, y1)]

@@ -327,6 +327,29 @@ def girts(section: str, count: int, gap: float = 1400.0) -> Members:
     return [{"section": section, "role": "girt", "start": [0, 0, 1000 + i * gap], "end": [0, 6000, 1000 + i * gap], "roll_deg": 90.0} for i in range(count)]
 
 
+def _feet() -> list[Site]:
+    """Base plates with all that goes with them."""
+    out = []
+    for typed in (
+        {"turn": math.radians(30)}, {"turn": math.radians(-12), "offset_x": 20.0, "vents": 2}, {"past_left": 150.0, "past_far": 200.0}, {"past_near": 60.0, "past_far": 220.0, "plate_length": 500.0},
+        {"stiffeners": "on the flanges"}, {"stiffeners": "on flanges and web", "stiffener_height": 200.0}, {"stiffeners": "on the web", "turn": math.radians(15)}, {"hole_shape": "slotted along"},
+        {"hole_shape": "slotted across", "turn": math.radians(20)}, {"rods_off": [2], "anchors_x": [150.0, 150.0]}, {"rods_off": [1, 4], "rods_counted": "far side"}, {"key_depth": 80.0, "key_form": "cross"},
+        {"key_depth": 80.0, "key_form": "section", "key_turn": math.radians(30)}, {"key_depth": 90.0, "key_form": "section", "key_section": "CHS 88.9x6.3", "key_off_x": 40.0, "key_off_y": -30.0},
+        {"key_depth": 60.0, "key_turn": math.radians(45)}, {"levelling_plate": 10.0, "template": 6.0}, {"rod_foot": "through", "levelling_nut": True}, {"rod_foot": "resin", "vents": 4}, {"vents": 2, "vent_place": "the web"},
+    ):  # fmt: skip
+        out.append(Site(f"base HEB 300 {typed}", [column("HEB 300")], "base-plate", ((0, "start"),), typed))
+    for section, typed in (
+        ("L 100x100x10", {}), ("L 150x100x12", {"turn": math.radians(20)}), ("FL 100x20", {}), ("WT9X71.5", {}), ("PFC 200x75x23", {"vents": 1}), ("SHS 150x150x8", {"vents": 1, "turn": math.radians(45)}),
+        ("CHS 168.3x6.3", {"turn": math.radians(45), "key_depth": 60.0}), ("IPE 300", {"stiffeners": "on flanges and web"}), ("UC 203x203x46", {"stiffeners": "on the flanges", "anchor": "M36"}),
+    ):  # fmt: skip
+        for roll in (0.0, 30.0):
+            out.append(Site(f"base {section} {roll:g} {typed}", [column(section, roll)], "base-plate", ((0, "start"),), typed))
+    for typed in ({"turn": math.radians(30)}, {"stiffeners": "on flanges and web"}, {"hole_shape": "slotted along", "washer_thickness": 12.7}, {"key_depth": 76.2, "key_form": "section"}):
+        out.append(Site(f"base W14X90 inch {typed}", [column("W14X90")], "base-plate", ((0, "start"),), typed, inch=True))
+    out.append(Site("base L6X6X1/2 inch", [column("L6X6X1/2")], "base-plate", ((0, "start"),), inch=True))
+    return out
+
+
 def _rows() -> list[Site]:
     out = []
     for section in ("UPE 160", "PFC 150x75x18", "UPN 140", "IPE 160", "UB 203x102x23", "PFC 230x75x26"):
@@ -344,4 +367,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet()]

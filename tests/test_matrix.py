@@ -118,10 +118,12 @@ def entry_row(yard: Yard, site: Site) -> int:
 
 
 def world(entry: Any) -> np.ndarray:
-    """Corners of plates, pieces and welds (or of openings alone), ends and nuts of ties and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
+    """Corners of plates, pieces and welds (or of openings alone), ends and nuts of ties, rods with their washers, holes in members, and the places of bolts, in the world (n, 3); which way round a bolt is put in is nobody's hand."""
     found = [b.mesh.points for b in bodies(entry.made.assembled, 1, reach=1.0) if b.kind in ("plate", "piece", "weld")]
     found += [np.array([f.point for f in entry.made.assembled.fitted]).reshape(-1, 3)]
     found += [t.frame.to_world(np.array([(0.0, 0.0, 0.0), (t.length, 0.0, 0.0), *((x, 0.0, 0.0) for x, _ in t.nuts)])) for t in entry.made.detail.ties]
+    found += [r.stand.to_world(np.array([(x * r.washer[0] / 2, y * r.washer[0] / 2, z) for x in (-1, 1) for y in (-1, 1) for z in (r.bottom, r.top)])) for r in entry.made.detail.rods]
+    found += [np.array([h.point for h in entry.made.detail.holes]).reshape(-1, 3)]
     for n in entry.made.detail.notches if not found[0].size else ():  # a place where nothing is made, only taken away
         flat = n.outline.points(0.5)
         found += [n.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, n.depth)]

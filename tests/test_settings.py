@@ -42,6 +42,9 @@ BESIDE: dict[str, dict[str, Any]] = {
     "end-plate pitch": {},
     **{f"bracing-gusset {s}": {"tube_end": "tee"} for s in ("tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "splice-covers division_weld": {"division": 20.0},
+    "base-plate vent_place": {"vents": 2}, "base-plate slot_length": {"hole_shape": "slotted along"}, "base-plate rods_counted": {"rods_off": (1,)},
+    **{f"base-plate {s}": {"stiffeners": "on the flanges"} for s in ("stiffener_height", "stiffener_thickness", "stiffener_snipe", "stiffener_weld", "stiffener_in")},
+    **{f"base-plate {s}": {"key_depth": 60.0, "key_form": "section"} for s in ("key_section", "key_turn", "key_off_x", "key_off_y", "key_form")},
     "seat-cleat weld_leg": {"to_support": "welded"}, "sag-rods weld_leg": {"projection": 0.0},
     **{f"web-opening {s}": {"shape": "rectangular", "flats": "both sides", "height": 150.0, "width": 100.0} for s in ("radius", "flat_width", "flat_thickness", "off", "past", "weld_leg", "grade", "up", "row")},
     "web-opening width": {"shape": "rectangular"}, "web-opening shape": {"width": 300.0}, "web-opening height": {"shape": "round"},
@@ -56,6 +59,7 @@ OTHER: dict[str, Value] = {
     "end-plate haunch_depth": 200.0, "end-plate haunch_length": 800.0, "end-plate width": 190.0, "end-plate pitch": (80.0, 80.0), "grade": "S355", "bracing-gusset pitch": (70.0, 70.0), "bracing-gusset gauge": 50.0,
     "side": "far side", "row": (150.0,), "stands": "on the bottom flange", "stiffeners width": 60.0, "stiffeners height": 120.0, "stiffeners sides": "near side", "angle-cleats sides": "near side", "purlin-cleat pitch": (50.0,), "purlin-cleat bolt": "M12", "purlin-cleat edge": 28.0,
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
+    "base-plate rods_off": (2,), "base-plate stiffener_height": 200.0, "base-plate key_turn": 0.5, "base-plate turn": 0.3, "base-plate template": 6.0,
     "sag-rods size": "M20", "sag-rods grade": "8.8",
     "web-opening shape": "slotted", "web-opening height": 120.0, "web-opening flats": "near side", "web-opening row": (500.0,), "web-opening flat_width": 60.0, "flange-plates count": 12, "where": "on four sides", "flange-plates pitch": (80.0,), "seat-cleat size": "L 200x100x12", "seat-cleat long_leg": "under the beam", "top": "none", "top_size": "L 120x120x12", "seat-cleat stiffener": 12.0, "rows": (65.0,), "seat-cleat off_face": 60.0, "seat-cleat gauge": 90.0, "seat-cleat drop": 50.0,
     "flange_covers": "outer and inner", "web_covers": "near side", "flange_pitch": (70.0, 70.0), "web_pitch": (70.0,), "web_lines": (70.0,), "splice-covers gauge": 115.0,
@@ -157,6 +161,8 @@ def test_a_value_reads_back_as_shown(data: st.DataObject, name: str, unit: str) 
         again = parse(s, show(s, value, unit), unit)
         if s.kind == "length" or s.kind == "spacings":
             assert again == pytest.approx(value, abs=0.11)
+        elif s.kind == "angle":
+            assert again == pytest.approx(value, abs=1e-5)
         else:
             assert again == value
 

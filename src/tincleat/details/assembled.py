@@ -290,20 +290,20 @@ def tie_bodies(tie: Tie) -> tuple[Mesh, tuple[Mesh, ...]]:
 
 def rod_mesh(rod: Rod) -> Mesh:
     """Rod with foot, nuts and plate washers, in the joint frame."""
-    return _rod_mesh(rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers).placed(Frame((rod.x, rod.y, 0.0)))
+    return _rod_mesh(rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer).placed(rod.stand)
 
 
 @lru_cache(maxsize=4096)
-def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...]) -> Mesh:
+def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...], plate: tuple[float, float]) -> Mesh:
     size = anchor_size(name)
     parts = [cylinder(size.d, bottom, top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in nuts)]
-    washer = _plate_washer(size.washer_side / 2, size.d + 2)
-    parts += [stretched(washer, 1.0, w, w + size.washer_t) for w in washers]
+    washer = _plate_washer(plate[0] / 2, size.d + 2)
+    parts += [stretched(washer, 1.0, w, w + plate[1]) for w in washers]
     if foot == "headed":
         parts.append(hexagon(size.nut_af, bottom, bottom + size.nut_height))
     elif foot == "plate":
         parts.append(square_bar(3.5 * size.d, bottom - size.d / 2, bottom))
-    else:
+    elif foot == "hooked":
         hook = 4 * size.d
         tail = cylinder(size.d, 0.0, hook, 16)
         parts.append(tail.placed(Frame((0.0, 0.0, bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))

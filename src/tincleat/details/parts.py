@@ -147,7 +147,10 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
 
 
 class Rod(msgspec.Struct, frozen=True, gc=False):
-    """An anchor rod along z at (x, y) from ``bottom`` to ``top``; nuts sit with their undersides at ``nuts``, plate washers at ``washers``."""
+    """An anchor rod along z at (x, y) from ``bottom`` to ``top``; nuts sit with their undersides at ``nuts``, plate washers at ``washers``.
+
+    ``washer`` is the side and thickness of the square plate washers, which lie turned by ``turn`` (rad) about the rod.
+    """
 
     name: str
     size: str
@@ -156,9 +159,16 @@ class Rod(msgspec.Struct, frozen=True, gc=False):
     y: float
     bottom: float
     top: float
-    foot: Literal["hooked", "headed", "plate"]
+    foot: Literal["hooked", "headed", "plate", "resin", "through"]
     nuts: tuple[float, ...]
     washers: tuple[float, ...]
+    washer: tuple[float, float]
+    turn: float = 0.0
+
+    @property
+    def stand(self) -> Frame:
+        """Where it stands: z up it, x along a side of its washers."""
+        return Frame((self.x, self.y, 0.0), (float(np.cos(self.turn)), float(np.sin(self.turn)), 0.0))
 
 
 class Tie(msgspec.Struct, frozen=True, gc=False):
@@ -299,7 +309,7 @@ def mirrored(detail: Detail) -> Detail:
         ),
         bolts=tuple(replace(b, points=tuple(m(p) for p in b.points), axis=m(b.axis), load=m(b.load)) for b in detail.bolts),
         welds=tuple(replace(w, start=m(w.start), end=m(w.end), u=m(w.u), v=m(w.v)) for w in detail.welds),
-        rods=tuple(replace(r, y=-r.y) for r in detail.rods),
+        rods=tuple(replace(r, y=-r.y, turn=-r.turn) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),

@@ -442,16 +442,16 @@ class _Writer:
 
         def make() -> list[Ref]:
             hexagon = Outline(tuple((size.nut_af / np.sqrt(3) * np.cos(a), size.nut_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
-            half = size.washer_side / 2
+            half = rod.washer[0] / 2
             solids = [self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom)), rod.top - rod.bottom)]
             solids += [self._extruded(self._area(hexagon), Frame((0.0, 0.0, n)), size.nut_height) for n in rod.nuts]
-            solids += [self._extruded(self._area(Outline.rectangle(-half, -half, half, half)), Frame((0.0, 0.0, w)), size.washer_t) for w in rod.washers]
+            solids += [self._extruded(self._area(Outline.rectangle(-half, -half, half, half)), Frame((0.0, 0.0, w)), rod.washer[1]) for w in rod.washers]
             if rod.foot == "plate":
                 r = 1.75 * size.d
                 solids.append(self._extruded(self._area(Outline.rectangle(-r, -r, r, r)), Frame((0.0, 0.0, rod.bottom - size.d / 2)), size.d / 2))
             elif rod.foot == "headed":
                 solids.append(self._extruded(self._area(hexagon), Frame((0.0, 0.0, rod.bottom)), size.nut_height))
-            else:
+            elif rod.foot == "hooked":
                 solids.append(
                     self._extruded(
                         self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), 4 * size.d
@@ -459,8 +459,8 @@ class _Writer:
                 )
             return [self._styled(s, "bolt") for s in solids]
 
-        key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers)
-        item = self._mapped(key_, make, Frame((rod.x, rod.y, 0.0)))
+        key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer)
+        item = self._mapped(key_, make, rod.stand)
         return self.f.add(
             "IFCMECHANICALFASTENER",
             self._guid(key),

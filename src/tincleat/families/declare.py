@@ -15,7 +15,7 @@ from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
 
-SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings"]
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers"]
 SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
 Default = Value | None | Callable[[HouseRules], Value | None]
 
@@ -35,6 +35,7 @@ class Setting:
     choices: tuple[str, ...] = ()
     inches: Value | None = None
     handed: bool = False  # means the other side at a mirror image: a length changes its sign, the first choice is the second
+    trades: str = ""  # the setting it trades places with at a mirror image
     each: str = ""  # what it may be typed for one by one, such as ``brace``: ``pitch/2`` is that of the second alone
 
     def standard(self, house: HouseRules) -> Value | None:
@@ -48,6 +49,11 @@ def other_hand(settings: "Sequence[Setting]", values: Mapping[str, Value]) -> di
     """Typed settings as they must be typed at the mirror image of a joint that is its own kin."""
     out = dict(values)
     for s in settings:
+        if s.trades:
+            out.pop(s.name, None)
+            if s.trades in values:
+                out[s.name] = values[s.trades]
+            continue
         value = out.get(s.name)
         if value is None and s.kind == "choice" and isinstance(s.default, str):
             value = s.default  # what nobody typed has a hand too
@@ -99,7 +105,12 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
             raise BadValue(f"{value!r} is not a choice", setting.label, "one of " + ", ".join(setting.choices))
         return str(value)
     if not isinstance(value, list | tuple):
-        raise BadValue(f"{value!r} is not a spacing list", setting.label, "for example 3@70")
+        raise BadValue(f"{value!r} is not a {'list of numbers' if setting.kind == 'numbers' else 'spacing list'}", setting.label, "for example " + ("2 5" if setting.kind == "numbers" else "3@70"))
+    if setting.kind == "numbers":
+        found = [real(v) for v in value]
+        if wrong := [v for v in found if v != int(v)]:
+            raise BadValue(f"{wrong[0]:g} is not a whole number", setting.label, "whole numbers such as 2 5")
+        return tuple(sorted({int(limits(v)) for v in found}))
     return tuple(limits(real(v)) for v in value)
 
 
@@ -112,6 +123,8 @@ def parse(setting: Setting, text: str, unit: str) -> Value:
             return check(setting, parse_length(text, unit), house)
         if setting.kind == "spacings":
             return check(setting, parse_spacings(text, unit), house)
+        if setting.kind == "numbers":
+            return check(setting, [float(w) for w in text.replace(",", " ").split()], house)
         if setting.kind == "angle":
             return check(setting, math.radians(float(text.rstrip("° "))), house)
         if setting.kind == "count":
@@ -135,6 +148,8 @@ def show(setting: Setting, value: Value, unit: str) -> str:
         return format_length(float(value), unit)  # type: ignore[arg-type]
     if setting.kind == "spacings":
         return format_spacings(value, unit)  # type: ignore[arg-type]
+    if setting.kind == "numbers":
+        return " ".join(f"{v:g}" for v in value)  # type: ignore[union-attr]
     if setting.kind == "angle":
         return f"{math.degrees(float(value)):g}°"  # type: ignore[arg-type]
     return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)

@@ -2,6 +2,8 @@
 
 import math
 
+import numpy as np
+
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Frame, Vec3, vec
@@ -11,11 +13,12 @@ from tincleat.kit.weld import round_tube
 Point = tuple[float, float]
 
 
-def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tuple[str, str], web_side: float = 1.0) -> list[Weld]:
-    """Fillets of legs ``flange`` and ``web`` (mm) round an I-section, channel or hollow section that stands on the first part.
+def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tuple[str, str], web_side: float = 1.0, bar: Frame | None = None) -> list[Weld]:
+    """Fillets of legs ``flange`` and ``web`` (mm) round a bar that stands on the first part.
 
     ``at`` has its origin on the plate in the section's middle, z up the bar, x along its depth; ``web_side`` is the side of ``at``'s y
-    on which a channel's web lies.  A channel's inner runs are left to the user's own loose welds.
+    on which a channel's web lies.  A channel's inner runs are left to the user's own loose welds.  Of angles, tees and flats ``bar``
+    is the bar's own frame, which tells how they lie; they are welded along both faces of every leg.
     """
     up = at.z
     out: list[Weld] = []
@@ -35,6 +38,8 @@ def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tupl
                 run(f"{label} flange, tip", flange, (side * h, flank * b), (side * inner_face(shape, 0.0), flank * b), (0.0, flank))
         for flank in (1.0, -1.0):
             run("web", web, (-(h - shape.root), flank * tw), (h - shape.root, flank * tw), (0.0, flank))
+    elif shape.shape in ("L", "T", "FL"):
+        out += _leg_welds(shape, at, bar or Frame(at.origin, at.z, at.x), flange, parts)
     elif shape.shape == "CHS":
         out += round_tube("all round", flange, shape, at, parts)
     else:
@@ -44,6 +49,27 @@ def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tupl
         for flank in (1.0, -1.0):
             if shape.shape == "RHS" or flank == web_side:
                 run("side wall" if shape.shape == "RHS" else "web, outer face", flange if shape.shape == "RHS" else web, (-h + r, flank * b), (h - r, flank * b), (0.0, flank))
+    return out
+
+
+def _leg_welds(shape: Section, at: Frame, bar: Frame, leg: float, parts: tuple[str, str]) -> list[Weld]:
+    """Fillets along both faces of every leg of a section, its ends left plain, clear of the root where another leg stands on it."""
+    out: list[Weld] = []
+    axes = {k: np.array(v) - np.array(at.z) * float(np.array(v) @ np.array(at.z)) for k, v in (("y", bar.y), ("z", bar.z))}
+    axes = {k: v / np.linalg.norm(v) for k, v in axes.items()}
+    for e in shape.elements:
+        along, across = ("z", "y") if e.normal == "y" else ("y", "z")
+        for s, side in ((-1.0, "one face"), (1.0, "other face")):
+            face = e.at + s * e.thickness / 2
+            runs = [(e.low, e.high)]
+            for o in shape.elements:
+                if o.normal == e.normal or (o.high <= face + 0.1 if s > 0 else o.low >= face - 0.1):
+                    continue
+                near, far = o.at - o.thickness / 2 - shape.r1, o.at + o.thickness / 2 + shape.r1
+                runs = [piece for a, b in runs for piece in ((a, min(b, near)), (max(a, far), b)) if piece[1] - piece[0] > 1.0]
+            for a, b in runs:
+                p, q = (at.o + axes[along] * c + axes[across] * face for c in (a, b))
+                out.append(Weld(f"{e.name}, {side}", leg, vec(p), vec(q), vec(axes[across] * s), at.z, parts))
     return out
 
 

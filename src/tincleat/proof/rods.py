@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 import shapely
+import shapely.affinity
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size, bolt_sizes
 from tincleat.details.assembled import Assembled
@@ -67,13 +68,13 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         (rod.x, rod.y, rod.top),
         f"{rod.size} rod above its top nut",
     )
-    yield _clear(a, size.washer_side)
+    yield _clear(a, rod.washer[0])
+    yield _cover(a, plate, local, anchors)
 
 
 def _hole(found: "tuple[Rod, ...]", local: Array, anchors: "list[Hole]", d: float) -> Finding:
-    centres = np.array([(h.x, h.y) for h in anchors])
-    gap = np.hypot(*(local[:, None] - centres[None]).transpose(2, 0, 1))
-    spare = [anchors[int(j)].width - 2 * float(row[j]) for row, j in zip(gap, gap.argmin(axis=1), strict=True)]
+    nearest = [_of(p, anchors) for p in local]
+    spare = [h.width - 2 * _off_slot(p, h) for p, h in zip(local, nearest, strict=True)]
     i = int(np.argmin(spare))
     rod = found[i]
     return at_least(
@@ -81,10 +82,48 @@ def _hole(found: "tuple[Rod, ...]", local: Array, anchors: "list[Hole]", d: floa
     )
 
 
+def _of(point: Array, anchors: "list[Hole]") -> Hole:
+    """The hole whose middle lies nearest to a rod."""
+    return min(anchors, key=lambda h: (h.x - point[0]) ** 2 + (h.y - point[1]) ** 2)
+
+
+def _off_slot(point: Array, hole: Hole) -> float:
+    """How far a rod's axis lies off the line along a hole's middle on which it could stand, mm."""
+    along = np.array([np.cos(hole.angle), np.sin(hole.angle)])
+    gap = np.asarray(point) - (hole.x, hole.y)
+    reach = max(0.0, hole.length - hole.width) / 2
+    return float(np.linalg.norm(gap - along * np.clip(gap @ along, -reach, reach)))
+
+
+def _cover(a: Assembled, plate: Plate, local: Array, anchors: "list[Hole]") -> Finding:
+    """How far each rod's plate washer lies past its hole, wherever in a slot the rod stands in the model; the least."""
+    spare = []
+    for point, rod in zip(local, a.detail.rods, strict=True):
+        hole = _of(point, anchors)
+        x = plate.frame.unturn(rod.stand.x)[:2]
+        ways = np.array([x, (-x[1], x[0])])  # of the washer's sides
+        run = max(0.0, hole.length - hole.width) / 2 * np.abs(ways @ (np.cos(hole.angle), np.sin(hole.angle)))
+        off = np.abs(ways @ (np.array((hole.x, hole.y)) - point))
+        spare.append(rod.washer[0] / 2 - float((off + run).max()) - hole.width / 2)
+    i = int(np.argmin(spare))
+    rod = a.detail.rods[i]
+    return at_least(
+        "rod-cover", "Washer over the hole", Limit(0.0, "a plate washer covers its hole"), "anchor rods", spare[i], (rod.x, rod.y, rod.top), f"{rod.size} rod: its washer past the hole"
+    )
+
+
 def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: "list[Hole]") -> Iterator[Finding]:
     ring = np.asarray(plate.outline.polygon().exterior.coords)[:, :2]
     far, _ = nearest_edge(local, ring[:-1], ring[1:])
     inside = shapely.contains_xy(plate.outline.polygon(), local[:, 0], local[:, 1])
+    # of a slot, from the middle of the end that lies nearest to the edge
+    holes = [_of(p, anchors) for p in local]
+    reach = np.array([max(0.0, h.length - h.width) / 2 for h in holes])
+    along = np.array([(np.cos(h.angle), np.sin(h.angle)) for h in holes]) * reach[:, None]
+    middles = np.array([(h.x, h.y) for h in holes])
+    for way in (-1.0, 1.0):
+        more, _ = nearest_edge(middles + way * along, ring[:-1], ring[1:])
+        far = np.where(reach > 0, np.minimum(far, more), far)
     far = np.where(inside, far, -far)
     i = int(far.argmin())
     rod = a.detail.rods[i]
@@ -94,7 +133,8 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
         rules = rules_of(house)
         limit = rules.edge_least(bolt_size(name), Hole(0, 0, 0, 0), False) if name else Limit(1.25 * d, "AISC 360-22 table J3.4, 1.25 d")
     else:
-        limit = Limit(1.2 * anchors[0].width, "EN 1993-1-8 table 3.3, e ≥ 1.2 d0")
+        slotted = holes[i].length > holes[i].width + 0.01
+        limit = Limit(1.5 * holes[i].width, "EN 1993-1-8 table 3.3, e3, e4 ≥ 1.5 d0 from the end radius") if slotted else Limit(1.2 * holes[i].width, "EN 1993-1-8 table 3.3, e ≥ 1.2 d0")
     yield at_least(
         "rod-edge", "Rod to plate edge", limit, "base plate", float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the base plate"
     )
@@ -103,14 +143,17 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
 def _clear(a: Assembled, washer: float) -> Finding:
     """Distance from each rod's axis to the column's profile and the legs of the welds on the plate, as its square washer lies (inside counts as nothing).
 
-    Plate washers lie square to the joint: what counts is the larger of the distances along x and y.
+    Plate washers are square: what counts is the larger of the distances along their two sides.
     """
     shape = a.case.supported.shape
     frame = a.case.supported.frame
     steel = [_ring(frame, ring) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
     body = shapely.Polygon(steel[0], steel[1:])
     parts = [body, *(_leg(w) for w in a.detail.welds if "base plate" in w.parts and "supported member" in w.parts)]
-    far = _square_distances(parts, np.array([(r.x, r.y) for r in a.detail.rods]))
+    # as the washers lie: everything turned back by what they are turned
+    c, s = np.cos(a.detail.rods[0].turn), np.sin(a.detail.rods[0].turn)
+    turned = [shapely.affinity.affine_transform(p, [c, s, -s, c, 0.0, 0.0]) for p in parts]
+    far = _square_distances(turned, np.array([(r.x, r.y) for r in a.detail.rods]) @ np.array([[c, -s], [s, c]]))
     i = int(np.argmin(far))
     rod = a.detail.rods[i]
     return at_least(

@@ -131,6 +131,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
     touching = _touching(a) if a.detail.welds else {}
     bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
+    bars |= {p.name: (p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     for i, weld in enumerate(a.detail.welds):
         thin = []

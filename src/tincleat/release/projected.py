@@ -106,9 +106,9 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     if a.detail.rods:
         first = a.detail.rods[0]
         shape = _plain_rod(first)
-        alike = all((r.size, r.bottom, r.top, r.nuts, r.washers) == (first.size, first.bottom, first.top, first.nuts, first.washers) for r in a.detail.rods)
+        alike = all((r.size, r.bottom, r.top, r.nuts, r.washers, r.washer) == (first.size, first.bottom, first.top, first.nuts, first.washers, first.washer) for r in a.detail.rods)
         shapes = [shape if alike else _plain_rod(r) for r in a.detail.rods]
-        out.append(("rod", joined([s.placed(Frame((r.x, r.y, 0.0))) for s, r in zip(shapes, a.detail.rods, strict=True)])))
+        out.append(("rod", joined([s.placed(r.stand) for s, r in zip(shapes, a.detail.rods, strict=True)])))
     return out
 
 
@@ -116,7 +116,7 @@ def _plain_rod(rod: Rod) -> Mesh:
     """An anchor rod at the origin as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
     size = anchor_size(rod.size)
     parts = [square_bar(size.d, rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
-    parts += [square_bar(size.washer_side, z, z + size.washer_t) for z in rod.washers]
+    parts += [square_bar(rod.washer[0], z, z + rod.washer[1]) for z in rod.washers]
     return joined(parts)
 
 

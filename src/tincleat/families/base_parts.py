@@ -1,0 +1,169 @@
+"""What stands on and under a base plate: stiffeners, chairs' gussets, shear keys, vents; for the base plate family."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.catalogue.sections import Section, section
+from tincleat.details.parts import Hole, Piece, Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import CaseMember
+from tincleat.kit.cope import web_of
+from tincleat.kit.foot import foot_welds
+from tincleat.kit.layout import down
+from tincleat.kit.weld import both_sides, fillet
+from tincleat.steel.cuts import MemberHole
+
+KEY_SECTIONS = (
+    "HEA 100", "HEA 120", "HEB 100", "HEB 120", "HEB 140", "IPE 100", "IPE 120", "SHS 80x80x6.3", "SHS 100x100x8", "CHS 88.9x6.3", "CHS 114.3x8",
+    "W4X13", "W5X16", "W6X15", "HSS4X4X1/4", "HSS5X5X3/8",
+)  # fmt: skip
+FLAT, CROSS, SECTION = "flat", "cross", "section"
+
+
+@dataclass(frozen=True)
+class Key:
+    """A shear key: its plates or piece with their welds to the base plate."""
+
+    plates: tuple[Plate, ...]
+    pieces: tuple[Piece, ...]
+    welds: tuple[Weld, ...]
+
+
+def shear_key(at: Frame, form: str, depth: float, length: float, thickness: float, name: str, grade: str, leg: float, room: tuple[float, float]) -> Key:
+    """A key under the plate: ``at`` lies in its middle on the plate's underside, x along the plate, z up; a flat lies across x.
+
+    ``room`` is half the plate's extents along ``at``'s x and y about its origin; raises NoFit where the key leaves the plate.
+    """
+    reach = (length / 2, thickness / 2) if form == FLAT else (length / 2, length / 2) if form == CROSS else (section(name).b / 2, section(name).h / 2)
+    if form == SECTION and section(name).shape == "CHS":
+        reach = (section(name).h / 2,) * 2
+    if reach[1] > room[0] or reach[0] > room[1]:
+        raise NoFit(f"a shear key {2 * reach[1]:.0f} x {2 * reach[0]:.0f} mm leaves the plate, which has {2 * room[0]:.0f} x {2 * room[1]:.0f} mm there", right="a smaller key, or a larger plate")
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    if form == SECTION:
+        piece = Piece("shear key", name, grade, at.at(Frame((0.0, 0.0, 0.0), (0.0, 0.0, -1.0), (1.0, 0.0, 0.0))), depth)
+        down = at.at(Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0)))
+        return Key((), (piece,), tuple(foot_welds(section(name), down, leg, leg, ("base plate", "shear key"))))
+
+    def flat(called: str, turned: bool, a: float, b: float) -> None:
+        """A flat from ``a`` to ``b`` along at's y (or its x), in the middle of the other."""
+        along, across = ((1.0, 0.0, 0.0), (0.0, -1.0, 0.0)) if turned else ((0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
+        frame = at.at(Frame(tuple(-thickness / 2 * c for c in across), along, across))  # type: ignore[arg-type]
+        plates.append(Plate(called, Outline.rectangle(a, -depth, b, 0.0), thickness, frame, grade, (), ("plate length", "plate width")))
+        # the fillets of a crossed key stop at its wings
+        runs = [(a, -thickness / 2), (thickness / 2, b)] if form == CROSS and not turned else [(a, b)]
+        for run in runs:
+            ends = at.to_world(np.array([tuple(v * c for c in along) for v in run]))
+            welds.extend(both_sides(f"{called} fillet", leg, list(ends), at.turn(across), thickness, -np.array(at.z), ("base plate", called)))
+
+    flat("shear key", False, -length / 2, length / 2)
+    if form == CROSS:
+        half = thickness / 2
+        for called, a, b in (("shear key, near wing", half, length / 2), ("shear key, far wing", -length / 2, -half)):
+            flat(called, True, a, b)
+            x = half if a > 0 else -half
+            for s in (-1.0, 1.0):
+                p, q = at.to_world(np.array([(x, s * half, 0.0), (x, s * half, -depth)]))
+                welds.append(fillet(f"{called} to the key", leg, p, q, at.turn((0.0, s, 0.0)), at.turn((math.copysign(1.0, a), 0.0, 0.0)), ("shear key", called)))
+    return Key(tuple(plates), (), tuple(welds))
+
+
+def foot_stiffeners(
+    column: CaseMember, where: str, t: float, height: float, snipe: float, grade: str, leg: float, over: float, room: "dict[tuple[int, int], float]", step: float,
+) -> tuple[list[Plate], list[Weld]]:  # fmt: skip
+    """Plates that stand on the base plate and against an I-section column: on its flanges in the web's plane, or on its web square to it.
+
+    ``room`` tells how far each may reach from the column, by direction (1, 0), (-1, 0), (0, 1), (0, -1) in the column's depth and
+    width; ``over`` is the base plate's top (joint's frame).  A plate is cut off slanting over its upper half.
+    """
+    shape = column.shape
+    web = web_of(shape.elements)
+    if shape.shape != "I" or web is None:
+        raise NoFit(f"{shape.name} is a {shape.shape} section; stiffeners stand against the flanges and web of an I-section")
+    base = np.array([0.0, 0.0, over])
+    up, lean = np.array([0.0, 0.0, 1.0]), np.array(column.away) / column.away[2]
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+
+    def stand(name: str, foot: Array, out: Array, reach: float) -> None:
+        reach = down(reach, step)
+        if reach < 2 * snipe + 15 or height < 2 * snipe + 15:
+            raise NoFit(f"a stiffener {reach:.0f} mm wide and {height:.0f} mm high is little more than its snipe of {snipe:.0f} mm", right=f"at least {2 * snipe + 15:.0f} mm each way")
+        side = np.cross(out, up)  # the plate's normal: its y is up
+        frame = Frame(vec(foot - side * t / 2), vec(out), vec(side))
+        slant = float(lean @ out)
+        tip = max(25.0, min(0.25 * height, 50.0))
+        narrow = max(25.0, min(0.25 * reach, 50.0))
+        ring = ((snipe, 0.0, 0.0), (reach, 0.0, 0.0), (reach, tip, 0.0), (narrow, height, 0.0), (height * slant, height, 0.0), (snipe * slant, snipe, 0.0))
+        plates.append(Plate(name, Outline(ring), t, frame, grade, (), ("plate width", "plate length")))
+        welds.extend(both_sides(f"{name} to plate", leg, [foot + out * snipe, foot + out * reach], side, t, up, ("base plate", name)))
+        welds.extend(both_sides(f"{name} to column", leg, [foot + (up + out * slant) * z for z in (snipe, height)], side, t, out, ("supported member", name)))
+
+    if where in ("on the flanges", "on flanges and web"):
+        for s, name in ((1.0, "stiffener right"), (-1.0, "stiffener left")):
+            stand(name, base + np.array([s * shape.h / 2, 0.0, 0.0]), np.array([s, 0.0, 0.0]), room[(int(s), 0)])
+    if where in ("on the web", "on flanges and web"):
+        for s, name in ((-1.0, "stiffener near"), (1.0, "stiffener far")):
+            stand(name, base + np.array([0.0, s * web.thickness / 2, 0.0]), np.array([0.0, s, 0.0]), room[(0, int(s))])
+    return plates, welds
+
+
+def vents(column: CaseMember, count: int, size: float, in_web: bool, over: float) -> tuple[list[tuple[float, float]], list[MemberHole]]:
+    """Vent holes: spots in the plate (joint's x, y) that touch no steel, or holes in the column's web just over the plate."""
+    shape = column.shape
+    if not count:
+        return [], []
+    if in_web:
+        web = web_of(shape.elements)
+        if web is None:
+            raise NoFit(f"{shape.name} has no web for vent holes", right="holes in the plate")
+        clear = shape.h - 2 * shape.root
+        gap = min(clear / count, 2.5 * size)
+        if size > gap - 5:
+            raise NoFit(f"{count} vent holes of {size:.0f} mm do not fit side by side in {clear:.0f} mm of web", right=f"at most {clear / count - 5:.0f} mm")
+        z, y = np.array(column.frame.z), np.array(column.frame.y)
+        foot = np.array((column.frame.origin[0], column.frame.origin[1], over + size / 2 + 15.0)) + y * web.at
+        points = [foot + z * gap * (i - (count - 1) / 2) for i in range(count)]
+        return [], [MemberHole(0, "web", vec(p), vec(y), size, size, vec(z), "vent") for p in points]  # type: ignore[arg-type]
+    if shape.shape in ("RHS", "CHS"):
+        return [(0.0, 0.0)][:count], []
+    x, y = np.array(column.frame.z)[:2], np.array(column.frame.y)[:2]
+    web = web_of(shape.elements)
+    if web is None:
+        raise NoFit(f"{shape.name} is a {shape.shape} section, which no vent beside a web goes with", right="none")
+    aside = web.thickness / 2 + shape.r1 + size / 2 + 5
+    sides = (1.0, -1.0) if shape.shape == "I" else (1.0,)
+    shift = [0.0] if count <= len(sides) else [-(shape.h / 2 - shape.root - size / 2 - 5), shape.h / 2 - shape.root - size / 2 - 5]
+    if len(shift) > 1 and shift[1] < size / 2 + 3:
+        raise NoFit(f"{count} vent holes of {size:.0f} mm do not fit beside the web of {shape.name}", right=f"at most {len(sides)}")
+    spots = [(float(p[0]), float(p[1])) for d in shift for s in sides for p in (x * d + y * (web.at + s * aside),)]
+    return spots[:count], []
+
+
+def slot_or_round(u: float, v: float, wide: float, long: float, way: str) -> Hole:
+    """An anchor's hole in the plate: round, or a slot along the plate's length or width."""
+    return Hole(u, v, wide, wide if way == "round" else long, math.pi / 2 if way == "slotted across" else 0.0, "anchor")
+
+
+def room_of(shape: Section, axes: tuple[Array, Array], sizes: tuple[float, float, float, float]) -> dict[tuple[int, int], float]:
+    """How far stiffeners may reach from an I-section's faces to the plate's edges.
+
+    ``axes`` are the plate's directions in the column's depth and width; ``sizes`` from the column's middle to the plate's edges along
+    the first axis (less, more) and the second.
+    """
+    u, v = axes
+    out: dict[tuple[int, int], float] = {}
+    for way in ((1, 0), (-1, 0), (0, 1), (0, -1)):
+        d = np.array(way, dtype=float)
+        reach = math.inf
+        for axis, low, high in ((u, sizes[0], sizes[1]), (v, sizes[2], sizes[3])):
+            c = float(axis @ d)
+            if abs(c) > 1e-9:
+                reach = min(reach, (high if c > 0 else low) / abs(c))
+        out[way] = reach - (shape.h / 2 if way[0] else shape.tw / 2)
+    return out

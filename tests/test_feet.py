@@ -1,0 +1,176 @@
+"""Base plates with all that goes with them, by hand: edges, turned plates, slots, washers, stiffeners, keys, levelling plates, rods."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from sites import column
+from test_new_families import breaches, joined, made
+
+from tincleat.details.parts import Detail
+from tincleat.errors import TinCleatError
+from tincleat.ledger.steel import worked_of
+
+
+def foot(path: Path, section: str = "HEB 300", roll: float = 0.0, **typed: Any) -> Any:
+    return joined(path, [column(section, roll)], "base-plate", "M1.start", **typed)[1]
+
+
+def plate(d: Detail, name: str = "base plate") -> Any:
+    return next(p for p in d.plates if p.name == name)
+
+
+def bounds(d: Detail) -> list[float]:
+    """Edges of the base plate from the column's middle along its own axes: left, right, near, far."""
+    p = plate(d)
+    x, y = p.frame.to_local(np.zeros((1, 3)))[0][:2]
+    u0, v0, u1, v1 = p.outline.bounds
+    return [round(v, 2) for v in (x - u0, u1 - x, y - v0, v1 - y)]
+
+
+def test_edges_of_their_own(tmp_path: Path) -> None:
+    # the column is 300 x 300: 150 to its edges, and 100 past it where nothing is typed
+    assert bounds(made(foot(tmp_path / "a"))) == [250.0] * 4
+    # 80 left: 150 + 80; the right keeps its 100; near 60 and far 220 are both typed
+    d = made(foot(tmp_path / "b", past_left=80.0, past_near=60.0, past_far=220.0))
+    assert bounds(d) == [230.0, 250.0, 210.0, 370.0] and d.number("plate_width").value == 580.0
+    # a whole and one edge: the other is what is left, 600 - 300 - 120 = 180
+    assert bounds(made(foot(tmp_path / "c", past_right=120.0, plate_length=600.0)))[:2] == [330.0, 270.0]
+    for i, (typed, words) in enumerate((
+        ({"past_left": 80.0, "past_right": 90.0, "plate_length": 500.0}, "500 mm is typed, but the edges make 470"),
+        ({"past_left": 80.0, "offset_x": 30.0}, "an offset of 30 mm are both typed"),
+        ({"plate_length": 280.0}, "the plate ends 10 mm inside the column"),
+    )):  # fmt: skip
+        with pytest.raises(TinCleatError, match=words):
+            foot(tmp_path / f"r{i}", **typed)
+
+
+def test_edges_trade_places_at_a_mirror_image(tmp_path: Path) -> None:
+    desk, e = joined(tmp_path, [column("HEB 300")], "base-plate", "M1.start", past_near=60.0, past_far=220.0, turn=math.radians(10), rods_off=[2])
+    desk.run("mirror-members", ids=["M1"], line=[[-2000, 0, 0], [2000, 0, 0]], copy=True)
+    desk.run("mirror-members", ids=["M1"], line=[[2000, -1000, 0], [2000, 1000, 0]], copy=True)
+    for c in desk.project.connections.values():
+        other = desk.ledger.entry_of(c.id)
+        if other.joint.key == e.joint.key:
+            continue
+        flip = np.array([1, -1, 1]) if abs(other.joint.frame.origin[0]) < 1 else np.array([-1, 1, 1])
+        shift = np.array([0, 0, 0]) if flip[1] < 0 else np.array([4000, 0, 0])
+        mine, theirs = (np.array([x.joint.frame.to_world(np.array([(r.x, r.y, 0.0)]))[0] for r in made(x).rods]) for x in (e, other))
+        assert sorted(np.round(mine * flip + shift, 2).tolist()) == sorted(np.round(theirs, 2).tolist())
+
+
+def test_a_turned_plate_lies_square_to_the_grid(tmp_path: Path) -> None:
+    # the column turned by 30°, the plate turned back: UC 203x203x46 is 203.2 x 203.6; along the plate it covers
+    # 203.2 cos 30 + 203.6 sin 30 = 277.78, and 203.6 cos 30 + 203.2 sin 30 = 277.92 across. Past it a weld of 7, 36 for the nut, 45 to the edge, on 5, and 5: 95 on each side;
+    # 467.9, on 10: 470
+    e = foot(tmp_path, "UC 203x203x46", 30.0, turn=math.radians(-30))
+    d = made(e)
+    p = plate(d)
+    assert p.outline.bounds == pytest.approx((-235, -235, 235, 235)) and not breaches(e)
+    ways = np.abs(e.joint.frame.turn(np.array([p.frame.x, p.frame.y])))
+    assert np.sort(ways.max(axis=1)) == pytest.approx([1, 1], abs=1e-3)  # along the grid
+    assert {round(r.turn, 4) for r in d.rods} in ({round(math.radians(30), 4)}, {round(math.radians(-30), 4)})
+
+
+def test_slots_and_their_washers(tmp_path: Path) -> None:
+    # M24: holes of 30; slots of two thirds more, 50; a washer over 50 + 12 is 65 long, 1.5 x 30 + 10 from the edge: 55
+    e = foot(tmp_path / "a", hole_shape="slotted along")
+    d = made(e)
+    slots = [h for h in plate(d).holes if h.kind == "anchor"]
+    assert {(h.width, h.length, h.angle) for h in slots} == {(30.0, 50.0, 0.0)} and {r.washer for r in d.rods} == {(70.0, 8.0)} and not breaches(e)
+    # the washer's half less the slot's: 35 - 25 = 10
+    (cover,) = [f for f in e.findings if f.rule == "rod-cover"]
+    assert cover.actual == pytest.approx(10.0, abs=0.01)
+    small = foot(tmp_path / "b", hole_shape="slotted across", washer_side=40.0)
+    (cover,) = [f for f in small.findings if f.rule == "rod-cover"]
+    assert cover.level == "breach" and cover.actual == pytest.approx(-5.0, abs=0.01)
+    # EN table 3.3: 1.5 d0 from the middle of a slot's end: 30 - 10 = 20 of the 45 asked
+    near = foot(tmp_path / "c", hole_shape="slotted along", anchors_x=(440.0,))
+    (edge,) = [f for f in near.findings if f.rule == "rod-edge"]
+    assert (edge.level, round(edge.actual, 2), edge.required) == ("breach", round((600 - 440) / 2 - 10, 2) if bounds(made(near))[0] == 300 else round(bounds(made(near))[0] - 220 - 10, 2), 45.0)
+
+
+def test_rods_left_out_and_how_they_are_held(tmp_path: Path) -> None:
+    four = made(foot(tmp_path / "a"))
+    three = made(foot(tmp_path / "b", rods_off=[2]))
+    gone = {(r.x, r.y) for r in four.rods} - {(r.x, r.y) for r in three.rods}
+    assert gone == {(min(r.x for r in four.rods), max(r.y for r in four.rods))}  # the second of the left line, from the near side
+    assert len([h for h in plate(three).holes if h.kind == "anchor"]) == 3
+    other = made(foot(tmp_path / "c", rods_off=[2], rods_counted="far side"))
+    assert {(r.x, r.y) for r in four.rods} - {(r.x, r.y) for r in other.rods} == {(min(r.x for r in four.rods), min(r.y for r in four.rods))}
+    with pytest.raises(TinCleatError, match="there is no rod 5"):
+        foot(tmp_path / "d", rods_off=[5])
+    with pytest.raises(TinCleatError, match="all 4 rods are left out"):
+        foot(tmp_path / "e", rods_off=[1, 2, 3, 4])
+    # through a pad 600 deep: a plate washer of 8 and a nut of 21.5 on its other face, and the rod beyond them
+    through = made(foot(tmp_path / "f", rod_foot="through")).rods[0]
+    assert through.washers == pytest.approx((50.0, -608.0)) and through.nuts == pytest.approx((58.0, -629.5)) and through.bottom < -629.5 - 6
+    assert made(foot(tmp_path / "g", rod_foot="resin")).rods[0].nuts == pytest.approx((58.0,))
+
+
+def test_stiffeners_by_hand(tmp_path: Path) -> None:
+    # plate 500 long: 250 - 150 - 10 = 90 from flange to 10 short of the edge; on the web 250 - 5.5 - 10 = 234.5, on 5: 230
+    e = foot(tmp_path / "a", stiffeners="on flanges and web", stiffener_height=200.0)
+    d = made(e)
+    some = [p for p in d.plates if p.name.startswith("stiffener")]
+    assert sorted((round(p.outline.bounds[2], 2), round(p.outline.bounds[3], 2)) for p in some) == [(90, 200), (90, 200), (230, 200), (230, 200)]
+    assert not breaches(e)
+    # flange welds of 12 (0.6 x 19 = 11.4) and 5 more: a snipe of 20
+    assert d.number("stiffener_snipe").value == 20.0
+    # 0.5 x 12 = 6: four plates, both faces, along the base plate and up the column: from the snipe on
+    seams = [w for w in d.welds if "stiffener" in " ".join(w.parts)]
+    assert len(seams) == 16 and sum(math.dist(w.start, w.end) for w in seams) == pytest.approx(2 * 2 * (90 - 20 + 230 - 20 + 2 * (200 - 20)))
+    with pytest.raises(TinCleatError, match="stand against the flanges and web of an I-section"):
+        foot(tmp_path / "b", "SHS 150x150x8", stiffeners="on the flanges")
+    with pytest.raises(TinCleatError, match="little more than its snipe"):
+        foot(tmp_path / "c", stiffeners="on the flanges", projection=50.0)
+
+
+def test_keys_of_every_form(tmp_path: Path) -> None:
+    flat = made(foot(tmp_path / "a", key_depth=80.0))
+    cross = made(foot(tmp_path / "b", key_depth=80.0, key_form="cross"))
+    # a flat 100 x 80 x 20; crossed by two wings of (100 - 20) / 2 = 40 each
+    assert plate(flat, "shear key").volume == 100 * 80 * 20
+    assert sum(p.volume for p in cross.plates if "key" in p.name) == pytest.approx((100 + 80) * 80 * 20)
+    e = foot(tmp_path / "c", key_depth=90.0, key_form="section", key_turn=math.radians(30), key_off_x=40.0)
+    (piece,) = made(e).pieces
+    assert (piece.section, piece.length) == ("HEA 100", 90.0) and not breaches(e)
+    assert piece.frame.origin == pytest.approx((40.0, 0.0, 30.0)) and piece.frame.x == pytest.approx((0, 0, -1)) and abs(piece.frame.z[1]) == pytest.approx(0.5)
+    with pytest.raises(TinCleatError, match="shear key 20 x 600 mm leaves the plate"):
+        foot(tmp_path / "d", key_depth=80.0, key_length=600.0)
+    with pytest.raises(TinCleatError, match="would pass the levelling plate"):
+        foot(tmp_path / "e", key_depth=80.0, levelling_plate=10.0)
+
+
+def test_levelling_plate_and_template(tmp_path: Path) -> None:
+    e = foot(tmp_path / "a", levelling_plate=10.0, template=6.0)
+    d = made(e)
+    # from the top of concrete up: 30 of grout with the template lying in it, 10 of levelling plate, the base plate
+    levels = {p.name: (round(p.frame.origin[2], 2), p.thickness) for p in d.plates}
+    assert levels == {"base plate": (40.0, 20.0), "levelling plate": (30.0, 10.0), "rod template": (0.0, 6.0)} and d.ends[0].point[2] == 60.0
+    assert {h.width for h in plate(d, "rod template").holes} == {26.0} and {h.width for h in plate(d, "levelling plate").holes} == {30.0}
+    with pytest.raises(TinCleatError, match="template of 6 mm does not lie in 0 mm of grout"):
+        foot(tmp_path / "b", template=6.0, grout=0.0)
+
+
+def test_vents(tmp_path: Path) -> None:
+    desk, e = joined(tmp_path / "a", [column("HEB 300")], "base-plate", "M1.start", vents=2, vent_place="the web")
+    assert {(h.element, h.width) for h in made(e).holes} == {("web", 30.0)}
+    bare = joined(tmp_path / "b", [column("HEB 300")], "base-plate", "M1.start")[0]
+    (m,), (n,) = desk.project.members, bare.project.members
+    assert worked_of(bare.ledger, n).volume - worked_of(desk.ledger, m).volume == pytest.approx(2 * math.pi * 15**2 * 11, rel=2e-3)
+    four = [h for h in plate(made(foot(tmp_path / "c", vents=4))).holes if h.kind == "vent"]
+    assert len(four) == 4 and len({(round(h.x, 2), round(h.y, 2)) for h in four}) == 4
+    with pytest.raises(TinCleatError, match="has no web for vent holes"):
+        foot(tmp_path / "d", "SHS 150x150x8", vents=1, vent_place="the web")
+
+
+def test_posts_of_angles_tees_and_flats(tmp_path: Path) -> None:
+    # L 100x100x10, root 12: both outer faces whole, the inner ones from the root on: 2 x 100 + 2 x (100 - 10 - 12)
+    d = made(e := foot(tmp_path / "l", "L 100x100x10"))
+    assert sum(math.dist(w.start, w.end) for w in d.welds) == pytest.approx(2 * 100 + 2 * 78, abs=0.5) and not breaches(e)
+    d = made(e := foot(tmp_path / "f", "FL 100x20"))
+    assert sum(math.dist(w.start, w.end) for w in d.welds) == pytest.approx(2 * 100) and not breaches(e)
+    assert not breaches(foot(tmp_path / "t", "WT9X71.5"))

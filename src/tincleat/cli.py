@@ -46,7 +46,7 @@ def setting_row(setting: Setting, house: HouseRules) -> dict[str, Any]:
     default, inch = setting.standard(house), setting.standard(inch_house(""))
     row: dict[str, Any] = {"name": setting.name, "label": setting.label, "kind": setting.kind, "group": setting.group, "unit": unit, "help": setting.help,
                            "default": default, "default_inch": inch, "worked_out": default is None}  # fmt: skip
-    if setting.kind in ("length", "count", "angle", "spacings"):
+    if setting.kind in ("length", "count", "angle", "spacings", "numbers"):
         row |= {"least": setting.low, "greatest": setting.high}
     if setting.choices:
         row["choices"] = list(setting.choices)

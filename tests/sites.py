@@ -327,6 +327,23 @@ def girts(section: str, count: int, gap: float = 1400.0) -> Members:
     return [{"section": section, "role": "girt", "start": [0, 0, 1000 + i * gap], "end": [0, 6000, 1000 + i * gap], "roll_deg": 90.0} for i in range(count)]
 
 
+def _moments() -> list[Site]:
+    """Welded moment joints: flanges through, webs bolted or welded."""
+    out = []
+    for support, name in (("HEB 300", "IPE 400"), ("HEB 300", "HEB 240"), ("UC 254x254x89", "UB 457x191x67"), ("HEA 260", "IPE 300"), ("UC 305x305x118", "UB 610x229x101"), ("HEB 200", "IPE 270")):
+        for typed in ({}, {"web": "welded, on a tab"}, {"sides": "far side", "doubler": "both sides"}):
+            out.append(Site(f"moment {name} on {support} {typed}", [column(support), beam(name)], "welded-moment", END, typed))
+    base = [column("HEB 300"), beam("IPE 400")]
+    for typed in ({"backing": 0.0, "column_stiffeners": "none"}, {"bevel": math.radians(45), "root_opening": 6.0}, {"hole_height": 40.0, "hole_length": 60.0, "hole_radius": 15.0}, {"backing_past": 0.0, "doubler": "far side"}, {"row_place": "from the top"}):
+        out.append(Site(f"moment IPE 400 on HEB 300 {typed}", base, "welded-moment", END, typed))
+    out.append(Site("moment off the middle", [column("HEB 300"), {**beam("IPE 300"), "offset": [40, 0]}], "welded-moment", END))
+    out.append(Site("moment drawn the other way", [column("HEB 300"), beam("IPE 400", flipped=True)], "welded-moment", ((1, "start"),)))
+    for support, name in (("W14X90", "W18X50"), ("W12X96", "W24X76"), ("W10X49", "W12X26")):
+        for typed in ({}, {"web": "welded, on a tab"}):
+            out.append(Site(f"moment {name} on {support} {typed} inch", [column(support), beam(name)], "welded-moment", END, typed, inch=True))
+    return out
+
+
 def _feet() -> list[Site]:
     """Base plates with all that goes with them."""
     out = []
@@ -367,4 +384,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments()]

@@ -99,10 +99,10 @@ UPRIGHT = np.array([(0.0, 0.0, 1.0)])
 
 
 def _square_to_weld(w: Weld) -> Array:
-    """Directions square to a fillet's two legs, its face and its ends (4, 3)."""
+    """Directions square to a weld's two legs, its face and its ends (4, 3)."""
     u, v = np.array(w.u), np.array(w.v)
     c = float(u @ v)
-    ways = np.array([v - c * u, u - c * v, u + v, np.subtract(w.end, w.start)])
+    ways = np.array([v - c * u, u - c * v, u if w.opening else u + v, np.subtract(w.end, w.start)])
     return ways / np.maximum(np.sqrt(np.einsum("ij,ij->i", ways, ways)), 1e-9)[:, None]
 
 

@@ -132,7 +132,8 @@ class Bolts(msgspec.Struct, frozen=True):
 class Weld(msgspec.Struct, frozen=True, gc=False):
     """A straight weld: its root runs ``start`` to ``end``; legs of ``leg`` mm lie along unit vectors ``u`` (on part a) and ``v`` (on part b).
 
-    A groove weld fills the opening between the two faces from its root; its ``leg`` is the thickness it goes through.
+    A groove weld fills the opening between the two faces from its root; its ``leg`` is the thickness it goes through.  With a root
+    ``opening`` the second part's face begins that far from the first's, and the weld is level over both.
     """
 
     name: str
@@ -144,6 +145,19 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     parts: tuple[str, str]
     site: bool = False
     kind: Literal["fillet", "groove"] = "fillet"
+    opening: float = 0.0
+
+    @property
+    def section(self) -> tuple[Vec3, ...]:
+        """Corners of its section from its start: the root, the far end on the first part, that on the second, and the root on the second where it lies off the first's."""
+        (ux, uy, uz), (vx, vy, vz), a = self.u, self.v, self.leg
+        if not self.opening:
+            return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (a * vx, a * vy, a * vz)
+        c = ux * vx + uy * vy + uz * vz
+        s = float(np.sqrt(1 - c * c))
+        ox, oy, oz = ((q - c * p) / s * self.opening for p, q in zip(self.u, self.v, strict=True))
+        b = a / c
+        return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (ox + b * vx, oy + b * vy, oz + b * vz), (ox, oy, oz)
 
 
 class Rod(msgspec.Struct, frozen=True, gc=False):

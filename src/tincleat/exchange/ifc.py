@@ -480,10 +480,9 @@ class _Writer:
         run = np.subtract(weld.end, weld.start)
         z = unit(run)
         frame = Frame.of(weld.start, weld.u, vec(z))
-        corner = frame.unturn(np.array(weld.v) * weld.leg)[:2]
-        flat = [(0.0, 0.0), (weld.leg, 0.0), (float(corner[0]), float(corner[1]))]
+        flat = [(float(c[0]), float(c[1])) for c in (frame.unturn(np.array(p)) for p in weld.section)]
         if flat[2][1] < 0:
-            flat = [flat[0], flat[2], flat[1]]
+            flat = [flat[0], *flat[:0:-1]]
 
         def make() -> list[Ref]:
             outline = Outline(tuple((x, y, 0.0) for x, y in flat))

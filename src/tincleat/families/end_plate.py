@@ -14,6 +14,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
+from tincleat.families.column_side import column_stiffeners, web_plates
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.haunch import haunch
 from tincleat.families.shear import end_notches, end_of_beam, room_in_web
@@ -24,7 +25,6 @@ from tincleat.kit.cope import in_the_way
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.layout import centred, down, inner_face, up
-from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -420,16 +420,14 @@ def _column(
         return float((plane.at(v) - f.o) @ x)
 
     levels = {"none": [], "bottom": [flanges[1] + tf / 2], "top and bottom": [flanges[0] - tf / 2, flanges[1] + tf / 2]}[wanted]
-    width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats) if levels else 0.0
-    snipe = up(shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
-    for number, v in enumerate(levels, 1):
-        for side in sides_of(shape, (-1.0, 1.0)):
-            name = f"column stiffener {number} " + ("near" if side < 0 else "far")
-            plate, some = stiffener(shape, f.moved(x=station(v)), side, name, owner, grade, t, width, snipe, leg)
-            made.plates.append(plate)
-            made.welds += some
+    plates, welds = column_stiffeners(column, [station(v) for v in levels], t, leg, grade, owner, house)
+    made.plates += plates
+    made.welds += welds
     if given.value("doubler") != "none" and flanged:
-        _doublers(given, made, column, sorted(station(v) for v in (flanges[0] - tf - t, flanges[1] + tf + t)), owner, leg)
+        low, high = sorted(station(v) for v in (flanges[0] - tf - t, flanges[1] + tf + t))
+        plates, welds = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
+        made.plates += plates
+        made.welds += welds
     if float(given.value("backing")) and flanged:
         low, high = ((levels[-1] + t / 2 + leg + 5.0, levels[0] - t / 2 - leg - 5.0) if len(levels) > 1 else (-1e9, 1e9))
         _backing(given, made, column, plane, [v for v in rows if low + 1.2 * hole < v < high - 1.2 * hole], lines, hole, (low, high))
@@ -453,27 +451,6 @@ def _column(
                     made.welds.append(fillet("cap to flange", leg, a, c, -z * side, -x * up_way, ("cap plate", owner)))
     elif not given.has("cap"):
         given.worked_out("cap", 0.0)
-
-
-def _doublers(given: Given, made: _Made, column: CaseMember, span: list[float], owner: str, leg: float) -> None:
-    """Plates flat on a column's web between the roots and the stiffeners."""
-    shape, f, t = column.shape, column.frame, float(given.value("doubler_thickness"))
-    clear = 10.0
-    if shape.tw < 4.0 or span[1] - span[0] < 100:
-        raise NoFit("there is no room for web plates between the flanges of the beam", right="none")
-    high = down(shape.h - 2 * shape.root, 5.0) / 2
-    x0, x1 = span[0] + clear, span[1] - clear
-    leg = min(leg, t)
-    way = 1.0 if f.y[1] > 0 else -1.0
-    wanted = {"near side": (-way,), "far side": (way,), "both sides": (-1.0, 1.0)}[str(given.value("doubler"))]
-    for side in wanted:
-        name = "web plate" if len(wanted) == 1 else "web plate " + ("near" if side * way < 0 else "far")
-        frame = f.at(Frame((0.0, side * (shape.tw / 2 + (0.0 if side < 0 else t)), 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)))
-        made.plates.append(Plate(name, Outline.rectangle(x0, -high, x1, high), t, frame, str(given.value("grade")), (), ("", "")))
-        y = side * shape.tw / 2
-        for (a, b), out in ((((x0, -high), (x0, high)), (-1.0, 0.0)), (((x1, -high), (x1, high)), (1.0, 0.0))):
-            ends = [f.to_world([(p[0], y, p[1])])[0] for p in (a, b)]
-            made.welds.append(fillet(f"{name} fillet", leg, ends[0], ends[1], f.turn((out[0], 0.0, out[1])), f.turn((0.0, side, 0.0)), (owner, name)))
 
 
 def _backing(given: Given, made: _Made, column: CaseMember, plane: _Plane, rows: list[float], lines: list[float], hole: float, between: tuple[float, float]) -> None:

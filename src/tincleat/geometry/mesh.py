@@ -239,6 +239,30 @@ def trimmed(body: Mesh, point: "Array | tuple[float, float, float]", normal: "Ar
     return _mesh(_solid(body).trim_by_plane(tuple(n.tolist()), float(n @ np.asarray(point))))
 
 
+def off_faces(body: Mesh, points: Array) -> Array:
+    """Distances (n,) from points (n, 3) to the nearest of a body's faces, mm."""
+    a, b, c = (body.points[body.triangles[:, k]] for k in range(3))
+    ab, ac = b - a, c - a
+    n = np.cross(ab, ac)
+    size = np.einsum("ij,ij->i", n, n)
+    sound = size > 1e-12
+    a, b, c, ab, ac, n, size = (v[sound] for v in (a, b, c, ab, ac, n, size))
+    out = np.empty(len(points))
+    for i, p in enumerate(points):
+        w = p - a
+        # barycentric place of its foot on each plane
+        v = np.einsum("ij,ij->i", np.cross(w, ac), n) / size
+        u = np.einsum("ij,ij->i", np.cross(ab, w), n) / size
+        flat = np.abs(np.einsum("ij,ij->i", w, n)) / np.sqrt(size)
+        best = np.where((v >= 0) & (u >= 0) & (u + v <= 1), flat, np.inf)
+        for start, end in ((a, b), (b, c), (c, a)):
+            way = end - start
+            t = np.clip(np.einsum("ij,ij->i", p - start, way) / np.einsum("ij,ij->i", way, way), 0.0, 1.0)
+            best = np.minimum(best, np.linalg.norm(start + way * t[:, None] - p, axis=1))
+        out[i] = best.min()
+    return out
+
+
 def overlap_volume(a: Mesh, b: Mesh) -> float:
     """Volume in mm³ that two meshes share."""
     return float((_solid(a) ^ _solid(b)).volume())

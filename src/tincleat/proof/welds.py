@@ -10,6 +10,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Ply, gaps, role_words
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows, vec
+from tincleat.geometry.mesh import Mesh, off_faces
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
@@ -17,6 +18,7 @@ from tincleat.standards.limit import Limit
 from tincleat.standards.rulesets import rules_of
 
 STATIONS = (0.02, 0.5, 0.98)
+WELDED = 1500.0  # mm from a joint within which grooves are looked for
 
 
 def throat(weld: Weld) -> float:
@@ -80,10 +82,14 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
             out |= {(i, part): (None, math.inf, middle(welds[i])) for i in mine}
             continue
         legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
-        sizes = np.array([welds[i].leg for i in mine])
-        toes = points[mine] + (legs * sizes[:, None])[:, None]
-        spots = np.concatenate([points[mine], toes], axis=1)
+        # root and toe of its leg on this part: a groove that opens at its root has a root on each
+        corners = [(s[0], s[1]) if part == welds[i].parts[0] else (s[3] if welds[i].opening else s[0], s[2]) for i in mine for s in (welds[i].section,)]
+        roots, toes = (points[mine] + np.array([c[k] for c in corners])[:, None] for k in (0, 1))
+        spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
+        for row, i in enumerate(mine):
+            if welds[i].opening and plies[0].member >= 0:  # the preparation cuts a flange slanting: to its true faces
+                far[:, row] = off_faces(_end_of(a, plies[0].member), spots[row])
         greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
         runs = (end - start)[mine]
@@ -105,6 +111,11 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
     off = shapely.distance(member.shape.outer.polygon(), shapely.points(local[:, 1:]))
     flat = shapely.distance(ply.polygon, shapely.points(ply.frame.to_local(points)[:, :2]))
     return np.where(np.hypot(off, flat) <= ON_FACE, 0.0, np.hypot(off, flat))
+
+
+def _end_of(a: Assembled, number: int) -> Mesh:
+    """The steel of a member as far as welds of a joint reach."""
+    return a.member_mesh(number, max(a.case.members[number].low, -WELDED), min(a.case.members[number].high, WELDED), 2)
 
 
 def _off_round(weld: Weld, at: Frame, diameter: float) -> tuple[float, Vec3]:

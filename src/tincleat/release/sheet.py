@@ -363,7 +363,8 @@ def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
 
 
 def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
-    """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg."""
+    """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg,
+    or a bevel with its root opening and angle where it goes right through."""
     if place.name != a.detail.views[0].name or not a.detail.welds:
         return
     strokes: list[tuple[float, float, float, float]] = []
@@ -387,11 +388,16 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         closed = all_round(members)
         if closed:
             d.circles.append(Circle("weld", elbow, level, 1.1))
-        for side in (1, -1) if len(members) > 1 and not closed else (1,):
-            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level + side * 2, x + 1, level)]
+        groove = members[0].kind == "groove"
+        for side in (1, -1) if len(members) > 1 and not closed and not groove else (1,):
+            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))
-        shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
+        if groove:  # right through: how it opens
+            opens = math.degrees(math.acos(float(np.dot(members[0].u, members[0].v))))
+            shown = (f"{format_length(members[0].opening, units)}, " if members[0].opening else "") + f"{opens:.0f}°"
+        else:
+            shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))
     d.lines.append(Lines("weld", np.array(strokes)))

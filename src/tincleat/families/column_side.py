@@ -1,0 +1,55 @@
+"""What strengthens a column where a beam's flanges come to it: stiffeners at their levels, plates on its web."""
+
+import numpy as np
+
+from tincleat.details.parts import Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.families.declare import rounded
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import CaseMember
+from tincleat.kit.layout import down, up
+from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.weld import fillet
+from tincleat.project.entities import HouseRules
+
+CLEAR = 10.0  # mm from stiffeners to web plates
+
+
+def column_stiffeners(column: CaseMember, stations: "list[float]", t: float, leg: float, grade: str, owner: str, house: HouseRules) -> tuple[list[Plate], list[Weld]]:
+    """Plates on both sides of a column's web with their middles at ``stations`` (mm in its own frame), from the top down, and their fillets."""
+    shape = column.shape
+    width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats) if stations else 0.0
+    snipe = up(shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for number, station in enumerate(stations, 1):
+        for side in sides_of(shape, (-1.0, 1.0)):
+            name = f"column stiffener {number} " + ("near" if side < 0 else "far")
+            plate, some = stiffener(shape, column.frame.moved(x=station), side, name, owner, grade, t, width, snipe, leg)
+            plates.append(plate)
+            welds += some
+    return plates, welds
+
+
+def web_plates(column: CaseMember, wanted: str, t: float, span: "tuple[float, float]", leg: float, grade: str, owner: str) -> tuple[list[Plate], list[Weld]]:
+    """Plates flat on a column's web between the roots, clear of ``span`` (stations, mm); on the near side, the far side or both."""
+    shape, f = column.shape, column.frame
+    if shape.tw < 4.0 or span[1] - span[0] < 100:
+        raise NoFit("there is no room for web plates between the flanges of the beam", right="none")
+    high = down(shape.h - 2 * shape.root, 5.0) / 2
+    x0, x1 = span[0] + CLEAR, span[1] - CLEAR
+    leg = min(leg, t)
+    way = 1.0 if f.y[1] > 0 else -1.0
+    sides = {"near side": (-way,), "far side": (way,), "both sides": (-1.0, 1.0)}[wanted]
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for side in sides:
+        name = "web plate" if len(sides) == 1 else "web plate " + ("near" if side * way < 0 else "far")
+        frame = f.at(Frame((0.0, side * (shape.tw / 2 + (0.0 if side < 0 else t)), 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)))
+        plates.append(Plate(name, Outline.rectangle(x0, -high, x1, high), t, frame, grade, (), ("", "")))
+        y = side * shape.tw / 2
+        for (a, b), out in ((((x0, -high), (x0, high)), -1.0), (((x1, -high), (x1, high)), 1.0)):
+            ends = [f.to_world(np.array([(p[0], y, p[1])]))[0] for p in (a, b)]
+            welds.append(fillet(f"{name} fillet", leg, ends[0], ends[1], f.turn((out, 0.0, 0.0)), f.turn((0.0, side, 0.0)), (owner, name)))
+    return plates, welds

@@ -1,0 +1,277 @@
+"""Welded moment joint: a beam's flanges welded through to a column's flange, its web on a bolted tab or welded too.
+
+Joint frame: origin where the beam's middle line meets the column's flange, x out along the beam, z up its depth.  Both flange
+welds are made from above: their preparation opens upward, a backing bar lies under each, and the web has an access hole at both.
+"""
+
+import math
+
+import numpy as np
+
+from tincleat.catalogue.fasteners import hole_size
+from tincleat.details.assembled import role_words
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.families.column_side import column_stiffeners, web_plates
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, web_rows
+from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import Case
+from tincleat.kit.cope import skew
+from tincleat.kit.face import face_of, face_width
+from tincleat.kit.layout import up
+from tincleat.kit.weld import both_sides
+from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import EndCut, MemberHole, Notch
+
+MOST_TURN = math.radians(1.0)  # off square, either way
+BOLTED, WELDED = "bolted to a tab", "welded, on a tab"
+SIDES = {"near side": -1.0, "far side": 1.0}
+
+SETTINGS = (
+    Setting("root_opening", "Root opening", "length", "Flanges", 10.0, "Between the beam's flanges and the column, at the root.", 2, 25, inches=9.525),
+    Setting("bevel", "Bevel", "angle", "Flanges", math.radians(30), "Of the flanges' preparation, against the column's face.", math.radians(20), math.radians(60)),
+    Setting("backing", "Backing thickness", "length", "Flanges", 10.0, "Of the bars under the flange welds; 0 is none.", 0, 30, inches=9.525),
+    Setting("backing_width", "Backing width", "length", "Flanges", 30.0, "Of the bars, along the beam.", 10, 100, inches=31.75),
+    Setting("backing_past", "Backing past the flange", "length", "Flanges", 10.0, "How far the bars reach past the flange on each side, as far as the column's flange carries them.", 0, 100, inches=12.7),
+    Setting("hole_height", "Access hole height", "length", "Flanges", None, "From the flange's inner face; the web's thickness, or what the backing asks for, if not typed.", 10, 80),
+    Setting("hole_length", "Access hole length", "length", "Flanges", None, "From the bevel's foot; one and a half times the web's thickness if not typed.", 20, 150),
+    Setting("hole_radius", "Access hole radius", "length", "Flanges", 10.0, "Of the holes' inner corner.", 3, 40, inches=9.525),
+    Setting("web", "Web", "choice", "Web", BOLTED, "Bolted to a tab that is welded to the column, or welded through with the tab as its backing.", choices=(BOLTED, WELDED)),
+    Setting("web_gap", "Web gap", "length", "Web", None, "Between a bolted web's end and the column: the root opening, or what the tab's weld asks for, if not typed.", 2, 60),
+    Setting("sides", "Tab on", "choice", "Web", "near side", "Which side of the web the tab lies on.", choices=("near side", "far side"), handed=True),
+    Setting("tab_thickness", "Tab thickness", "length", "Web", 10.0, "Thickness of the tab.", 5, 60, inches=9.525),
+    Setting("tab_height", "Tab height", "length", "Web", None, "Worked out from the rows if not typed.", 40, 3000),
+    Setting("tab_width", "Tab width", "length", "Web", None, "From the column; worked out from the bolts and rounded if not typed.", 30, 1000),
+    Setting("tab_grade", "Grade", "choice", "Web", lambda h: h.plate_grade, "Steel grade of tab, backing and stiffeners.", choices=STEEL_GRADES),
+    Setting("tab_weld", "Tab weld leg", "length", "Web", None, "Fillets on both faces of the tab; worked out from its thickness.", 3, 30),
+    Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
+    Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
+    Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows; worked out from the clear web if not typed.", 0, 2000),
+    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
+            choices=("in the clear web", "on the beam axis", "from the top")),
+    Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
+    Setting("end_distance", "Tab end distance", "length", "Bolts", 40.0, "From the outer rows to the tab's upper and lower edge.", 15, 300, inches=38.1),
+    Setting("edge_distance", "Tab edge distance", "length", "Bolts", 40.0, "From the bolts to the tab's free edge.", 15, 300, inches=38.1),
+    Setting("beam_end_distance", "Beam end distance", "length", "Bolts", 40.0, "From the beam's end to the bolts.", 15, 300, inches=38.1),
+    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of the beam's flanges.", choices=("top and bottom", "none")),
+    Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
+    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
+    Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+)  # fmt: skip
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit with figures unless an I-section beam ends square on the flange of an I-section column that is as wide."""
+    if case.kind != "beam to column flange" or case.support is None:
+        raise NoFit(f"a welded moment joint takes a beam's end on a column's flange; this joint is a {case.kind}", right="such a beam end")
+    for m in (case.supported, case.support):
+        if m.shape.shape != "I":
+            raise NoFit(f"{m.section} is a {m.shape.shape} section", right="I-sections for beam and column")
+    normal, _ = face_of(case)
+    turned = max(skew(normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ normal)))))
+    if turned > MOST_TURN:
+        raise NoFit(f"the beam stands {math.degrees(turned):.1f}° off square to the column's flange", right=f"at most {math.degrees(MOST_TURN):.0f}°")
+    tilt = math.acos(min(1.0, abs(case.supported.frame.z[2])))
+    if tilt > MOST_TURN:
+        raise NoFit(f"the beam's web is {math.degrees(tilt):.1f}° off plumb", right=f"at most {math.degrees(MOST_TURN):.0f}°")
+    if case.supported.shape.slope:
+        raise NoFit(f"the flanges of {case.supported.section} taper; their preparation is laid out on even ones", right="a beam with even flanges")
+    along, low, high = face_width(case)
+    half = case.supported.shape.b / 2
+    if abs(float(along[1])) > 0.7:
+        aside = float((np.zeros(3) - np.array(case.support.frame.o)) @ along)
+        if low > aside - half + 0.05 or high < aside + half - 0.05:
+            raise NoFit(f"the beam's flange, {2 * half:.0f} mm, reaches past that of {case.support.section}, {high - low:.0f} mm wide, by {max(low - aside + half, aside + half - high):.0f} mm", right="a narrower beam")
+
+
+def build(case: Case, given: Given) -> Detail:
+    """Flange grooves with backing and access holes, the web's tab, bolts or groove, and what stiffens the column."""
+    house, beam, column = given.house, case.supported, case.support
+    assert column is not None
+    shape, inch = beam.shape, house.inch
+    sizes = end_of_beam(case, house, None)
+    half, tf, tw = shape.h / 2, shape.tf, shape.tw
+    opening, bevel = float(given.value("root_opening")), float(given.value("bevel"))
+    backing, backing_width = float(given.value("backing")), float(given.value("backing_width"))
+    welded = given.value("web") == WELDED
+    high, long = _access(given, tw, tf, backing, inch)
+    reach = opening + tf * math.tan(bevel)
+    if high + tf > half - 60:
+        raise NoFit(f"access holes {high:.0f} mm high leave {2 * (half - tf - high):.0f} mm of the web of {shape.name}", right="a deeper beam")
+
+    # what is taken off the beam: its end at the root, the flanges' bevels, the access holes
+    ends = (EndCut(0, (opening, 0.0, 0.0), (1.0, 0.0, 0.0)),)
+    notches: list[Notch] = []
+    for name, inner in (("top", half - tf), ("bottom", -half)):
+        notches.append(_across(f"{name} bevel", ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
+    radius = min(float(given.value("hole_radius")), high / 2 - 0.5)
+    aside = tw / 2 + shape.r1 + 1.0
+    for name, flange, way in (("top", half - tf, -1.0), ("bottom", -half + tf, 1.0)):
+        notches.append(_access_hole(f"{name} access hole", opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))
+    welds: list[Weld] = []
+    parts = ("supporting member", "supported member")
+    v = (math.sin(bevel), 0.0, math.cos(bevel))
+    for name, root in (("top flange", half - tf), ("bottom flange", -half)):
+        welds.append(Weld(f"{name} groove weld", tf, (0.0, -shape.b / 2, root), (0.0, shape.b / 2, root), (0.0, 0.0, 1.0), v, parts, True, "groove", opening))
+    grade = str(given.value("tab_grade"))
+    plates: list[Plate] = []
+    if backing:
+        plates += _backing(given, case, (half - tf, -half), backing, backing_width, grade)
+        if backing > high - 3.0:
+            raise NoFit(f"a backing bar {backing:g} mm thick does not pass an access hole {high:g} mm high", right=f"a hole of {backing + 3:.0f} mm, or thinner backing")
+
+    bolt, end = bolt_and_end(given, sizes)
+    t = float(given.value("tab_thickness"))
+    room = half - tf - high - (backing if backing else 0.0)
+    zone = (max(sizes.zone[0], -half + tf + high + 5.0), min(sizes.zone[1], room - 5.0))
+    if zone[1] - zone[0] < 2 * end:
+        raise NoFit(f"between the access holes there are {zone[1] - zone[0]:.0f} mm of web for the tab", right=f"at least {2 * end:.0f} mm")
+    rows, raw = web_rows(given, sizes, bolt, end, t, zone)
+    side = SIDES[str(given.value("sides"))]
+    face = sizes.at + side * sizes.web.thickness / 2
+    leg = given.rounded("tab_weld", t * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
+    gap = opening
+    if not welded:
+        gap = float(given.worked_out("web_gap", max(opening, up(leg + 1.0, 1.5875 if inch else 1.0))))
+        if gap < opening:
+            raise NoFit(f"the web's gap of {gap:g} mm is less than the flanges' root opening of {opening:g} mm", right="at least as much")
+        if gap > opening:
+            notches.append(_across("web end", ((opening - 1.0, -half + tf + high / 2), (gap, -half + tf + high / 2), (gap, half - tf - high / 2), (opening - 1.0, half - tf - high / 2)), aside))
+    line = gap + float(given.value("beam_end_distance"))
+    width = given.rounded("tab_width", line + float(given.value("edge_distance")), "plate width")
+    height = given.rounded("tab_height", raw, "plate length")
+    if height > zone[1] - zone[0] and not given.has("tab_height"):
+        height = float(given.fitted("tab_height", raw, f"between the access holes there are {zone[1] - zone[0]:.0f} mm"))
+    middle = (rows[0] + rows[-1]) / 2
+    low, top = middle - height / 2, middle + height / 2
+    wide, _ = hole_size(house.rule_set, bolt, "normal")
+    at = Frame((0.0, face if side < 0 else face + t, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
+    plates.append(Plate("tab", Outline.rectangle(0.0, low, width, top), t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length")))
+    seams = both_sides("tab fillet", leg, [(0.0, face + side * t / 2, z) for z in (low, top)], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), ("supporting member", "tab"))
+    if welded:
+        # the web's groove lies against the tab: nobody gets at that face
+        welds += [w for w in seams if (w.u[1] > 0) == (side > 0)]
+        notches.append(_web_bevel(sizes, side, opening, bevel, (-half + tf, half - tf)))
+        welds.append(_web_groove(sizes, side, opening, bevel, (max(low, zone[0] - 5.0), min(top, zone[1] + 5.0))))
+    else:
+        welds += seams
+    points: tuple[Vec3, ...] = tuple((line, sizes.at, z) for z in rows)
+    bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, -side, 0.0), (0.0, 0.0, 1.0))
+    holes = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), wide, wide, (1.0, 0.0, 0.0)) for p in points)
+    more, extra = _column(case, given, sizes, grade)
+    plates += more
+    welds += extra
+    return Detail(
+        "welded moment joint", tuple(plates), (bolts,), tuple(welds), ends=ends, notches=tuple(notches), holes=holes, numbers=tuple(given.numbers.values()),
+        dimensions=_dimensions(rows, line, (low, top, width), (opening, gap), (half, tf, high, long, reach), t, face + side * t),
+    )  # fmt: skip
+
+
+def _access(given: Given, tw: float, tf: float, backing: float, inch: bool) -> tuple[float, float]:
+    """Height and length of the access holes: AWS D1.1 5.16.1 (tw and 20 mm high at least, 1.5 tw and 38 mm long), and room for the backing."""
+    step = 3.175 if inch else 5.0
+    high = float(given.worked_out("hole_height", min(up(max(tw, backing + 5.0, 19.05 if inch else 20.0), step), 50.8 if inch else 50.0)))
+    return high, float(given.worked_out("hole_length", up(max(1.5 * tw, 38.1), step)))
+
+
+def _across(name: str, corners: "tuple[tuple[float, float], ...]", half: float) -> Notch:
+    """A prism across the beam: corners in its x and z."""
+    frame = Frame((0.0, half, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
+    return Notch(name, 0, frame, Outline(tuple((x, z, 0.0) for x, z in corners)), 2 * half)
+
+
+def _access_hole(name: str, x0: float, x1: float, flange: float, inner: float, radius: float, aside: float) -> Notch:
+    """A hole in the web along a flange's inner face, its inner corner rounded."""
+    bulge = math.tan(math.pi / 8)
+    if inner < flange:
+        ring = ((x0, inner, 0.0), (x1 - radius, inner, bulge), (x1, inner + radius, 0.0), (x1, flange, 0.0), (x0, flange, 0.0))
+    else:
+        ring = ((x0, flange, 0.0), (x1, flange, 0.0), (x1, inner - radius, bulge), (x1 - radius, inner, 0.0), (x0, inner, 0.0))
+    return Notch(name, 0, Frame((0.0, aside, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), Outline(ring), 2 * aside)
+
+
+def _web_bevel(sizes: BeamEnd, side: float, opening: float, bevel: float, between: tuple[float, float]) -> Notch:
+    """What the web loses for its groove, which opens away from the tab."""
+    t = sizes.web.thickness
+    near, far = sizes.at + side * t / 2, sizes.at - side * t / 2
+    reach = opening + t * math.tan(bevel)
+    ring = [(opening - 1.0, near, 0.0), (opening, near, 0.0), (reach, far, 0.0), (opening - 1.0, far, 0.0)]
+    return Notch("web bevel", 0, Frame((0.0, 0.0, between[0])), Outline(tuple(ring if far > near else ring[::-1])), between[1] - between[0])
+
+
+def _web_groove(sizes: BeamEnd, side: float, opening: float, bevel: float, span: tuple[float, float]) -> Weld:
+    t = sizes.web.thickness
+    y = sizes.at + side * t / 2
+    u, v = (0.0, -side, 0.0), (math.sin(bevel), -side * math.cos(bevel), 0.0)
+    return Weld("web groove weld", t, (0.0, y, span[0]), (0.0, y, span[1]), u, v, ("supporting member", "supported member"), True, "groove", opening)
+
+
+def _backing(given: Given, case: Case, under: tuple[float, float], t: float, width: float, grade: str) -> list[Plate]:
+    """Bars under both flange welds, as far past the flange as the column's carries them."""
+    assert case.support is not None
+    along, low, high = face_width(case)
+    b = case.supported.shape.b / 2
+    past = float(given.value("backing_past"))
+    least, most = -b - past, b + past
+    if abs(float(along[1])) > 0.7:
+        sign = math.copysign(1.0, float(along[1]))
+        aside = float((np.zeros(3) - np.array(case.support.frame.o)) @ along)
+        edges = sorted(sign * (e - aside) for e in (low, high))
+        least, most = max(least, edges[0]), min(most, edges[1])
+    return [
+        Plate(f"backing, {name} flange", Outline.rectangle(0.0, least, width, most), t, Frame((0.0, 0.0, z - t)), grade, (), ("", ""))
+        for name, z in (("top", under[0]), ("bottom", under[1]))
+    ]  # fmt: skip
+
+
+def _column(case: Case, given: Given, sizes: BeamEnd, grade: str) -> tuple[list[Plate], list[Weld]]:
+    """Stiffeners at the beam's flanges and plates on the column's web between them."""
+    house, column = given.house, case.support
+    assert column is not None
+    f, tf, half = column.frame, sizes.beam.tf, sizes.beam.h / 2
+    wanted = given.value("column_stiffeners") != "none"
+    t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= tf - 0.3), default=tf))) if wanted else 0.0
+    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
+    owner = role_words(column.role)
+
+    def station(z: float) -> float:
+        return float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
+
+    plates, welds = column_stiffeners(column, [station(z) for z in (half - tf / 2, -half + tf / 2)] if wanted else [], t, leg, grade, owner, house)
+    if given.value("doubler") != "none":
+        low, high = sorted(station(z) for z in (half - tf - t, -half + tf + t))
+        some, seams = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
+        plates += some
+        welds += seams
+    return plates, welds
+
+
+def _dimensions(
+    rows: list[float], line: float, tab: tuple[float, float, float], starts: tuple[float, float], beam: tuple[float, float, float, float, float], t: float, y: float,
+) -> tuple[Dimension, ...]:  # fmt: skip
+    low, top, width = tab
+    opening, gap = starts
+    half, tf, high, long, reach = beam
+    right = [(width, y, top), *((line, y, z) for z in rows), (width, y, low)]
+    out = [
+        Dimension("front", "right", 0, tuple(vec(p) for p in right), ("end_distance", *("pitch",) * (len(rows) - 1), "end_distance")),
+        Dimension("front", "right", 1, ((width, y, top), (width, y, low)), ("tab_height",)),
+        Dimension("front", "bottom", 0, ((0.0, y, low), (gap, y, low), (line, y, rows[-1]), (width, y, low)), ("root_opening" if gap == opening else "web_gap", "beam_end_distance", "edge_distance")),
+        Dimension("front", "bottom", 2, ((0.0, y, low), (width, y, low)), ("tab_width",)),
+        Dimension("front", "bottom", 1, ((reach, 0.0, -half + tf), (reach + long, 0.0, -half + tf)), ("hole_length",)),
+        Dimension("front", "left", 0, ((0.0, 0.0, -half + tf), (0.0, 0.0, -half + tf + high)), ("hole_height",)),
+        Dimension("plan", "left", 0, ((0.0, y, top), (0.0, y - math.copysign(t, y), top)), ("tab_thickness",)),
+    ]
+    return tuple(out)
+
+
+FAMILY = Family(
+    "welded-moment", "Welded moment joint", ("moment connection", "welded flanges", "rigid joint", "full penetration", "continuity plates"), ("beam to column flange",), SETTINGS, fits, build,
+    {
+        "edge-least": ("edge_distance", "end_distance", "beam_end_distance"), "edge-greatest": ("edge_distance", "end_distance", "beam_end_distance"), "spacing-least": ("pitch",),
+        "spacing-greatest": ("pitch",), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",), "plate-stock": ("tab_thickness", "backing", "stiffener_thickness"),
+        "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
+    },
+)  # fmt: skip

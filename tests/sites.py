@@ -344,6 +344,27 @@ def _moments() -> list[Site]:
     return out
 
 
+def _tubes() -> list[Site]:
+    """Tubes welded straight to tubes: T, Y and K, round and square, apart and over each other."""
+    out = []
+    for support, name in (("CHS 168.3x6.3", "CHS 88.9x5"), ("SHS 150x150x8", "CHS 88.9x5"), ("SHS 150x150x8", "SHS 80x80x5"), ("CHS 168.3x6.3", "SHS 80x80x5")):
+        for angle in (0, 35, 45, -60):
+            out.append(Site(f"tube {name} on {support} at {angle}", [column(support), brace(name, angle)], "tube-joint", ((1, "start"),)))
+        out.append(Site(f"tubes {name} on {support} apart", [column(support), brace(name, 45, z0=3100), brace(name, -45, z0=2900)], "tube-joint", ((1, "start"), (2, "start"))))
+        out.append(Site(f"beam {name} on {support}", [column(support), beam(name)], "tube-joint", END))
+    for roll in (20.0, 45.0):
+        out.append(Site(f"tube SHS 80x80x5 rolled {roll:g} on CHS", [column("CHS 168.3x6.3"), brace("SHS 80x80x5", 50, roll=roll)], "tube-joint", ((1, "start"),)))
+    out.append(Site("tube rolled 30 on SHS", [column("SHS 150x150x8"), brace("SHS 60x60x4", 50, roll=30.0)], "tube-joint", ((1, "start"),)))
+    out.append(Site("tube as wide as its chord", [column("CHS 168.3x6.3"), brace("CHS 168.3x6.3", 60)], "tube-joint", ((1, "start"),)))
+    out.append(Site("tube on a lying chord", [girder("CHS 168.3x6.3"), brace("CHS 88.9x5", 50)], "tube-joint", ((1, "start"),)))
+    out.append(Site("tubes on both sides", [column("SHS 150x150x8"), brace("SHS 80x80x5", 45), brace("SHS 80x80x5", 45, side=-1.0)], "tube-joint", ((1, "start"), (2, "start"))))
+    for support, a, b in (("CHS 168.3x6.3", "CHS 88.9x5", "CHS 76.1x5"), ("SHS 150x150x8", "CHS 88.9x5", "CHS 60.3x4"), ("SHS 150x150x8", "SHS 100x100x5", "SHS 60x60x4")):
+        out.append(Site(f"tubes {b} over {a} on {support}", [column(support), brace(a, 45, z0=2930), brace(b, -45, z0=3050)], "tube-joint", ((1, "start"), (2, "start")), {"through": "the second"}))
+    out.append(Site("tube HSS4X4X1/4 on HSS6X6X3/8 inch", [column("HSS6X6X3/8"), brace("HSS4X4X1/4", 45)], "tube-joint", ((1, "start"),), inch=True))
+    out.append(Site("tube HSS3.500X0.250 on HSS6.625X0.280 inch", [column("HSS6.625X0.280"), brace("HSS3.500X0.250", 45)], "tube-joint", ((1, "start"),), inch=True))
+    return out
+
+
 def _feet() -> list[Site]:
     """Base plates with all that goes with them."""
     out = []
@@ -384,4 +405,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes()]

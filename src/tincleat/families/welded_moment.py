@@ -106,7 +106,7 @@ def build(case: Case, given: Given) -> Detail:
     notches: list[Notch] = []
     for name, inner in (("top", half - tf), ("bottom", -half)):
         notches.append(_across(f"{name} bevel", ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
-    radius = min(float(given.value("hole_radius")), high / 2 - 0.5)
+    radius = min(float(given.value("hole_radius")), high / 2 - 0.5, long / 2)
     aside = tw / 2 + shape.r1 + 1.0
     for name, flange, way in (("top", half - tf, -1.0), ("bottom", -half + tf, 1.0)):
         notches.append(_access_hole(f"{name} access hole", opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))

@@ -43,12 +43,14 @@ def middle(weld: Weld) -> Vec3:
 
 
 def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
-    """Runs of one size that follow end to end round a part, as one fillet each."""
+    """Runs of one size that follow end to end round a part, as one weld each; a fillet that goes over into a groove is one with it."""
     groups: list[list[Weld]] = []
     for weld in welds:
         ends = (weld.start, weld.end)
         met = [
-            g for g in groups if any(w.leg == weld.leg and w.parts == weld.parts and math.dist(a, b) < 1.0 for w in g for a in (w.start, w.end) for b in ends)
+            g
+            for g in groups
+            if any(w.parts == weld.parts and (w.leg == weld.leg or w.kind != weld.kind) and math.dist(a, b) < 1.0 for w in g for a in (w.start, w.end) for b in ends)
         ]
         merged = [weld]
         for g in met:
@@ -88,7 +90,8 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
         for row, i in enumerate(mine):
-            if welds[i].opening and plies[0].member >= 0:  # the preparation cuts a flange slanting: to its true faces
+            # a preparation cuts a flange slanting, and so does the end of a wall that stands slanting: to the true faces
+            if plies[0].member >= 0 and (welds[i].opening or (welds[i].kind == "groove" and a.case.members[plies[0].member].shape.shape == "RHS")):
                 far[:, row] = off_faces(_end_of(a, plies[0].member), spots[row])
         greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
@@ -222,7 +225,10 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 "deg",
             )
         )
-    for run in continuous(tuple(w for w in a.detail.welds if w.kind == "fillet")):
+    for run in continuous(a.detail.welds):
+        run.sort(key=lambda w: w.kind != "fillet")
+        if run[0].kind != "fillet":
+            continue
         total = rules.effective(sum(length(w) for w in run), throat(run[0]), _closed(run))
         name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
         keep(

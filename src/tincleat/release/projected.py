@@ -47,6 +47,8 @@ def _part_points(a: Assembled) -> Array:
         out.append(tie.frame.to_world(np.array([(0.0, 0.0, 0.0), (tie.length, 0.0, 0.0)])))
     for b in a.detail.bolts:
         out.append(np.array(b.points))
+    if not out and a.detail.welds:  # members welded straight to each other
+        out.append(np.array([p for w in a.detail.welds for p in (w.start, w.end)]))
     return np.concatenate(out) if out else np.zeros((1, 3))
 
 

@@ -394,8 +394,8 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         if places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))
         if groove:  # right through: how it opens
-            opens = math.degrees(math.acos(float(np.dot(members[0].u, members[0].v))))
-            shown = (f"{format_length(members[0].opening, units)}, " if members[0].opening else "") + f"{opens:.0f}°"
+            opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members}
+            shown = (f"{format_length(members[0].opening, units)}, " if members[0].opening else "") + (f"{opens.pop()}°" if len(opens) == 1 else "")
         else:
             shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))

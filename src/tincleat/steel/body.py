@@ -198,7 +198,8 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
     mesh = Mesh(points, unit_bar.triangles, unit_bar)
     for e in (*starts[1:], *stops[1:]):  # an end of several planes is what all of them leave
         mesh = trimmed(mesh, e.point, e.normal)
-    cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
+    # a round cutter has the chords of a round tube, so that a tube cut to another's shape touches it
+    cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=6 if len(n.outline.vertices) == 2 else max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
     if drill:
         for h in cuts.holes:
             frame = Frame.of(h.point, h.along, h.axis)

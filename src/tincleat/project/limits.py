@@ -52,6 +52,8 @@ def _fine(value: Any) -> bool:
         return len(value) <= LONGEST_NAME and value.isascii() and "\0" not in value
     if kind is tuple:
         return len(value) <= 64 and all(map(_fine, value))
+    if kind is dict:
+        return len(value) <= 64 and all(map(_fine, value)) and all(map(_fine, value.values()))
     return value is None or kind is bool or (kind is int and -FARTHEST <= value <= FARTHEST)
 
 

@@ -1,7 +1,11 @@
 """A project in figures, and its findings as rows: what the command line prints and the bench times."""
 
+from collections.abc import Iterator
 from typing import Any
 
+import numpy as np
+
+from tincleat.geometry.frames import Array
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.proof.finding import Finding
@@ -31,21 +35,36 @@ def counted(values: Any) -> dict[str, int]:
     return dict(sorted(out.items()))
 
 
-def finding_row(entry: Entry, f: Finding) -> dict[str, Any]:
-    """One finding as ``proof --json`` prints it; ``where`` is in the world, mm."""
-    where = entry.joint.frame.to_world([f.where])[0]
+def _row(f: Finding) -> dict[str, Any]:
+    """One finding as ``proof --json`` prints it, but for whose it is and where in the world."""
     return {
-        "rule": f.rule, "title": f.title, "clause": f.clause, "level": f.level, "connection": entry.connection.id if entry.connection else "", "joint": entry.joint.key,
-        "part": f.part, "actual": round(f.actual, 4), "required": round(f.required, 4), "sense": f.sense, "unit": f.unit,
-        "where": [round(float(v), 2) for v in where], "message": f.message,
+        "rule": f.rule, "title": f.title, "clause": f.clause, "level": f.level, "connection": "", "joint": "", "part": f.part, "actual": round(f.actual, 4),
+        "required": round(f.required, 4), "sense": f.sense, "unit": f.unit, "where": [], "message": f.message,
     }  # fmt: skip
 
 
-def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
-    """Every finding of every joint, unjoined ends included."""
-    rows = []
+def findings_of(ledger: Ledger) -> "Iterator[tuple[Entry, tuple[Finding, ...]]]":
+    """Every joint with its findings, the note on an unjoined end included."""
     for entry in ledger.entries.values():
-        rows += [finding_row(entry, f) for f in entry.findings]
-        if (open_end := entry.open_end(ledger.place(entry.joint))) is not None:
-            rows.append(finding_row(entry, open_end))
+        found = entry.findings
+        if not entry.settled and (open_end := entry.open_end(ledger.place(entry.joint))) is not None:
+            found = (*found, open_end)
+        yield entry, found
+
+
+def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
+    """Every finding of every joint as ``proof --json`` prints it; ``where`` is in the world, mm."""
+    rows: list[dict[str, Any]] = []
+    shared: dict[int, tuple[tuple[Finding, ...], list[dict[str, Any]], Array]] = {}  # kin have the same findings, in their own places
+    for entry, found in findings_of(ledger):
+        if not found:
+            continue
+        known = shared.get(id(found))
+        if known is None:
+            known = shared[id(found)] = (found, [_row(f) for f in found], np.array([f.where for f in found], dtype=float))
+        connection = entry.connection.id if entry.connection else ""
+        for row, where in zip(known[1], entry.joint.frame.to_world(known[2]).round(2).tolist(), strict=True):
+            mine = row.copy()
+            mine["connection"], mine["joint"], mine["where"] = connection, entry.joint.key, where
+            rows.append(mine)
     return rows

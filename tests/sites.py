@@ -365,6 +365,26 @@ def _tubes() -> list[Site]:
     return out
 
 
+def stringer(section: str, slope: float, flipped: bool = False, **more: Any) -> dict[str, Any]:
+    t = math.radians(slope)
+    low, high = [0, 0, 0], [3000 * math.cos(t), 0, 3000 * math.sin(t)]
+    return {"section": section, "role": "beam", "start": high if flipped else low, "end": low if flipped else high, **more}
+
+
+def _stringers() -> list[Site]:
+    out = []
+    for section in ("UPN 200", "PFC 230x75x26", "UPE 160", "FL 250x12", "IPE 200", "HEA 140"):
+        for slope in (25, 38, 50):
+            for flipped in (False, True):
+                out.append(Site(f"stringer {section} {slope} {'down' if flipped else 'up'}", [stringer(section, slope, flipped)], "stringer-foot", ((0, "end" if flipped else "start"),)))
+    for typed in ({"rods": 2}, {"grout": 20.0, "foot_means": "top of plate"}, {"rod_foot": "hooked", "embedment": 200.0}, {"past": 40.0}):
+        out.append(Site(f"stringer UPN 200 {typed}", [stringer("UPN 200", 35)], "stringer-foot", ((0, "start"),), typed))
+    out.append(Site("stringer SHS 100x100x5", [stringer("SHS 100x100x5", 35)], "stringer-foot", ((0, "start"),)))
+    for section in ("C10X15.3", "C12X20.7"):
+        out.append(Site(f"stringer {section} inch", [stringer(section, 38)], "stringer-foot", ((0, "start"),), inch=True))
+    return out
+
+
 def _feet() -> list[Site]:
     """Base plates with all that goes with them."""
     out = []
@@ -405,4 +425,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers()]

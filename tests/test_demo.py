@@ -84,3 +84,25 @@ def test_long_shed(tmp_path: Path) -> None:
 def test_unknown_demo(tmp_path: Path) -> None:
     with pytest.raises(NotFound, match="boathouse"):
         make_demo("castle", tmp_path / "c.tincleat")
+
+
+def test_the_pump_house(tmp_path: Path) -> None:
+    desk = make_demo("pumphouse-joined", tmp_path / "p.tincleat")
+    house = desk.project.house
+    assert (house.units, house.rule_set, house.title) == ("ft-in", "AISC", "Juniper Flat pump house, joined")
+    counts = desk.ledger.counts()
+    assert counts["joints"] == counts["joined"] == 180 and not counts["breach"] and not counts["note"] and not desk.ledger.lost
+    ends = {(m, e) for m in desk.project.members for e in ("start", "end")}
+    assert {end for e in desk.ledger.entries.values() if e.settled for end in e.joint.ends} == ends
+    families = {c.family for c in desk.project.connections.values()}
+    assert families == {"base-plate", "welded-moment", "angle-cleats", "tube-joint", "stringer-foot", "fin-plate", "bracing-gusset", "purlin-cleat", "cap-plate", "sag-rods"}
+    assert sum(r.kind == "timber" for r in desk.project.references.values()) == 14
+    # every length that is shown lands on a 1/16
+    for entry in desk.ledger.entries.values():
+        assert entry.made is not None
+        for p in entry.made.detail.plates:
+            assert abs(p.thickness / 1.5875 - round(p.thickness / 1.5875)) < 1e-6, (entry.joint.words, p.name, p.thickness)
+    desk.close()
+    open_one = make_demo("pumphouse", tmp_path / "o.tincleat")
+    assert open_one.ledger.counts()["joined"] == 10 and open_one.project.house.title == "Juniper Flat pump house"
+    open_one.close()

@@ -227,7 +227,7 @@ class DetailPanel(QWidget):
         drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name)
         self.sheet.show_drawing(drawing)
         rounded = [d for d in drawing.dimensions if d.raw]
-        self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · rounded: {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension"))
+        self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension"))
         self.rule_line.setToolTip("\n".join(d.raw for d in rounded))
 
     def resizeEvent(self, event: Any) -> None:

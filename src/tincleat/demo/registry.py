@@ -4,13 +4,15 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tincleat.commands.desk import Desk
-from tincleat.demo import boathouse, longshed, wireframe
+from tincleat.demo import boathouse, longshed, pumphouse, wireframe
 from tincleat.errors import NotFound
 
 DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {
     "boathouse": boathouse.build,
     "boathouse-joined": boathouse.build_joined,
     "longshed": longshed.build,
+    "pumphouse": pumphouse.build,
+    "pumphouse-joined": pumphouse.build_joined,
     "wireframe": wireframe.build,
 }
 

@@ -90,7 +90,7 @@ def build(case: Case, given: Given) -> Detail:
     step = 3.175 if house.inch else 5.0
     edge = float(given.worked_out("edge", math.ceil(max(1.25 * hole, 1.6 * b.d) / step - 1e-9) * step))
     # between the cleat's root, where the nut has to turn, and the top of its leg or the purlin's root
-    low = max(web.low, shape.tw + shape.r1 + b.washer_d / 2 + 2)
+    low = max(web.low + max(b.washer_d, b.head_af * 1.1547) / 2, shape.tw + shape.r1 + b.washer_d / 2 + 2)
     high = min(web.high, up_leg) - edge
     if high < low:
         raise NoFit(f"between the root of {shape.name} and the edge there is no room for a {bolt} bolt ({low:.0f} to {high:.0f} mm up)", right="a longer leg or a smaller bolt")

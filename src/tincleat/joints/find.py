@@ -20,6 +20,7 @@ from tincleat.steel.members import own_cuts
 from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
+SLOPES = 0.25  # and from which on the lower end of a lying member, which meets nothing, is a foot: about 15 degrees
 FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
@@ -672,6 +673,10 @@ class Finder:
             label = self.members[other.other].name or other.other
             gap = format_length(other.distance, self.units, mark=True)
             return self._make("near miss", [(key, end)], "", out, point, [], f"{self._name(key)} ends {gap} short of {label} ({self._name(other.other)})")
+        if self.members[key].role != "brace" and SLOPES < out.x[2] <= STEEP:
+            plumb = np.array([0.0, 0.0, 1.0])
+            level = np.array(out.x) - plumb * out.x[2]
+            return self._make("sloping foot", [(key, end)], "", Frame.of(out.origin, level / np.linalg.norm(level), plumb), point, [], f"{self._name(key)} foot, sloping")
         return self._make("free end", [(key, end)], "", out, point, [], f"{self._name(key)} end meets nothing")
 
     def _knees(self, key: str, out: Frame) -> bool:

@@ -21,7 +21,7 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """All rod checks, the worst rod of each."""
     if not a.detail.rods:
         return
-    plate = next((p for p in a.detail.plates if any(h.kind == "anchor" for h in p.holes)), None)
+    plate = _held(a)
     if plate is None:
         rod = a.detail.rods[0]
         yield Finding(
@@ -78,7 +78,7 @@ def _hole(found: "tuple[Rod, ...]", local: Array, anchors: "list[Hole]", d: floa
     i = int(np.argmin(spare))
     rod = found[i]
     return at_least(
-        "rod-hole", "Rod in its hole", Limit(d, "hole ≥ rod"), "anchor rods", spare[i], (rod.x, rod.y, rod.top), f"{rod.size} rod in the base plate's hole"
+        "rod-hole", "Rod in its hole", Limit(d, "hole ≥ rod"), "anchor rods", spare[i], (rod.x, rod.y, rod.top), f"{rod.size} rod in its plate's hole"
     )
 
 
@@ -136,7 +136,7 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
         slotted = holes[i].length > holes[i].width + 0.01
         limit = Limit(1.5 * holes[i].width, "EN 1993-1-8 table 3.3, e3, e4 ≥ 1.5 d0 from the end radius") if slotted else Limit(1.2 * holes[i].width, "EN 1993-1-8 table 3.3, e ≥ 1.2 d0")
     yield at_least(
-        "rod-edge", "Rod to plate edge", limit, "base plate", float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the base plate"
+        "rod-edge", "Rod to plate edge", limit, plate.name, float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the {plate.name}"
     )
 
 
@@ -147,9 +147,11 @@ def _clear(a: Assembled, washer: float) -> Finding:
     """
     shape = a.case.supported.shape
     frame = a.case.supported.frame
-    steel = [_ring(frame, ring) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
+    held = _held(a)
+    level = held.frame.origin[2] + held.thickness if held is not None else 0.0
+    steel = [_ring(frame, ring, level) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
     body = shapely.Polygon(steel[0], steel[1:])
-    parts = [body, *(_leg(w) for w in a.detail.welds if "base plate" in w.parts and "supported member" in w.parts)]
+    parts = [body, *(_leg(w) for w in a.detail.welds if held is not None and held.name in w.parts and "supported member" in w.parts)]
     # as the washers lie: everything turned back by what they are turned
     c, s = np.cos(a.detail.rods[0].turn), np.sin(a.detail.rods[0].turn)
     turned = [shapely.affinity.affine_transform(p, [c, s, -s, c, 0.0, 0.0]) for p in parts]
@@ -167,9 +169,16 @@ def _clear(a: Assembled, washer: float) -> Finding:
     )
 
 
-def _ring(frame: Frame, ring: Array) -> Array:
-    """A ring of profile points (n, 2) as seen in the joint's plan, where the column's own axes may be turned or mirrored."""
-    return frame.to_world(np.column_stack([np.zeros(len(ring)), ring]))[:, :2]
+def _held(a: Assembled) -> Plate | None:
+    """The plate that the rods hold."""
+    return next((p for p in a.detail.plates if any(h.kind == "anchor" for h in p.holes)), None)
+
+
+def _ring(frame: Frame, ring: Array, level: float) -> Array:
+    """A ring of profile points (n, 2) as it lies in the plan at a level, where the member's own axes may be turned, mirrored or slope."""
+    points = frame.to_world(np.column_stack([np.zeros(len(ring)), ring]))
+    way = np.array(frame.x)
+    return np.asarray((points + way * ((level - points[:, 2]) / way[2])[:, None])[:, :2])
 
 
 def _leg(w: Weld) -> "shapely.Polygon":

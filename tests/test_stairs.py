@@ -1,0 +1,63 @@
+"""Stringer feet by hand: where the stringer lands, its plate, rods and welds, what is refused; and which ends are sloping feet."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import pytest
+from sites import brace, stringer
+from test_new_families import breaches, joined, made
+
+from tincleat.commands.desk import Desk
+from tincleat.errors import TinCleatError
+
+
+def foot(path: Path, section: str = "UPN 200", slope: float = 35.0, **typed: Any) -> Any:
+    return joined(path, [stringer(section, slope)], "stringer-foot", "M1.start", **typed)[1]
+
+
+def test_where_the_stringer_lands(tmp_path: Path) -> None:
+    e = foot(tmp_path)
+    d = made(e)
+    (plate,) = d.plates
+    # cut level 12 up: the middle line is 12 / tan 35 = 17.14 on, the foot 200 / sin 35 = 348.69 long; 15 past it each way, on 10: 380
+    t = math.radians(35)
+    low, high = 12 / math.tan(t) - 100 / math.sin(t), 12 / math.tan(t) + 100 / math.sin(t)
+    assert plate.outline.bounds[2] * 2 == pytest.approx(380) and plate.frame.origin[0] == pytest.approx((low + high) / 2, abs=0.01)
+    assert d.ends[0].point[2] == 12.0 and d.ends[0].normal == (0, 0, 1) and not breaches(e)
+    # rods beside it: 75 of flange, 2 x (weld 6 + nut 24) or half a washer of 50 more: 75 + 2 x 31 = 137, on 10: 140
+    assert sorted({round(r.y, 2) for r in d.rods}) == [-70.0, 70.0] and d.number("gauge").value == 140.0
+    # both faces of the web; the back over its whole depth, the inner face between the roots, each less what the leg's height takes
+    lengths = sorted(math.dist(w.start, w.end) for w in d.welds)
+    assert len(lengths) == 2 and lengths[1] == pytest.approx(200 / math.sin(t) - d.welds[0].leg / math.tan(t), abs=0.05) and lengths[0] < lengths[1]
+
+
+def test_rows_of_rods_and_levels(tmp_path: Path) -> None:
+    d = made(foot(tmp_path / "a", rods=3))
+    xs = sorted({round(r.x, 2) for r in d.rods})
+    assert len(d.rods) == 6 and xs[1] - xs[0] == pytest.approx(65.0) and xs[2] - xs[1] == pytest.approx(65.0)  # 4 d = 64, on 5
+    d = made(foot(tmp_path / "b", grout=20.0, foot_means="top of plate"))
+    # the drawn end is the plate's top: 12 of plate and 20 of grout below it
+    assert d.ends[0].point[2] == 0.0 and d.plates[0].frame.origin[2] == -12.0 and d.rods[0].bottom == pytest.approx(-32 - 125)
+
+
+@pytest.mark.parametrize(
+    ("member", "words"),
+    [
+        (stringer("CHS 114.3x5", 35), "CHS 114.3x5 is a CHS section"), (stringer("UPN 200", 35, roll_deg=20.0), "the web leans"),
+        (stringer("UPN 200", 10), "this is a free end"), ({**stringer("UPN 200", 35), "role": "brace"}, "this is a free end"),
+    ],
+)  # fmt: skip
+def test_what_it_refuses(tmp_path: Path, member: dict[str, Any], words: str) -> None:
+    with pytest.raises(TinCleatError, match=words):
+        joined(tmp_path, [member], "stringer-foot", "M1.start")
+
+
+def test_which_ends_are_sloping_feet(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "p.tincleat")
+    desk.run("add-members", members=[stringer("UPN 200", 35), {**stringer("UPN 200", 35, True), "start": [20000 + 2457, 0, 1721], "end": [20000, 0, 0]}, {**brace("CHS 88.9x5", 40), "start": [40000, 0, 0], "end": [42000, 0, 1700]}])
+    kinds = {k: e.joint.kind for k, e in desk.ledger.entries.items()}
+    # the lower end, whichever was drawn first; the upper one and a brace's stay free
+    assert kinds == {"m1.start": "sloping foot", "m1.end": "free end", "m2.start": "free end", "m2.end": "sloping foot", "m3.start": "free end", "m3.end": "free end"}
+    desk.run("place-connection", family="left-plain", at=["m1.start"])
+    assert desk.ledger.entries["m1.start"].left_plain

@@ -358,6 +358,10 @@ def _tubes() -> list[Site]:
     out.append(Site("tube as wide as its chord", [column("CHS 168.3x6.3"), brace("CHS 168.3x6.3", 60)], "tube-joint", ((1, "start"),)))
     out.append(Site("tube on a lying chord", [girder("CHS 168.3x6.3"), brace("CHS 88.9x5", 50)], "tube-joint", ((1, "start"),)))
     out.append(Site("tubes on both sides", [column("SHS 150x150x8"), brace("SHS 80x80x5", 45), brace("SHS 80x80x5", 45, side=-1.0)], "tube-joint", ((1, "start"), (2, "start"))))
+    for support, name in (("SHS 150x150x8", "CHS 88.9x5"), ("CHS 168.3x6.3", "SHS 80x80x5")):
+        both = [column(support), beam(name), {**beam(name), "start": [-4000, 0, 3000]}]
+        out.append(Site(f"beams {name} on both sides of {support}", both, "tube-joint", ((1, "end"), (2, "end"))))
+    out.append(Site("tubes both going down", [column("SHS 150x150x8"), brace("SHS 80x80x5", -40, z0=3200), brace("SHS 80x80x5", -40, z0=2800)], "tube-joint", ((1, "start"), (2, "start"))))
     for support, a, b in (("CHS 168.3x6.3", "CHS 88.9x5", "CHS 76.1x5"), ("SHS 150x150x8", "CHS 88.9x5", "CHS 60.3x4"), ("SHS 150x150x8", "SHS 100x100x5", "SHS 60x60x4")):
         out.append(Site(f"tubes {b} over {a} on {support}", [column(support), brace(a, 45, z0=2930), brace(b, -45, z0=3050)], "tube-joint", ((1, "start"), (2, "start")), {"through": "the second"}))
     out.append(Site("tube HSS4X4X1/4 on HSS6X6X3/8 inch", [column("HSS6X6X3/8"), brace("HSS4X4X1/4", 45)], "tube-joint", ((1, "start"),), inch=True))

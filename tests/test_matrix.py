@@ -99,6 +99,10 @@ def test_nothing_is_wrong_with_it(yards: dict[bool, Yard], site: Site) -> None:
         assert len(f.plies) >= 2 and all(p.hole is not None for p in f.plies)
     for tie, through in zip(entry.made.detail.ties, entry.made.assembled.tied, strict=True):
         assert len(through) >= 2 and all(p.hole is not None for p in through) if tie.nuts else not through, tie.name
+    # an end that is settled is cut where the steel of the case begins, wherever its line was drawn to
+    if site.family not in ("purlin-cleat", "cap-plate"):
+        for member, _ in entry.joint.ends:
+            assert any(c.member == entry.joint.members.index(member) for c in entry.made.detail.ends), member
     levels = {f.rule for f in entry.findings if f.level == "breach"}
     assert levels <= site.breaks, [(f.rule, f.part, f.actual, f.required) for f in entry.findings if f.level == "breach"]
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to

@@ -38,10 +38,9 @@ def _frames() -> list[dict[str, Any]]:
         for k in range(1, 6):
             y = k * 5 * FOOT
             out.append(_member("joist", "W8X10", (x, y, ROOF), (x + BAY, y, ROOF), f"J{n}{k}", cardinal="top"))
-    for i in (0, FRAMES - 2):
+    for i, y, side in ((0, 0.0, "A"), (FRAMES - 2, 0.0, "A"), (0, WIDE, "B"), (FRAMES - 3, WIDE, "B")):  # clear of the platform
         x, n = i * BAY, i + 1
-        for y, side in ((0.0, "A"), (WIDE, "B")):
-            out.append(_member("brace", "HSS4X4X1/4", (x, y, 15 * INCH), (x + BAY, y, ROOF - 10 * INCH), f"D{n}{side}"))
+        out.append(_member("brace", "HSS4X4X1/4", (x, y, 15 * INCH), (x + BAY, y, ROOF - 10 * INCH), f"D{n}{side}"))
     return out
 
 

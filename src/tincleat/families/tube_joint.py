@@ -29,7 +29,7 @@ SETTINGS = (
 
 
 def _branches(case: Case) -> list[tuple[int, CaseMember]]:
-    return case.all("brace") or [(0, case.supported)]
+    return case.all("brace") or case.all("supported")
 
 
 def _carrier(case: Case) -> tuple[int, CaseMember] | None:
@@ -71,7 +71,8 @@ def _one_wall(landing: Landing) -> bool:
 
 
 def _tube(number: int, m: CaseMember) -> Tube:
-    return Tube(number, role_words(m.role), m.shape, m.frame)
+    # hollow sections are symmetric: a branch's frame may be turned to point away from the joint
+    return Tube(number, role_words(m.role), m.shape, Frame(m.frame.origin, m.away, m.frame.z))
 
 
 def build(case: Case, given: Given) -> Detail:

@@ -158,7 +158,8 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
         wanted += [Connection("", kind.name, over, "start", other=under) for over, under in ledger.finder.crossings() if f"{over}x{under}" not in ledger.entries]
     if kind.shares > 1 and case is None:
         wanted = _together(ledger, wanted, kind.shares)
-    for one in wanted:
+    while wanted:
+        one = wanted.pop(0)
         joint = ledger.site(one)
         if joint is None:
             continue
@@ -166,6 +167,8 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
             ledger.make(joint, kind.name, settings)
         except TinCleatError as error:
             refused = f"{joint.words}: {error}"
+            if one.more:  # what does not suit several ends together may suit each
+                wanted += [Connection("", kind.name, *end) for end in one.ends]
             continue
         made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
     if not made:

@@ -4,6 +4,7 @@ Seven portal frames, a crew mezzanine in two bays, braced end bays and a lookout
 are awkward on purpose: a beam that stops short, a skewed beam, a leaning post, a deep beam on a shallow one, slopes.
 """
 
+import math
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +22,26 @@ def _member(role: str, section: str, start: tuple[float, float, float], end: tup
     return {"role": role, "section": section, "start": list(start), "end": list(end), "name": name, **more}
 
 
+GABLE = (("G1W", SPAN / 3), ("G1E", 5700.0), ("G2W", SPAN * 2 / 3), ("G2E", SPAN * 2 / 3))
+RAFTER_DEPTH = 351.4  # of UB 356x171x45
+
+
+def _rafter(y: float) -> float:
+    """Height of the rafters' middle line."""
+    return EAVES + (RIDGE - EAVES) * (min(y, SPAN - y) / (SPAN / 2))
+
+
+def _under_rafters() -> list[tuple[str, dict[str, Any]]]:
+    """The gable posts cut along the rafters' lower flanges."""
+    slope = math.atan((RIDGE - EAVES) / (SPAN / 2))
+    out = []
+    for name, y in GABLE:
+        way = 1.0 if y < SPAN / 2 else -1.0
+        plane = {"point": [0.0, y, _rafter(y) - RAFTER_DEPTH / 2 / math.cos(slope)], "normal": [0.0, -way * math.sin(slope), math.cos(slope)]}
+        out.append(("trim-members", {"ids": [name], "cut": True, **plane}))
+    return out
+
+
 def _portals() -> list[dict[str, Any]]:
     out = []
     for i in range(FRAMES):
@@ -34,10 +55,11 @@ def _portals() -> list[dict[str, Any]]:
         for y, side in ((0.0, "A"), (SPAN, "D")):
             out.append(_member("beam", "UB 203x133x25", (x, y, EAVES - 400), (x + BAY, y, EAVES - 400), f"E{n}{side}"))
         out.append(_member("beam", "UB 203x102x23", (x, SPAN / 2 - 600, RIDGE - 200), (x + BAY, SPAN / 2 - 600, RIDGE - 200), f"T{n}"))
-    for y, k in ((SPAN / 3, 1), (SPAN * 2 / 3, 2)):
-        height = EAVES + (RIDGE - EAVES) * (min(y, SPAN - y) / (SPAN / 2)) - 180
-        for x, side in ((0.0, "W"), ((FRAMES - 1) * BAY, "E")):
-            out.append(_member("column", "UB 254x146x31", (x, y, 0), (x, y, height), f"G{k}{side}"))
+    # gable posts, those on the east beside the crew floor; their heads are cut along the rafter's lower flange
+    for name, y in GABLE:
+        x = 0.0 if name.endswith("W") else (FRAMES - 1) * BAY
+        height = _rafter(y) - 150
+        out.append(_member("column", "UB 254x146x31", (x, y, 0), (x, y, height), name))
     return out
 
 
@@ -82,19 +104,21 @@ def _lookout() -> list[dict[str, Any]]:
     for number, (a, b) in enumerate((("a", "b"), ("d", "c")), 1):
         out.append(_member("brace", "CHS 88.9x5", (*corners[a], 350.0), (*corners[b], CREW - 480), f"X{number}"))
         out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW + 350), (*corners[a], LOOKOUT - 520), f"Y{number}"))
-    out.append(_member("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 260.4), "Z1"))
+    out.append(_member("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 272), "Z1"))
     out.append(_member("beam", "UB 254x102x28", (x1, 7000, LOOKOUT), (x1 + 2400, 7000, LOOKOUT), "Z2", cardinal="top"))
     out.append(_member("beam", "UB 203x133x25", (x0 + 4000 / 3, 7000, LOOKOUT), (x0 + 8000 / 3, 7000, LOOKOUT), "V3", cardinal="top"))
     return out
 
 
 def _braces() -> list[dict[str, Any]]:
+    """Crosses in the walls: one brace of each goes through, the other is in two halves.  On the A side clear of the crew floor."""
     out = []
-    for i in (0, FRAMES - 2):
+    for i, y, side in ((0, 0.0, "A"), (2, 0.0, "A"), (0, SPAN, "D"), (FRAMES - 2, SPAN, "D")):
         x, n = i * BAY, i + 1
-        for y, side in ((0.0, "A"), (SPAN, "D")):
-            out.append(_member("brace", "CHS 114.3x5", (x, y, 350), (x + BAY, y, EAVES - 800), f"W{n}{side}"))
-            out.append(_member("brace", "CHS 114.3x5", (x + BAY, y, 350), (x, y, EAVES - 800), f"U{n}{side}"))
+        middle = (x + BAY / 2, y, (350 + EAVES - 800) / 2)
+        out.append(_member("brace", "CHS 114.3x5", (x, y, 350), (x + BAY, y, EAVES - 800), f"W{n}{side}"))
+        out.append(_member("brace", "CHS 114.3x5", (x + BAY, y, 350), middle, f"U{n}{side}"))
+        out.append(_member("brace", "CHS 114.3x5", middle, (x, y, EAVES - 800), f"O{n}{side}"))
     return out
 
 
@@ -110,6 +134,7 @@ def fill(desk: Desk) -> None:
     frame += [("add-level", {"name": name, "elevation": z}) for name, z in levels]
     frame.append(("add-members", {"members": members()}))
     desk.run_all(frame)
+    desk.run_all(_under_rafters())
     for end in ("C1A.start", "M5.start", "La.start"):
         desk.run("place-all", family="base-plate", like=end)
     for end in ("E1A.start", "Fab.start", "Fbc.start", "Nbc.start"):

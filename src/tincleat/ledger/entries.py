@@ -1,15 +1,18 @@
 """The ledger's lines: a joint each, grouped by kin, counted and found by member as they come and go."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
 import msgspec
+import numpy as np
 
+from tincleat.geometry.frames import Array
 from tincleat.joints.case import MEETING, Case, Joint
 from tincleat.ledger.made import Made, Pair
+from tincleat.ledger.near import Nearby
 from tincleat.project.entities import Connection
 from tincleat.proof.finding import Finding, Level, worst
 
@@ -106,6 +109,14 @@ class Kin:
         return worst(e.level for e in self.entries)
 
 
+def world_box(e: Entry) -> tuple[Array, Array]:
+    """Least and greatest corner of a connection's own parts in the world, mm; not a number where it has none."""
+    assert e.made is not None
+    low, high = e.made.box
+    middle, half = e.joint.frame.to_world(((low + high) / 2)[None])[0], ((high - low) / 2) @ np.abs(e.joint.frame.axes)
+    return middle - half, middle + half
+
+
 class Entries(dict[str, Entry]):
     """Entries by joint key.  Groups, counts and members are kept in step line by line, never counted anew."""
 
@@ -116,6 +127,7 @@ class Entries(dict[str, Entry]):
         self._groups: dict[int, dict[str, Entry]] = {}
         self._kin: dict[int, Kin] = {}
         self._tally: Counter[str] | None = None
+        self._places: Nearby | None = None
 
     def __setitem__(self, key: str, entry: Entry) -> None:
         old = self.get(key)
@@ -126,6 +138,8 @@ class Entries(dict[str, Entry]):
         for member in entry.joint.members:
             self._of_member.setdefault(member, {})[key] = None
             self._stamps[member] = object()
+        if self._places is not None and (old is None or old.made is not entry.made or old.joint.frame != entry.joint.frame):
+            self._place(self._places, key, entry)
         case = id(entry.joint.case)
         self._groups.setdefault(case, {})[key] = entry
         self._kin.pop(case, None)
@@ -137,6 +151,8 @@ class Entries(dict[str, Entry]):
     def __delitem__(self, key: str) -> None:
         entry = self[key]
         super().__delitem__(key)
+        if self._places is not None:
+            self._places.drop(key)
         for member in entry.joint.members:
             of = self._of_member[member]
             of.pop(key, None)
@@ -150,6 +166,31 @@ class Entries(dict[str, Entry]):
             del self._groups[case]
         if self._tally is not None:
             self._tally.subtract(entry.tally)
+
+    @staticmethod
+    def _place(places: Nearby, key: str, entry: Entry) -> None:
+        if entry.made is None:
+            places.drop(key)
+        else:
+            low, high = (tuple(corner.tolist()) for corner in world_box(entry))
+            places.put(key, low, high)
+
+    def laid(self, keys: "Sequence[str]", low: Array, high: Array) -> None:
+        """Take the boxes (n, 3) of all details as they were worked out together."""
+        self._places = Nearby()
+        for key, a, b in zip(keys, low.tolist(), high.tolist(), strict=True):
+            self._places.put(key, tuple(a), tuple(b))
+
+    def near(self, entry: Entry) -> list[Entry]:
+        """Every other detail whose own parts' box reaches into that of one."""
+        if entry.made is None:
+            return []
+        if self._places is None:
+            self._places = Nearby()
+            for key, e in self.items():
+                self._place(self._places, key, e)
+        low, high = (tuple(corner.tolist()) for corner in world_box(entry))
+        return [self[k] for k in self._places.near(low, high) if k != entry.joint.key]
 
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""

@@ -10,7 +10,6 @@ import shapely
 
 from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.families.registry import FAMILIES
-from tincleat.geometry.frames import Array
 from tincleat.joints.case import REACH, Case, Joint, Standing
 from tincleat.joints.find import Finder, row_key, station_key
 from tincleat.ledger.book import SteelBook
@@ -134,8 +133,8 @@ class Ledger:
         return out
 
     def _beside(self, gone: "Iterable[Entry]") -> set[str]:
-        """Keys of joints that share a member with some that are gone: they may have had findings about them."""
-        return {e.joint.key for old in gone if old.made is not None for m in old.joint.members for e in self.entries.of_member(m)}
+        """Keys of joints near some that are gone: they may have had findings about them."""
+        return {e.joint.key for old in gone if old.made is not None for e in self.entries.near(old)}
 
     def _placed_key(self, c: Connection) -> str:
         """The key of the site at a station, row or crossing."""
@@ -240,8 +239,7 @@ class Ledger:
             return self._meet_all(look)
         if len(look) < len(self.entries):
             for k in list(look):
-                if self.entries[k].made is not None:
-                    look |= {e.joint.key for m in self.entries[k].joint.members for e in self.entries.of_member(m) if e.made is not None}
+                look |= {e.joint.key for e in self.entries.near(self.entries[k])}
         out = set()
         for k in look:
             entry = self.entries[k]
@@ -265,6 +263,7 @@ class Ledger:
         middle = np.einsum("nij,ni->nj", turn, (boxes[:, 0] + boxes[:, 1]) / 2) + origin
         half = np.einsum("nij,ni->nj", axes, (boxes[:, 1] - boxes[:, 0]) / 2)
         low, high = middle - half, middle + half
+        self.entries.laid([k for k, _ in made], low, high)
         sound = np.flatnonzero(np.isfinite(low).all(axis=1))
         flat = shapely.box(low[sound, 0], low[sound, 1], high[sound, 0], high[sound, 1])
         a, b = (sound[i] for i in shapely.STRtree(flat).query(flat))
@@ -281,9 +280,9 @@ class Ledger:
         for i in wanted:
             key, entry = made[i]
             assert entry.connection is not None
-            rank, members = _rank(entry.connection), set(entry.joint.members)
+            rank = _rank(entry.connection)
             others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: _rank(e.connection) if e.connection is not None else (0, ""))
-            near_ = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank and members & set(e.joint.members))
+            near_ = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank)
             if near_ != entry.near:
                 self.entries[key] = replace(entry, near=near_)
                 out.add(key)
@@ -299,21 +298,9 @@ class Ledger:
     def _pairs(self, entry: Entry) -> tuple[Pair, ...]:
         """The details of earlier connections that reach into the box of one."""
         assert entry.made is not None and entry.connection is not None
-        others: dict[str, Entry] = {}
-        for m in entry.joint.members:
-            for e in self.entries.of_member(m):
-                if e.made is not None and e.connection is not None and _rank(e.connection) < _rank(entry.connection):
-                    others[e.joint.key] = e
-        if not others:
-            return ()
-        low, high = world_box(entry)
-
-        out = []
-        for k in sorted(others, key=lambda k: _rank(others[k].connection)):  # type: ignore[arg-type]
-            other_low, other_high = world_box(others[k])
-            if (other_low < high).all() and (low < other_high).all():
-                out.append(self._pair(entry, others[k]))
-        return tuple(out)
+        rank = _rank(entry.connection)
+        before = [(_rank(e.connection), e) for e in self.entries.near(entry) if e.connection is not None]
+        return tuple(self._pair(entry, e) for r, e in sorted(before, key=lambda p: p[0]) if r < rank)
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
@@ -442,11 +429,3 @@ def _sees(c: Connection) -> bool:
 def _rank(c: Connection) -> tuple[int, str]:
     """The order of connections at one place: the later one tells of what it does to those before it."""
     return (len(c.id), c.id)
-
-
-def world_box(e: Entry) -> tuple[Array, Array]:
-    """Least and greatest corner of a connection's own parts in the world, mm; not a number where it has none."""
-    assert e.made is not None
-    low, high = e.made.box
-    middle, half = e.joint.frame.to_world(((low + high) / 2)[None])[0], ((high - low) / 2) @ np.abs(e.joint.frame.axes)
-    return middle - half, middle + half

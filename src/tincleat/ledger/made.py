@@ -1,6 +1,6 @@
 """A detail built and proved for one kin, shared by all joints that are alike."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
@@ -75,11 +75,21 @@ class Pair:
         skip_theirs = {role_words(self.theirs.case.members[j].role) for _, j in self.shared}
         ours = [b for b in self.mine.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_mine)]
         others = [b for b in self.theirs.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_theirs)]
+        if not self.shared:  # members of frames that only stand side by side are the model's business, parts in them are not
+            apart = [[b for b in some if b.kind != "member"] for some in (ours, others)]
+            return (*self._clashes(apart[0], others), *self._clashes([b for b in ours if b.kind == "member"], apart[1]))
+        clashes = self._clashes(ours, others)
+        return (*clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, self.words))
+
+    @property
+    def words(self) -> str:
+        """Whose the other's parts are."""
+        return f" ({self.theirs.detail.family} beside it)"
+
+    def _clashes(self, ours: Sequence[Body], others: Sequence[Body]) -> tuple[Finding, ...]:
         # a bolt's or weld's owners are parts of its own detail: they say nothing about the other's
         brought = [b.placed(self.at, ()) for b in others]
-        words = f" ({self.theirs.detail.family} beside it)"
-        clashes = between([replace(b, owners=()) for b in ours], brought, self.mine.house, words)
-        return (*clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, words))
+        return tuple(between([replace(b, owners=()) for b in ours], brought, self.mine.house, self.words))
 
     @cached_property
     def counts(self) -> dict[Level, int]:

@@ -389,6 +389,19 @@ def _stringers() -> list[Site]:
     return out
 
 
+def _fins_past() -> list[Site]:
+    """Fin plates past a column's flanges, and deep beams with two lines of bolts."""
+    out = []
+    for support, name in (("HEB 300", "UB 457x191x67"), ("HEB 200", "UB 533x210x92"), ("UC 254x254x89", "IPE 300"), ("UB 406x178x60", "UB 254x146x31")):
+        for typed in ({}, {"stiffeners": "above and below"}, {"stiffeners": "above and below", "sides": "far side"}):
+            out.append(Site(f"fin {name} past the flanges of {support} {typed}", [column(support, 90.0), beam(name)], "fin-plate", END, {"reach": "past the flanges", **typed}))
+    for support, name in (("HEB 600", "UB 762x267x147"), ("HEB 500", "UB 686x254x125")):
+        out.append(Site(f"fin {name} on {support} two lines", [column(support), beam(name)], "fin-plate", END))
+    out.append(Site("fin W21X50 past the flanges inch", [column("W12X96", 90.0), beam("W21X50")], "fin-plate", END, {"reach": "past the flanges", "stiffeners": "above and below"}, inch=True))
+    out.append(Site("fin W30X99 two lines inch", [column("W14X120"), beam("W30X99")], "fin-plate", END, inch=True))
+    return out
+
+
 def _feet() -> list[Site]:
     """Base plates with all that goes with them."""
     out = []
@@ -429,4 +442,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers(), *_fins_past()]

@@ -46,6 +46,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     **{f"base-plate {s}": {"stiffeners": "on the flanges"} for s in ("stiffener_height", "stiffener_thickness", "stiffener_snipe", "stiffener_weld", "stiffener_in")},
     **{f"base-plate {s}": {"key_depth": 60.0, "key_form": "section"} for s in ("key_section", "key_turn", "key_off_x", "key_off_y", "key_form")},
     "welded-moment doubler_thickness": {"doubler": "both sides"}, "welded-moment backing_width": {}, "welded-moment hole_radius": {"hole_height": 40.0},
+    "fin-plate stiffeners": {"reach": "past the flanges"},
     "stringer-foot pitch": {"rods": 2},
     "seat-cleat weld_leg": {"to_support": "welded"}, "sag-rods weld_leg": {"projection": 0.0},
     **{f"web-opening {s}": {"shape": "rectangular", "flats": "both sides", "height": 150.0, "width": 100.0} for s in ("radius", "flat_width", "flat_thickness", "off", "past", "weld_leg", "grade", "up", "row")},
@@ -113,7 +114,7 @@ WHERE = {
     **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "web-opening": "opening UB 457x191x67 {'shape': 'rectangular', 'flats': 'both sides'}", "flange-plates": "flange plates SHS 100x100x5 SHS 100x100x5 {}", "flange-plates count": "flange plates CHS 406.4x10 CHS 406.4x10 {}", "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
     "splice-covers division_weld": "column splice UC 254x254x89 UC 254x254x73 {}", "cap-plate": "cap UC 203x203x46 0 under UB 406x178x60",
-    "stringer-foot": "stringer UPN 200 {'rods': 2}", "tube-joint": "tube CHS 88.9x5 on CHS 168.3x6.3 at 45", "tube-joint through": "tubes CHS 76.1x5 over CHS 88.9x5 on CHS 168.3x6.3", "welded-moment": "moment IPE 400 on HEB 300 {}", "sag-rods": "sag rods UPE 160 4 level", "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
+    "fin-plate reach": "fin UB 457x191x67 past the flanges of HEB 300 {}", "fin-plate stiffeners": "fin UB 457x191x67 past the flanges of HEB 300 {}", "stringer-foot": "stringer UPN 200 {'rods': 2}", "tube-joint": "tube CHS 88.9x5 on CHS 168.3x6.3 at 45", "tube-joint through": "tubes CHS 76.1x5 over CHS 88.9x5 on CHS 168.3x6.3", "welded-moment": "moment IPE 400 on HEB 300 {}", "sag-rods": "sag rods UPE 160 4 level", "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip
 
 

@@ -4,10 +4,12 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 """
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import hole_size
+from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
@@ -17,19 +19,24 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
 from tincleat.kit.face import face_angles, face_of, face_width
+from tincleat.kit.layout import up
+from tincleat.kit.stiffen import room_beside, stiffener
+from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
 KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
 MOST_SKEW = math.radians(45.01)
-DEEP = 610.0  # mm: beams deeper than this keep a larger setback (common practice)
+DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
+INSIDE, PAST = "between the flanges", "past the flanges"
 
 SETTINGS = (
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows, such as 3@70. Worked out from the clear web depth if not typed.", 0, 2000),
-    Setting("gauge", "Gauge", "spacings", "Bolts", lambda h: (), "Spacings between bolt lines along the beam; 0 is a single line.", 0, 2000),
+    Setting("gauge", "Gauge", "spacings", "Bolts", None, "Spacings between bolt lines along the beam; 0 is a single line, which beams of up to 610 mm get if it is not typed; deeper ones get two.", 0, 2000),
     Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
             choices=("in the clear web", "on the beam axis", "from the top")),
     Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
@@ -44,6 +51,8 @@ SETTINGS = (
     Setting("plate_width", "Plate width", "length", "Plate", None, "From the support's face; worked out and rounded if not typed.", 30, 2000),
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
     Setting("sides", "Plate on", "choice", "Plate", "near side", "Which side of the web the plate lies on.", choices=("near side", "far side", "both sides"), handed=True),
+    Setting("reach", "Plate reaches", "choice", "Plate", INSIDE, "On a column's web: to a beam that comes in between its flanges, or past them to one that stops outside.", choices=(INSIDE, PAST)),
+    Setting("stiffeners", "Plates above and below", "choice", "Plate", "none", "Where the plate reaches past a column's flanges: plates in the column over and under it, welded to it.", choices=("none", "above and below")),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Leg of the fillets on both faces of the plate; worked out from its thickness.", 2, 40),
     Setting("site_weld", "Welded on site", "flag", "Weld", False, "Whether the plate is welded on site."),
     Setting("setback", "Setback", "length", "Beam end", None, "Gap between the beam's end and the support's face.", 0, 200),
@@ -68,8 +77,6 @@ def fits(case: Case, house: HouseRules) -> None:
     normal, _ = face_of(case)
     if skew(normal) > MOST_SKEW:
         raise NoFit(f"the beam meets the face {math.degrees(skew(normal)):.0f}° off square", right="a fin plate takes up to 45°")
-    sizes = end_of_beam(case, house, None)
-    room_in_web(sizes, house)
 
 
 def build(case: Case, given: Given) -> Detail:
@@ -77,13 +84,19 @@ def build(case: Case, given: Given) -> Detail:
     house = given.house
     inch = house.inch
     sizes = end_of_beam(case, house, float(given.value("notch_past")))
+    outside = _outside(case, given, sizes)
+    if outside is not None:
+        sizes = replace(sizes, top=(0.0, 0.0), bottom=(0.0, 0.0), zone=(sizes.beam.root - sizes.beam.h / 2, sizes.beam.h / 2 - sizes.beam.root))
+    room_in_web(sizes, house)
     beam, n, face, at = sizes.beam, sizes.normal, sizes.face, sizes.at
 
     bolt, end = bolt_and_end(given, sizes)
     rows, raw_height = web_rows(given, sizes, bolt, end, float(given.value("plate_thickness")))
-    setback = float(given.worked_out("setback", (12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
+    setback = float(given.worked_out("setback", outside if outside is not None else 12.7 if inch else 20.0 if beam.h > DEEP else 10.0))
     end_distance = float(given.value("beam_end_distance"))
-    gauge: tuple[float, ...] = tuple(given.value("gauge"))
+    even = 6.35 if inch else 5.0
+    apart = max(76.2 if inch else 70.0, up(rules_of(house).spacing_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, str(given.value("hole")))), False).value, even))
+    gauge: tuple[float, ...] = tuple(given.worked_out("gauge", (apart,) if beam.h > DEEP else ()))
     low_z, high_z = rows[-1] - raw_height / 2, rows[0] + raw_height / 2
     # on a slanting face the first line keeps its end distance at the fibre of the web where the beam reaches furthest out
     beam_end = max(face(at, z) for z in (low_z, high_z)) + setback / float(n[0])
@@ -110,6 +123,7 @@ def build(case: Case, given: Given) -> Detail:
     leg = given.rounded("weld_leg", thickness * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
     site = bool(given.value("site_weld"))
 
+    corner = up(leg + 2.0, even) if outside is not None and given.value("stiffeners") != "none" else 0.0
     plates, welds = [], []
     for side in faces:
         name = "fin plate" if len(faces) == 1 else f"fin plate {'near' if side < 0 else 'far'}"
@@ -118,25 +132,70 @@ def build(case: Case, given: Given) -> Detail:
         # the outline is that of the face that reaches further in; its edge is bevelled along the support
         left = [pick(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
         frame = Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-        outline = Outline(((left[0], bottom, 0.0), (width, bottom, 0.0), (width, top, 0.0), (left[1], top, 0.0)))
+        # corners cut off over the welds of the plates above and below
+        ring = [(left[0], bottom)] if not corner else [(left[0], bottom + corner), (left[0] + corner, bottom)]
+        ring += [(width, bottom), (width, top)] + ([(left[1], top)] if not corner else [(left[1] + corner, top), (left[1], top - corner)])
+        outline = Outline(tuple((x, z, 0.0) for x, z in ring))
         holes = tuple(Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines)  # type: ignore[arg-type]
         trims = (EndCut(0, vec(frame.to_local(sizes.point[None])[0]), vec(frame.unturn(n))),) if bevel else ()
         plates.append(Plate(name, outline, thickness, frame, grade, holes, trims=trims))
-        welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom, top), inner, outer, leg, site)[len(faces) - 1 :]
+        welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom + corner, top - corner), inner, outer, leg, site)[len(faces) - 1 :]
 
+    if outside is not None and given.value("stiffeners") != "none":
+        more, seams = _above_and_below(case, given, sizes, plates, (bottom, top), grade, leg)
+        plates += more
+        welds += seams
     towards = -faces[0] * (1 if given.value("head_side") == "on the plate" else -1)
     points = tuple((x, at, z) for z in rows for x in lines)
     length = float(given.typed["bolt_length"]) if given.has("bolt_length") else 0.0  # type: ignore[arg-type]
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
     ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)),)
-    notches = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" else ()
+    notches = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" and outside is None else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
         _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
         angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])),
     )  # fmt: skip
+
+
+def _outside(case: Case, given: Given, sizes: BeamEnd) -> float | None:
+    """The setback of a beam that stops outside a column's flanges, where the plate is to reach past them; None where it is not."""
+    if given.value("reach") == INSIDE:
+        given.value("stiffeners")
+        return None
+    support = case.support
+    assert support is not None
+    if case.kind != "beam to column web" or support.shape.shape != "I":
+        raise NoFit(f"a plate reaches past the flanges of a column to whose web the beam comes; this is a {case.kind}", right=INSIDE)
+    off = max(skew(sizes.normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal)))))
+    if off > math.radians(1.01):
+        raise NoFit(f"the beam meets the web {math.degrees(off):.1f}° off square; a plate past the flanges is laid out square", right="at most 1°")
+    clear = support.shape.b / 2 - support.shape.tw / 2
+    return up(clear + (12.7 if given.house.inch else 15.0), 6.35 if given.house.inch else 5.0)
+
+
+def _above_and_below(case: Case, given: Given, sizes: BeamEnd, fins: list[Plate], span: tuple[float, float], grade: str, leg: float) -> tuple[list[Plate], list[Weld]]:
+    """Plates in the column over and under the fin plate, welded to it."""
+    column, house = case.support, given.house
+    assert column is not None
+    t = fins[0].thickness
+    f = column.frame
+    side = 1.0 if float(np.array(f.y) @ sizes.normal) > 0 else -1.0
+    width = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats)
+    snipe = up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for name, z, way in (("plate above", span[1], 1.0), ("plate below", span[0], -1.0)):
+        station = float((np.array([0.0, 0.0, z + way * t / 2]) - f.o) @ np.array(f.x))
+        plate, some = stiffener(column.shape, f.moved(x=station), side, name, role_words(column.role), grade, t, width, snipe, leg)
+        plates.append(plate)
+        welds += some
+        for fin in fins:
+            y = fin.frame.origin[1] - t / 2
+            welds += both_sides(f"{fin.name} to {name}", leg, [(snipe + leg, y, z), (width - leg, y, z)], (0.0, 1.0, 0.0), t, (0.0, 0.0, -way), (name, fin.name))
+    return plates, welds
 
 
 SIDES: dict[str, tuple[int, ...]] = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}

@@ -1,0 +1,63 @@
+"""Fin plates past a column's flanges and in deep beams, by hand."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import pytest
+from sites import beam, column, girder
+from test_new_families import breaches, joined, made
+
+from tincleat.errors import TinCleatError
+
+
+def past(path: Path, support: str, name: str, roll: float = 90.0, **typed: Any) -> Any:
+    return joined(path, [column(support, roll), beam(name)], "fin-plate", "M2.end", reach="past the flanges", **typed)[1]
+
+
+def test_a_plate_past_the_flanges(tmp_path: Path) -> None:
+    e = past(tmp_path / "a", "HEB 300", "UB 457x191x67")
+    d = made(e)
+    # HEB 300: from its web's face to the flange's edge (300 - 11) / 2 = 144.5; 15 on, on 5: 160.  Bolts 40 on, the edge another 40
+    (fin,) = d.plates
+    assert d.ends[0].point[0] == pytest.approx(160.0) and {p[0] for p in d.bolts[0].points} == {200.0} and fin.outline.bounds[2] == 240.0
+    assert not d.notches and not breaches(e)
+    # with plates over and under it: three plates, corners of the fin cut off over their welds, 8 and 2 on 5: 10
+    e = past(tmp_path / "b", "HEB 300", "UB 457x191x67", stiffeners="above and below")
+    d = made(e)
+    fin = next(p for p in d.plates if p.name == "fin plate")
+    others = [p for p in d.plates if p.name != "fin plate"]
+    assert {p.name for p in others} == {"plate above", "plate below"} and {p.thickness for p in others} == {10.0} and not breaches(e)
+    x0, y0, x1, y1 = fin.outline.bounds
+    assert fin.outline.area == pytest.approx((x1 - x0) * (y1 - y0) - 2 * 10 * 10 / 2)
+    # welded to each on both faces of the fin, and each to the column's web and both flanges
+    assert {w.parts for w in d.welds} == {("supporting member", "fin plate"), ("plate above", "fin plate"), ("plate below", "fin plate"), ("supporting member", "plate above"), ("supporting member", "plate below")}
+
+
+def test_a_beam_too_wide_to_come_in_stops_outside(tmp_path: Path) -> None:
+    # 209 of flange between flanges 170 apart: notched to come in, whole outside
+    _, e = joined(tmp_path / "a", [column("HEB 200", 90.0), beam("UB 533x210x92")], "fin-plate", "M2.end")
+    assert len(made(e).notches) == 2
+    e = past(tmp_path / "b", "HEB 200", "UB 533x210x92")
+    assert not made(e).notches and not breaches(e)
+
+
+def test_where_it_does_not_go(tmp_path: Path) -> None:
+    with pytest.raises(TinCleatError, match="this is a beam to column flange"):
+        past(tmp_path / "a", "HEB 300", "UB 457x191x67", roll=0.0)
+    with pytest.raises(TinCleatError, match="this is a beam to beam web"):
+        joined(tmp_path / "b", [girder("UB 533x210x92"), beam("UB 305x165x40", 90)], "fin-plate", "M2.end", reach="past the flanges")
+    with pytest.raises(TinCleatError, match=r"12\.0° off square"):
+        joined(tmp_path / "c", [column("HEB 300", 90.0), beam("UB 305x165x40", 12)], "fin-plate", "M2.end", reach="past the flanges")
+
+
+def test_deep_beams_have_two_lines(tmp_path: Path) -> None:
+    for name, lines in (("UB 610x229x101", 1), ("UB 686x254x125", 2)):  # 602.6 and 677.9 deep
+        _, e = joined(tmp_path / name.replace(" ", ""), [column("HEB 500"), beam(name)], "fin-plate", "M2.end")
+        xs = sorted({round(p[0], 3) for p in made(e).bolts[0].points})
+        assert len(xs) == lines and not breaches(e)
+        assert lines == 1 or xs[1] - xs[0] == pytest.approx(70.0)  # 2.4 x 22 = 52.8 at least
+    # typed, a single line stays
+    _, e = joined(tmp_path / "one", [column("HEB 500"), beam("UB 686x254x125")], "fin-plate", "M2.end", gauge=())
+    assert len({round(p[0], 3) for p in made(e).bolts[0].points}) == 1
+    assert math.isclose(made(e).plates[0].outline.bounds[2], 100.0)

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from sites import column
+from sites import beam, column
 
 from tincleat.commands.desk import Desk
 from tincleat.ledger.near import Nearby
@@ -78,3 +78,39 @@ def test_a_row_of_feet_tells_as_often_as_they_meet(tmp_path: Path, count: int) -
     desk.run("add-members", members=[{**column("HEB 200"), "start": [380 * i, 0, 0], "end": [380 * i, 0, 6000]} for i in range(count)])
     desk.run("place-all", family="base-plate")
     assert len([f for f in told(desk) if f[1].startswith("base plate and base plate")]) == count - 1
+
+
+def test_a_member_that_passes_through_a_plate(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "p.tincleat")
+    # a brace whose ends lie far away runs through the fin plate of a beam on a column's flange
+    passing = {"section": "CHS 88.9x5", "role": "brace", "start": [200, -2000, 3000], "end": [200, 2000, 3000]}
+    desk.run("add-members", members=[column("HEB 300"), beam("UB 305x165x40"), passing])
+    desk.run("place-connection", family="fin-plate", at=["m2.end"])
+    found = told(desk)
+    assert {f[1] for f in found} >= {"fin plate and CHS 88.9x5 that passes"}
+    desk.run("move-members", ids=["m3"], by=[0, 0, 1000])
+    assert not told(desk)
+    desk.undo()
+    assert told(desk) == found
+    desk.run("delete-members", ids=["m3"])
+    assert not told(desk)
+    desk.undo()
+    assert told(desk) == found
+    desk.run("delete-connections", ids=[desk.ledger.entries["m2.end"].connection.id])  # type: ignore[union-attr]
+    desk.run("place-connection", family="fin-plate", at=["m2.end"])
+    assert {f[1] for f in told(desk)} == {f[1] for f in found}
+
+
+def test_steel_that_will_be_cut_back_passes_nothing(tmp_path: Path) -> None:
+    """A beam drawn to a column's middle runs through the stiffeners there only on paper: before it is joined, and after."""
+    desk = Desk.create(tmp_path / "p.tincleat")
+    side = {**beam("IPE 200"), "start": [-3000, 0, 2712], "end": [0, 0, 2712]}
+    desk.run("add-members", members=[column("HEB 300"), beam("IPE 400"), side])
+    desk.run("place-connection", family="welded-moment", at=["m2.end"])
+    assert not told(desk)
+    desk.run("place-connection", family="fin-plate", at=["m3.end"])
+    assert not told(desk)
+    # left plain as drawn it does run through them
+    desk.undo()
+    desk.run("place-connection", family="left-plain", at=["m3.end"])
+    assert any("that passes" in f[1] for f in told(desk))

@@ -95,6 +95,11 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("concrete", b.name, (b.name,), prism(b.outline, (), 0.0, b.thickness, per_arc).placed(b.frame), b.frame.axes)
 
 
+def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts, per_arc: int) -> Body:
+    """A member that is none of a joint's, as its details meet it: steel between two stations of the frame, with what is cut off it."""
+    return Body("member", shape.name, (), *_bar(shape, at, bare(cuts), low, high, per_arc, False))
+
+
 UPRIGHT = np.array([(0.0, 0.0, 1.0)])
 
 

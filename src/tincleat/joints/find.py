@@ -118,6 +118,25 @@ class Finder:
             hit.update(near[inside.any(axis=1)].tolist())
         return {self.ids[i] for i in hit}
 
+    def box(self, key: str) -> tuple[Array, Array] | None:
+        """Least and greatest corner (3,) round a member, with room for what nearly meets it; None where it is not known."""
+        i = self.index.get(key)
+        return None if i is None else (self.low[i].copy(), self.high[i].copy())
+
+    def strangers(self, low: Array, high: Array, own: "Sequence[Sequence[str]]") -> list[tuple[int, str]]:
+        """Members that reach into boxes (corners (n, 3), mm) without being one of the box's own, as (number of the box, member), in order."""
+        if not len(low) or not self.ids:
+            return []
+        box, member = self.tree.query(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+        keep = (self.low[member, 2] < high[box, 2]) & (self.high[member, 2] > low[box, 2])
+        box, member = box[keep], member[keep]
+        middle, half = (low[box] + high[box]) / 2, (high[box] - low[box]) / 2
+        at = np.einsum("nij,nj->ni", self.axes[member], middle - self.origin[member])
+        reach = np.einsum("nij,nj->ni", np.abs(self.axes[member]), half)
+        inside = (at[:, 0] + reach[:, 0] > 0) & (at[:, 0] - reach[:, 0] < self.length[member])
+        inside &= (np.abs(at[:, 1:]) - reach[:, 1:] < self.half[member]).all(axis=1)
+        return sorted((i, key) for i, m in zip(box[inside].tolist(), member[inside].tolist(), strict=True) if (key := self.ids[m]) not in own[i])
+
     def beside(self, more: Mapping[str, Member]) -> "Finder":
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
         out = Finder({}, self.units)

@@ -20,6 +20,7 @@ class SteelBook:
         self._placed: dict[tuple[object, ...], tuple[Made, Cuts]] = {}
         # by member: the member and the stamp of its joints that it was worked out from, as long as they are the same objects
         self.known: dict[str, tuple[Member, object, Worked]] = {}
+        self.cuts: dict[str, tuple[Member, object, list[Cuts]]] = {}
         self._sums: dict[tuple[object, ...], tuple[tuple[Cuts, ...], Worked]] = {}
 
     def cut_by(self, made: Made, number: int, joint: Frame, own: Frame, shape: Section) -> Cuts:

@@ -11,7 +11,7 @@ import numpy as np
 
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import MEETING, Case, Joint
-from tincleat.ledger.made import Made, Pair
+from tincleat.ledger.made import Made, Pair, Passing
 from tincleat.ledger.near import Nearby
 from tincleat.project.entities import Connection
 from tincleat.proof.finding import Finding, Level, worst
@@ -29,7 +29,7 @@ class Entry:
     made: Made | None = None
     problem: str = ""
     concessions: "Mapping[str, float]" = field(default_factory=dict)
-    near: tuple[Pair, ...] = ()
+    near: tuple[Pair | Passing, ...] = ()
     plain: bool = False  # left plain by a house rule
 
     @cached_property
@@ -135,11 +135,12 @@ class Entries(dict[str, Entry]):
             del self[key]
             old = None
         super().__setitem__(key, entry)
-        for member in entry.joint.members:
-            self._of_member.setdefault(member, {})[key] = None
-            self._stamps[member] = object()
-        if self._places is not None and (old is None or old.made is not entry.made or old.joint.frame != entry.joint.frame):
-            self._place(self._places, key, entry)
+        if old is None or old.made is not entry.made or old.joint is not entry.joint:  # what it is made of, or where: else only what is said of it
+            for member in entry.joint.members:
+                self._of_member.setdefault(member, {})[key] = None
+                self._stamps[member] = object()
+            if self._places is not None:
+                self._place(self._places, key, entry)
         case = id(entry.joint.case)
         self._groups.setdefault(case, {})[key] = entry
         self._kin.pop(case, None)
@@ -181,23 +182,27 @@ class Entries(dict[str, Entry]):
         for key, a, b in zip(keys, low.tolist(), high.tolist(), strict=True):
             self._places.put(key, tuple(a), tuple(b))
 
-    def near(self, entry: Entry) -> list[Entry]:
-        """Every other detail whose own parts' box reaches into that of one."""
-        if entry.made is None:
-            return []
+    def near(self, entry: Entry, past: float = 0.0) -> list[Entry]:
+        """Every other detail whose own parts' box reaches into that of one, or within ``past`` mm of it; of a joint without parts, of the joint."""
+        low, high = (entry.joint.frame.o,) * 2 if entry.made is None else world_box(entry)
+        if not np.isfinite(low).all():
+            low, high = (entry.joint.frame.o,) * 2
+        return [e for e in self.within(low - past, high + past) if e.joint.key != entry.joint.key]
+
+    def within(self, low: Array, high: Array) -> list[Entry]:
+        """Every detail whose own parts' box reaches into a box (corners (3,), mm)."""
         if self._places is None:
             self._places = Nearby()
             for key, e in self.items():
                 self._place(self._places, key, e)
-        low, high = (tuple(corner.tolist()) for corner in world_box(entry))
-        return [self[k] for k in self._places.near(low, high) if k != entry.joint.key]
+        return [self[k] for k in self._places.near(tuple(low.tolist()), tuple(high.tolist()))]
 
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""
         return [self[key] for key in self._of_member.get(member, ())]
 
     def stamp(self, member: str) -> object:
-        """An object that is another one as soon as a joint of the member is; None if it never had any."""
+        """An object that is another one as soon as what a joint makes of the member is; None if it never had any."""
         return self._stamps.get(member)
 
     def alike(self, case: Case) -> list[Entry]:

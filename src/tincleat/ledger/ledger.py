@@ -10,14 +10,21 @@ import shapely
 
 from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.families.registry import FAMILIES
+from tincleat.geometry.frames import Frame
 from tincleat.joints.case import REACH, Case, Joint, Standing
 from tincleat.joints.find import Finder, row_key, station_key
 from tincleat.ledger.book import SteelBook
-from tincleat.ledger.entries import Entries, Entry, Kin
-from tincleat.ledger.made import Made, Pair, Workshop, bench_rules
+from tincleat.ledger.entries import Entries, Entry, Kin, world_box
+from tincleat.ledger.made import Made, Pair, Passing, Workshop, bench_rules
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
 from tincleat.project.places import place_words
 from tincleat.project.project import Project
+from tincleat.steel.cuts import Cuts
+from tincleat.steel.members import own_cuts
+
+CUT_BACK = 600.0  # mm from a connection's parts within which what it cuts of a member makes a difference to others
+GAP = 20.0  # mm that an end which is not joined yet is thought to stop short of what it meets
+PASSES = 3000.0  # mm either way from a joint of a member that passes it
 
 
 class Ledger:
@@ -96,7 +103,9 @@ class Ledger:
 
     def _members_changed(self, ids: "Sequence[str]") -> set[str]:
         """Find the joints of some members and their neighbours anew; the keys of entries that differ for it."""
+        swept = [box for m in ids if (box := self.finder.box(m)) is not None]
         near = self.finder.changed(ids)
+        swept += [box for m in ids if (box := self.finder.box(m)) is not None]
         dropped: dict[str, Entry] = {}
         while True:
             # a joint is settled by all members whose ends it joins, before and after
@@ -122,7 +131,8 @@ class Ledger:
         taken = self._connect(self.hanging(mine))
         keys = set(dropped) | {j.key for j in found} | taken
         keys |= self._see(keys, dropped.values())
-        met = self._meet(keys | self._beside(dropped.values()))
+        passed = {e.joint.key for low, high in swept for e in self.entries.within(low, high)}
+        met = self._meet(keys | passed | self._beside(dropped.values()))
         out = set()
         for key in keys | met:
             old, new = dropped.get(key), self.entries.get(key)
@@ -134,7 +144,7 @@ class Ledger:
 
     def _beside(self, gone: "Iterable[Entry]") -> set[str]:
         """Keys of joints near some that are gone: they may have had findings about them."""
-        return {e.joint.key for old in gone if old.made is not None for e in self.entries.near(old)}
+        return {e.joint.key for old in gone for e in self.entries.near(old, CUT_BACK)}
 
     def _placed_key(self, c: Connection) -> str:
         """The key of the site at a station, row or crossing."""
@@ -239,7 +249,7 @@ class Ledger:
             return self._meet_all(look)
         if len(look) < len(self.entries):
             for k in list(look):
-                look |= {e.joint.key for e in self.entries.near(self.entries[k])}
+                look |= {e.joint.key for e in self.entries.near(self.entries[k], CUT_BACK)}
         out = set()
         for k in look:
             entry = self.entries[k]
@@ -276,13 +286,19 @@ class Ledger:
             wanted |= {j for i in wanted for j in beside.get(i, ())}
         else:
             wanted = set(range(len(made)))
+        strangers: dict[int, list[str]] = {}
+        found = [(int(sound[i]), k) for i, k in self.finder.strangers(low[sound], high[sound], [made[i][1].joint.members for i in sound.tolist()])]
+        for (i, k), clear in zip(found, self._clear([(made[i][1], k) for i, k in found]), strict=True):
+            if not clear:
+                strangers.setdefault(i, []).append(k)
         out = set()
         for i in wanted:
             key, entry = made[i]
             assert entry.connection is not None
             rank = _rank(entry.connection)
             others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: _rank(e.connection) if e.connection is not None else (0, ""))
-            near_ = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank)
+            near_: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank)
+            near_ += tuple(p for k in strangers.get(i, ()) if (p := self._passing(entry, k)) is not None)
             if near_ != entry.near:
                 self.entries[key] = replace(entry, near=near_)
                 out.add(key)
@@ -295,12 +311,71 @@ class Ledger:
         shared = tuple((i, e.joint.members.index(m)) for i, m in enumerate(entry.joint.members) if m in e.joint.members)
         return self.workshop.pair(entry.made, e.made, at, shared)
 
-    def _pairs(self, entry: Entry) -> tuple[Pair, ...]:
-        """The details of earlier connections that reach into the box of one."""
+    def _pairs(self, entry: Entry) -> tuple[Pair | Passing, ...]:
+        """The details of earlier connections that reach into the box of one, and members that pass it."""
         assert entry.made is not None and entry.connection is not None
         rank = _rank(entry.connection)
         before = [(_rank(e.connection), e) for e in self.entries.near(entry) if e.connection is not None]
-        return tuple(self._pair(entry, e) for r, e in sorted(before, key=lambda p: p[0]) if r < rank)
+        low, high = world_box(entry)
+        passing = self.finder.strangers(low[None], high[None], [entry.joint.members]) if np.isfinite(low).all() else []
+        out: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for r, e in sorted(before, key=lambda p: p[0]) if r < rank)
+        return out + tuple(p for (_, k), clear in zip(passing, self._clear([(entry, k) for _, k in passing]), strict=True) if not clear and (p := self._passing(entry, k)) is not None)
+
+    def _clear(self, pairs: "Sequence[tuple[Entry, str]]") -> list[bool]:
+        """Whether details are clear of members that pass them, whatever is cut off those; like pairs are looked at once."""
+        if not pairs:
+            return []
+        rows = [self.finder.index[k] for _, k in pairs]
+        turn, origin = (np.array([getattr(e.joint.frame, name) for e, _ in pairs]) for name in ("axes", "o"))
+        lies = np.einsum("nij,nkj->nki", turn, np.concatenate([(self.finder.origin[rows] - origin)[:, None], self.finder.axes[rows][:, [0, 2]]], axis=1))
+        kinds = np.array([(id(e.made), id(self.finder.shapes[k]), self.finder.lengths[k]) for e, k in pairs])
+        steps = np.array([10.0] * 3 + [1e4] * 6)  # a tenth of a millimetre, a ten-thousandth of a direction
+        _, first, same = np.unique(np.column_stack([kinds, (lies.reshape(len(rows), 9) * steps).round()]), axis=0, return_index=True, return_inverse=True)
+        told = []
+        for i in first.tolist():
+            entry, k = pairs[i]
+            assert entry.made is not None
+            told.append(not self.workshop.passing(entry.made, self.finder.shapes[k], *self._stretch(entry, k), ()).findings)
+        return [told[i] for i in same.ravel().tolist()]
+
+    def _stretch(self, entry: Entry, member: str) -> tuple[Frame, float, float]:
+        """A member's frame in that of a joint it passes, and from where to where its steel is looked at."""
+        shape, full = self.finder.shapes[member], self.finder.lengths[member]
+        at = entry.joint.frame.inside(self.finder.frames[member])
+        near = -float(np.array(at.x) @ at.o)  # the station beside the joint
+        return at, *((0.0, full) if shape.h_end else (max(0.0, near - PASSES), min(full, near + PASSES)))
+
+    def _passing(self, entry: Entry, member: str) -> Passing | None:
+        """How a connection stands to a member near it that is none of its joint's; None where that has no steel there."""
+        assert entry.made is not None
+        own, shape = self.finder.frames[member], self.finder.shapes[member]
+        at, low, high = self._stretch(entry, member)
+        # an end that nothing settles yet will be cut where its joint begins, wherever its line was drawn to
+        for end in ("start", "end"):
+            there = self.entries.get(self.by_end.get((member, end), ""))  # type: ignore[arg-type]
+            if there is not None and not there.settled:
+                face = float(np.array(own.x) @ (there.joint.frame.o - own.o))
+                low, high = (max(low, face + GAP), high) if end == "start" else (low, min(high, face - GAP))
+        if high - low < 1.0:
+            return None
+        m = self.project.members[member]
+        cuts = (own_cuts(m),) if m.cuts or m.outs else ()
+        return self.workshop.passing(entry.made, shape, at, low, high, (*cuts, *self.cuts_by(member)))
+
+    def cuts_by(self, member: str) -> list[Cuts]:
+        """What every connection at a member cuts of it, in its axis frame; the same objects as long as they are the same cuts."""
+        m, stamp = self.project.members[member], self.entries.stamp(member)
+        kept = self.book.cuts.get(member)
+        if kept is not None and kept[0] is m and kept[1] is stamp:
+            return kept[2]
+        out = []
+        for entry in self.entries.of_member(member):
+            if entry.made is not None:
+                for i, key in enumerate(entry.joint.members):
+                    if key == member and (cuts := self.book.cut_by(entry.made, i, entry.joint.frame, self.finder.frames[key], self.finder.shapes[key])):
+                        out.append(cuts)
+        self.book.cuts[member] = (m, stamp, out)
+        return out
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""

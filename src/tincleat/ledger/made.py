@@ -6,8 +6,9 @@ from functools import cached_property
 
 import msgspec
 
+from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import Body, bodies, box_of
+from tincleat.details.bodies import Body, bodies, box_of, passing_body
 from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
@@ -19,7 +20,7 @@ from tincleat.proof.clash import REACH, ROUND, between
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
 from tincleat.steel.body import named
-from tincleat.steel.cuts import Cuts, MemberHole
+from tincleat.steel.cuts import NONE, Cuts, MemberHole
 
 MOST_KEPT = 20000
 
@@ -97,6 +98,27 @@ class Pair:
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
 
 
+class Passing:
+    """A detail and a member near it that is none of its joint's: parts inside that member's steel."""
+
+    def __init__(self, mine: Made, shape: Section, at: Frame, low: float, high: float, cuts: Cuts) -> None:
+        """``at`` is the member's frame in the detail's, ``low`` and ``high`` its steel's stations in it, ``cuts`` all that is taken off it, in ``at``."""
+        self.mine, self.shape, self.at, self.low, self.high, self.cuts = mine, shape, at, low, high, cuts
+        self.kept: tuple[Cuts, ...] = ()
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """Every part inside the member, in the detail's frame."""
+        ours = [replace(b, owners=()) for b in self.mine.bodies if b.kind not in ("member", "concrete")]
+        theirs = passing_body(self.shape, self.at, self.low, self.high, self.cuts, ROUND)
+        return tuple(between(ours, [theirs], self.mine.house, " that passes"))
+
+    @cached_property
+    def counts(self) -> dict[Level, int]:
+        """How many findings there are of each level."""
+        return {level: sum(f.level == level for f in self.findings) for level in ORDER}
+
+
 def bench_rules(house: HouseRules) -> HouseRules:
     """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
     left out, so that changing those makes nothing anew."""
@@ -110,6 +132,7 @@ class Workshop:
     def __init__(self) -> None:
         self._made: dict[tuple[object, ...], Made] = {}
         self._pairs: dict[tuple[object, ...], Pair] = {}
+        self._passing: dict[tuple[object, ...], Passing] = {}
         self._house: tuple[HouseRules | None, HouseRules, bytes] = (None, HouseRules(), b"")
         self.built = 0
 
@@ -132,6 +155,21 @@ class Workshop:
             if len(self._pairs) >= MOST_KEPT:
                 self._pairs.clear()
             found = self._pairs[key] = Pair(mine, theirs, at, shared)
+        return found
+
+    def passing(self, mine: Made, shape: Section, at: Frame, low: float, high: float, cuts: tuple[Cuts, ...]) -> Passing:
+        """How a detail stands to a member that passes it, from the cache if it was met before; ``cuts`` are kept objects, in the member's axis frame."""
+        at = snapped(at)
+        key = (id(mine), shape.name, at, round(low, 2), round(high, 2), *map(id, cuts))
+        found = self._passing.get(key)
+        if found is None:
+            if len(self._passing) >= MOST_KEPT:
+                self._passing.clear()
+            total = NONE
+            for one in cuts:
+                total = total + one
+            found = self._passing[key] = Passing(mine, shape, at, low, high, total)
+            found.kept = cuts  # their identities stay theirs
         return found
 
     def make(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made:

@@ -83,6 +83,16 @@ def main() -> int:
             member, _, side = end.rpartition(".")
             window.select([whole.ledger.joint_of(whole.project.find("member", member).id, side).key], [], True)  # type: ignore[arg-type]
             shot(name)
+        window.set_desk(make_demo("pumphouse-joined", Path(scratch) / "pump.tincleat"))
+        assert window.desk is not None
+        pump = window.desk
+        window.rail.choose("Join")
+        window.select([], [])
+        window.view.fit()
+        shot("pump-house")
+        for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("stringer-foot", "stringer-foot")):
+            window.select([next(e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family)], [], True)
+            shot(name)
         model = export_ifc(make_demo("boathouse", Path(scratch) / "again.tincleat").ledger, Path(scratch) / "engineer.ifc")
         window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
         window.rail.choose("Ready")

@@ -140,6 +140,8 @@ def test_keys_of_every_form(tmp_path: Path) -> None:
     assert piece.frame.origin == pytest.approx((40.0, 0.0, 30.0)) and piece.frame.x == pytest.approx((0, 0, -1)) and abs(piece.frame.z[1]) == pytest.approx(0.5)
     with pytest.raises(TinCleatError, match="shear key 20 x 600 mm leaves the plate"):
         foot(tmp_path / "d", key_depth=80.0, key_length=600.0)
+    with pytest.raises(TinCleatError, match="crossed flats 30 mm long are little longer than they are thick, 20 mm"):
+        foot(tmp_path / "f", key_depth=80.0, key_form="cross", key_length=30.0)
     with pytest.raises(TinCleatError, match="would pass the levelling plate"):
         foot(tmp_path / "e", key_depth=80.0, levelling_plate=10.0)
 

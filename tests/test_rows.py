@@ -188,3 +188,14 @@ def test_walls_have_rods_too_and_the_lists_count_them(tmp_path: Path) -> None:
     assert [(line.size, line.length, line.count) for line in lines] == [("M16", 1490.0, 6)] and lines[0].mass_each == pytest.approx(1.49 * math.pi * 0.008**2 * 7850, rel=1e-6)
     (row,) = [line for line in bolt_list(desk.ledger) if line.kind == "rod"]
     assert (row.count, row.nuts, row.washers) == (6, 24, 24)
+
+
+def test_the_views_of_a_row_hold_its_first_rods(tmp_path: Path) -> None:
+    d = made(rods(tmp_path, over_ridge("IPE 160", 6.0), "M2+M1+M3+M4@3000"))
+    assert [v.name for v in d.views] == ["front", "plan", "slanting"]
+    for view, tie in zip(d.views, (d.ties[0], d.ties[0], next(t for t in d.ties if t.seats)), strict=True):
+        assert view.clip is not None
+        x0, y0, x1, y1 = view.clip
+        ends = view.frame.to_local(tie.frame.to_world(np.array([(0.0, 0.0, 0.0), (tie.length, 0.0, 0.0)])))
+        assert x0 < ends[0, 0] and ends[1, 0] < x1 and y0 < ends[:, 1].min() - 50 and ends[:, 1].max() + 50 < y1
+        assert ends[:, 1] == pytest.approx(ends[0, 1])  # it lies level on the paper

@@ -1,15 +1,17 @@
 """Figures at which a family, a kit or a rule changes over, on both sides of each."""
 
+import math
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
-from sites import beam, brace, column, rafter
+from sites import beam, brace, column, girder, rafter
 from test_new_families import joined, made
 
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
-from tincleat.errors import Refused
+from tincleat.errors import Refused, TinCleatError
 from tincleat.families.declare import rounded
 from tincleat.kit.foot import legs_round
 from tincleat.project.entities import RoundRule
@@ -89,3 +91,23 @@ def test_a_splice_is_lifted_over_the_floor_it_lies_at(tmp_path: Path, at: float,
 @pytest.mark.parametrize(("value", "way", "expected"), [(12.2, "up", 15.0), (12.2, "down", 10.0), (12.2, "nearest", 10.0), (12.6, "nearest", 15.0), (12.5, "nearest", 15.0), (10.0, "up", 10.0)])
 def test_rounding_on_a_step(value: float, way: Any, expected: float) -> None:
     assert rounded(value, RoundRule(5.0, way)) == expected
+
+
+def test_flats_go_on_a_quarter_of_a_wide_opening(tmp_path: Path) -> None:
+    # 800 wide: 200 on each side; 300 wide: 75, but 100 at least
+    for width, past in ((800.0, 200.0), (300.0, 100.0)):
+        _, e = joined(tmp_path / f"{width:g}", [girder("UB 610x229x101")], "web-opening", "M1@3500", shape="rectangular", height=200.0, width=width, flats="near side")
+        assert made(e).number("past").value == past and {p.outline.bounds[2] - p.outline.bounds[0] for p in made(e).plates} == {width + 2 * past}
+
+
+def test_bolts_round_a_tube_stand_two_and_four_tenths_of_their_diameter_apart(tmp_path: Path) -> None:
+    """M20 from 48 mm on; the chord between n bolts on a circle is its diameter times sin(pi / n)."""
+    ends = [{"section": "CHS 219.1x8", "role": "beam", "start": [0, 0, 3000], "end": [3000, 0, 3000]}, {"section": "CHS 219.1x8", "role": "beam", "start": [6000, 0, 3000], "end": [3000, 0, 3000]}]
+    _, e = joined(tmp_path / "a", ends, "flange-plates", "M1.end")
+    spots = np.array(made(e).bolts[0].points)
+    circle = 2 * float(np.linalg.norm(spots - spots.mean(axis=0), axis=1).mean())
+    most = math.floor(math.pi / math.asin(2.4 * 20 / circle))
+    assert circle * math.sin(math.pi / most) < 2.76 * 20  # near enough to the limit to tell
+    assert len(made(joined(tmp_path / "b", ends, "flange-plates", "M1.end", count=most)[1]).bolts[0].points) == most
+    with pytest.raises(TinCleatError, match=f"{most + 1} bolts stand"):
+        joined(tmp_path / "c", ends, "flange-plates", "M1.end", count=most + 1)

@@ -43,6 +43,8 @@ def shear_key(at: Frame, form: str, depth: float, length: float, thickness: floa
         reach = (section(name).h / 2,) * 2
     if reach[1] > room[0] or reach[0] > room[1]:
         raise NoFit(f"a shear key {2 * reach[1]:.0f} x {2 * reach[0]:.0f} mm leaves the plate, which has {2 * room[0]:.0f} x {2 * room[1]:.0f} mm there", right="a smaller key, or a larger plate")
+    if form == CROSS and length < thickness + 20.0:
+        raise NoFit(f"crossed flats {length:.0f} mm long are little longer than they are thick, {thickness:.0f} mm", right=f"at least {thickness + 20.0:.0f} mm")
     plates: list[Plate] = []
     welds: list[Weld] = []
     if form == SECTION:

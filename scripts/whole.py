@@ -1,9 +1,10 @@
-"""A whole project read back from IFC by another geometry engine: ``whole.py DEMO [MOST]``, every solid against every other.
+"""A whole project read back from IFC by another geometry engine: ``whole.py DEMO|PROJECT [MOST]``, every solid against every other.
 
 Prints what shares more than ``MOST`` mm³ (60 unless said: chords of arcs, and faces that touch to a thousandth of a millimetre).
 Members, plates, cleats, each solid of bolts, rods and nuts; welds lie on what they join and are left out.
 """
 
+import shutil
 import sys
 import tempfile
 import time
@@ -19,6 +20,7 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 from shapely import STRtree, box
 
+from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.exchange.ifc import export_ifc
 
@@ -44,7 +46,12 @@ def main() -> int:
     """Print every pair; exit code 1 if there is one."""
     most = float(sys.argv[2]) if len(sys.argv) > 2 else 60.0
     with tempfile.TemporaryDirectory() as scratch:
-        desk = make_demo(sys.argv[1] if len(sys.argv) > 1 else "boathouse-joined", Path(scratch) / "p.tincleat")
+        name = sys.argv[1] if len(sys.argv) > 1 else "boathouse-joined"
+        if name.endswith(".tincleat"):
+            shutil.copy(name, Path(scratch) / "p.tincleat")
+            desk = Desk.open(Path(scratch) / "p.tincleat")
+        else:
+            desk = make_demo(name, Path(scratch) / "p.tincleat")
         start = time.monotonic()
         file = ifcopenshell.open(str(export_ifc(desk.ledger, Path(scratch) / "p.ifc")))
         settings = ifcopenshell.geom.settings()

@@ -14,7 +14,9 @@ from tincleat.commands.desk import Desk
 from tincleat.errors import Refused, TinCleatError
 from tincleat.families.declare import rounded
 from tincleat.kit.foot import legs_round
-from tincleat.project.entities import RoundRule
+from tincleat.project.entities import HouseRules, RoundRule
+from tincleat.steel.body import element_polygon
+from tincleat.steel.cuts import Cuts, EndCut
 
 
 def test_legs_round_a_bar() -> None:
@@ -111,3 +113,23 @@ def test_bolts_round_a_tube_stand_two_and_four_tenths_of_their_diameter_apart(tm
     assert len(made(joined(tmp_path / "b", ends, "flange-plates", "M1.end", count=most)[1]).bolts[0].points) == most
     with pytest.raises(TinCleatError, match=f"{most + 1} bolts stand"):
         joined(tmp_path / "c", ends, "flange-plates", "M1.end", count=most + 1)
+
+
+def test_an_end_cut_askew_ends_a_web_where_it_lies() -> None:
+    # a channel's web lies off its middle: a plane turned by 30 degrees about the depth ends it tan 30 times that further on
+    shape = section("PFC 230x75x26")
+    web = next(e for e in shape.elements if e.name == "web")
+    assert abs(web.at) > 20
+    c, s = math.cos(math.radians(30)), math.sin(math.radians(30))
+    cut = Cuts((EndCut(0, (100.0, 0.0, 0.0), (c, s, 0.0)),))
+    polygon = element_polygon(web, cut, 0.0, 1000.0)
+    assert polygon.bounds[0] == pytest.approx(100.0 - web.at * s / c, abs=1e-6) and polygon.bounds[2] == 1000.0
+
+
+def test_rows_keep_the_offices_own_spacing(tmp_path: Path) -> None:
+    # IPE 180 has 146 of clear web: 66 between two rows 40 from its ends.  2.2 x 22 = 48.4, on 5: 50; 2.9 x 20 = 58, on 5: 60; 3.4 x 20 = 68 is more than there is
+    for factor, pitch in ((0.0, (50.0,)), (2.9, (60.0,)), (3.4, ())):
+        desk = Desk.create(tmp_path / f"{factor:g}.tincleat", HouseRules(spacing_factor=factor))
+        desk.run("add-members", members=[column("HEB 300"), beam("IPE 180")])
+        desk.run("place-connection", family="fin-plate", at=["m2.end"])
+        assert made(desk.ledger.entries["m2.end"]).number("pitch").value == pitch

@@ -280,16 +280,19 @@ def _seats() -> list[Site]:
     out.append(Site("seat stiffened welded", [column("HEB 300"), beam("IPE 300", flipped=True)], "seat-cleat", ((1, "start"),), {"stiffener": 12.0, "to_support": "welded", "long_leg": "under the beam"}))
     for name, hung, dz in (("UB 457x191x67", "IPE 200", 0), ("UB 457x191x67", "UB 203x133x25", 60), ("UB 610x229x101", "UB 254x146x31", 60)):
         out.append(Site(f"seat {hung} on {name} {dz}", [girder(name), beam(hung, 90, 0, dz)], "seat-cleat", ((1, "end"),)))
+    out.append(Site("seat IPE 240 on UC 254x254x89 off the middle", [column("UC 254x254x89"), {**beam("IPE 240"), "offset": [15, 0]}], "seat-cleat", ((1, "end"),)))
+    out.append(Site("seat W12X26 on W10X49 inch", [column("W10X49"), beam("W12X26")], "seat-cleat", ((1, "end"),), inch=True))
     out.append(Site("seat inch", [column("W12X65"), beam("W14X22")], "seat-cleat", ((1, "end"),), inch=True))
     return out
 
 
 def _flanges() -> list[Site]:
     out = []
-    for one, two in (("CHS 114.3x5", "CHS 114.3x5"), ("CHS 219.1x8", "CHS 168.3x6.3"), ("CHS 406.4x10", "CHS 406.4x10"), ("SHS 100x100x5", "SHS 100x100x5"), ("SHS 200x200x8", "SHS 200x200x8"), ("RHS 200x100x8", "RHS 200x100x8")):
+    for one, two in (("CHS 114.3x5", "CHS 114.3x5"), ("CHS 219.1x8", "CHS 168.3x6.3"), ("CHS 406.4x10", "CHS 406.4x10"), ("SHS 100x100x5", "SHS 100x100x5"), ("SHS 200x200x8", "SHS 200x200x8"), ("RHS 200x100x8", "RHS 200x100x8"), ("CHS 273x10", "CHS 219.1x8"), ("SHS 150x150x8", "SHS 120x120x6.3")):
         for typed in ({}, {"pack": 10.0}):
             out.append(Site(f"flange plates {one} {two} {typed}", spliced(one, two), "flange-plates", ((0, "start"),), typed))
         out.append(Site(f"flange plates {one} {two} upright", spliced(one, two, True), "flange-plates", ((1, "start"),)))
+    out.append(Site("flange plates HSS10.750X0.375 inch", spliced("HSS10.750X0.375", "HSS8.625X0.322"), "flange-plates", ((0, "start"),), inch=True))
     out.append(Site("flange plates inch", spliced("HSS6X6X1/4", "HSS6X6X1/4"), "flange-plates", ((0, "start"),), inch=True))
     for name, slope in (("SHS 100x100x5", 0), ("CHS 114.3x5", 20), ("IPE 200", 10)):
         out.append(Site(f"end cap {name}", [beam(name, 30, slope)], "cap-plate", ((0, "start"),)))
@@ -298,9 +301,10 @@ def _flanges() -> list[Site]:
 
 def _openings() -> list[Site]:
     out = []
-    for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300"):
+    for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300", "UPE 300", "IPE 500"):
         for typed in ({}, {"shape": "rectangular", "flats": "both sides"}, {"shape": "slotted", "flats": "near side", "up": 15.0}, {"height": 80.0, "row": [150.0, 150.0]}):
             out.append(Site(f"opening {name} {typed}", [girder(name)], "web-opening", ((0, "@2500"),), typed))
+    out.append(Site("opening inch in a row", [girder("W18X50")], "web-opening", ((0, "@100"),), {"height": 101.6, "row": [203.2, 203.2]}, inch=True))
     out.append(Site("opening inch", [girder("W16X36")], "web-opening", ((0, "@100"),), {"flats": "both sides"}, inch=True))
     return out
 
@@ -320,6 +324,22 @@ def over_ridge(section: str, slope: float, each: int = 2, gap: float = 1200.0, f
             d = first + i * gap
             at = [side * d * math.cos(t), 4000 - d * math.sin(t)]
             out.append({"section": section, "role": "purlin", "start": [at[0], 0, at[1]], "end": [at[0], 6000, at[1]], "roll_deg": side * slope})
+    return out
+
+
+def _purlins_more() -> list[Site]:
+    """Purlins and girts of rolled and formed sections, on columns too, in inches too."""
+    out = []
+    for section in ("UPE 160", "PFC 150x75x18", "CF 200x65x20x2", "Z 200x65x20x2"):
+        half = sized(section).h / 2
+        under = girder("IPE 300")
+        lies = {"section": section, "role": "purlin", "start": [0, -4000, 3150 + half], "end": [0, 4000, 3150 + half]}
+        out.append(Site(f"purlin {section} over a beam", [under, lies], "purlin-cleat", ((1, "over 0"),)))
+    for support, section in (("W10X33", "C8X11.5"), ("W12X40", "C10X15.3"), ("W8X31", "C6X8.2")):
+        out_ = sized(support).h / 2
+        for name, low in (("goes on", -4000.0), ("ends", 0.0)):
+            girt = {"section": section, "role": "girt", "start": [out_, low, 2000], "end": [out_, 4000, 2000], "roll_deg": 90.0, "cardinal": "bottom"}
+            out.append(Site(f"girt {section} on {support} {name}", [column(support), girt], "purlin-cleat", ((1, "over 0") if low else (1, "start"),), inch=True))
     return out
 
 
@@ -442,4 +462,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers(), *_fins_past()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers(), *_fins_past(), *_purlins_more()]

@@ -120,7 +120,7 @@ def build(case: Case, given: Given) -> Detail:
     for gap in tuple(given.worked_out("rows", (more,) if down_leg - rows[0] - more >= edge else ())):
         rows.append(rows[-1] + gap)
     flat = 2 * min(high - aside, aside - low) if sideways else math.inf
-    centres = _centres(case, given, size, flat, edge, min(max(lines) - min(lines), apart), step, bolted)
+    centres = _centres(case, given, size, flat, abs(aside) if sideways else 0.0, edge, min(max(lines) - min(lines), apart), step, bolted)
     wanted = max(2 * (max(abs(y) for y in lines) + edge), centres + 2 * edge if bolted else 0.0)
     length = given.rounded("length", wanted, "plate length")
     if sideways and case.kind in ("beam to column web", "beam to beam web") and length > flat:
@@ -177,11 +177,11 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _centres(case: Case, given: Given, size: BoltSize, flat: float, edge: float, lines: float, step: float, bolted: bool) -> float:
-    """Cross centres on the support: clear of a column's web behind its flange, in from the face's edges."""
+def _centres(case: Case, given: Given, size: BoltSize, flat: float, aside: float, edge: float, lines: float, step: float, bolted: bool) -> float:
+    """Cross centres on the support: clear of a column's web behind its flange, ``aside`` mm off the beam's middle, in from the face's edges."""
     assert case.support is not None
     shape = case.support.shape
-    behind = shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af) if case.kind == "beam to column flange" and shape.shape in ("I", "T") else 0.0
+    behind = 2 * aside + shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af) if case.kind == "beam to column flange" and shape.shape in ("I", "T") else 0.0
     least = max(up(behind, step), up(3 * size.d, step))
     usual = max(least, up(lines, step))
     most = down(flat - 2 * edge, step) if math.isfinite(flat) else usual

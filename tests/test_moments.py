@@ -54,7 +54,7 @@ def test_what_is_taken_off_the_beam(tmp_path: Path) -> None:
     # the line ends at the column's axis: 150 of it lie inside, then 10 of root opening
     taken = whole - joined_volume - 160 * bare
     bevels = 2 * 180 * 13.5**2 * math.tan(math.radians(30)) / 2
-    corner = (1 - math.pi / 4) * 9.5**2  # hole radius 10, or just under half the height
+    corner = (1 - math.pi / 4) * 10**2
     reach = 13.5 * math.tan(math.radians(30))
     holes = (40 * 20 + (reach + 40) * 20 - 2 * corner) * 8.6
     fillets = 2 * (1 - math.pi / 4) * 21**2 * (40 + reach + 40)  # of the roots over the holes' length: two at each flange
@@ -111,6 +111,7 @@ def test_the_proof_reads_the_preparation(tmp_path: Path) -> None:
         ("HEB 300", "IPN 300", {}, "flanges of IPN 300 taper"),
         ("HEB 300", "IPE 400", {"backing": 25.0, "hole_height": 25.0}, "does not pass an access hole"),
         ("HEB 300", "IPE 160", {"hole_height": 50.0}, "leave 45 mm of the web"),
+        ("HEB 300", "IPE 400", {"hole_radius": 25.0}, "does not go into an access hole 20 mm high and 40 mm long"),
         ("HEB 300", "IPE 400", {"web_gap": 5.0}, "less than the flanges' root opening"),
     ],
 )

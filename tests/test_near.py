@@ -113,4 +113,7 @@ def test_steel_that_will_be_cut_back_passes_nothing(tmp_path: Path) -> None:
     # left plain as drawn it does run through them
     desk.undo()
     desk.run("place-connection", family="left-plain", at=["m3.end"])
-    assert any("that passes" in f[1] for f in told(desk))
+    found = told(desk)
+    assert any("that passes" in f[1] for f in found) and {f[0] for f in found} == {desk.ledger.entries["m2.end"].connection.id}  # type: ignore[union-attr]
+    desk.close()
+    assert told(Desk.open(tmp_path / "p.tincleat")) == found  # and so it is found anew

@@ -179,6 +179,17 @@ def test_rods_along_every_row_of_a_roof(tmp_path: Path) -> None:
         desk.run("place-rows", family="sag-rods", members=["?role:purlin"], widest=100)
 
 
+def test_short_tails_get_no_rods_and_it_is_said(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "t.tincleat", HouseRules())
+    # girders under purlins of 7000, 6000 apart: tails of 500 beyond each
+    half = 80.0 + 150.0
+    desk.run("add-members", members=[{"section": "IPE 300", "role": "beam", "start": [-500, y, 3000 - half], "end": [3500, y, 3000 - half]} for y in (500, 6500)])
+    desk.run("add-members", members=purlins("UPE 160", 3, long=7000.0))
+    said = desk.run("place-rows", family="sag-rods", members=["?role:purlin"])
+    assert said == "Place sag rods along 1 row (6 spans under 1200 mm left out, from 500 mm)"
+    assert [c.at for c in desk.project.connections.values()] == [3500.0]
+
+
 def test_walls_have_rods_too_and_the_lists_count_them(tmp_path: Path) -> None:
     desk = Desk.create(tmp_path / "w.tincleat", HouseRules())
     desk.run("add-members", members=girts("UPE 160", 4))

@@ -19,6 +19,7 @@ from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, Delta, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.project.project import Project
+from tincleat.units import format_length
 
 SHORT_SPAN = 1200.0  # mm between what carries a member, under which a span gets nothing: a tail beyond the last rafter
 ALIGNED = 150.0  # mm along the members within which stations are one row
@@ -61,8 +62,9 @@ def place_rows(project: Project, ledger: Ledger, args: PlaceRows) -> tuple[str, 
     members = picked(project, ledger, args.members)
     made: list[Connection] = []
     refused, there, alone = "", 0, 0
+    short: list[float] = []
     for some in _parallel(members):
-        for row in _rows(ledger, some, args, [to_mm(a, project, "at") for a in args.at], widest):
+        for row in _rows(ledger, some, args, [to_mm(a, project, "at") for a in args.at], widest, short):
             if len(row) < 2:
                 alone += 1
                 continue
@@ -76,13 +78,15 @@ def place_rows(project: Project, ledger: Ledger, args: PlaceRows) -> tuple[str, 
                     raise Refused("its members do not lie beside each other")
                 ledger.make(joint, kind.name, settings)
             except TinCleatError as error:
-                refused = refused or f"{row[0].member.name} at {row[0].station:.0f}: {error}"
+                refused = refused or f"{row[0].member.name} at {format_length(row[0].station, project.house.units, mark=True)}: {error}"
                 continue
             made.append(msgspec.structs.replace(one, id=project.new_id("c")))
     if not made:
         why = refused or (f"{there} are there already" if there else f"{alone} places with one member alone" if alone else "no two of them lie beside each other")
         raise Refused(f"no row for {kind.label.lower()} among {len(members)} members", "place-rows", why)
-    words = [f"{there} there already"] * bool(there) + [f"{alone} with one member alone left out"] * bool(alone) + [f"refused, first {refused}"] * bool(refused)
+    unit = project.house.units
+    tails = [f"{len(short)} spans under {format_length(SHORT_SPAN, unit, mark=True)} left out, from {format_length(min(short), unit, mark=True)}"] if short else []
+    words = tails + [f"{there} there already"] * bool(there) + [f"{alone} with one member alone left out"] * bool(alone) + [f"refused, first {refused}"] * bool(refused)
     return f"{kind.placing} along {len(made)} row{'s' if len(made) > 1 else ''}" + (f" ({'; '.join(words)})" if words else ""), project.put(*made)
 
 
@@ -100,8 +104,9 @@ def _parallel(members: Sequence[Member]) -> list[list[Member]]:
     return [some for _, some in groups]
 
 
-def _rows(ledger: Ledger, members: "list[Member]", args: PlaceRows, at: "list[float]", widest: float) -> list[list[_Spot]]:
-    """The rows of parallel members: spots at one place along them, in order across, parted where the next lies too far off."""
+def _rows(ledger: Ledger, members: "list[Member]", args: PlaceRows, at: "list[float]", widest: float, short: list[float]) -> list[list[_Spot]]:
+    """The rows of parallel members: spots at one place along them, in order across, parted where the next lies too far off; spans
+    that are too short for any are added to ``short``."""
     head = axis_frame(members[0])
     way = np.array(head.x) * (1.0 if max(head.x, key=abs) > 0 else -1.0)
     under: dict[str, list[str]] = {}
@@ -117,6 +122,7 @@ def _rows(ledger: Ledger, members: "list[Member]", args: PlaceRows, at: "list[fl
         else:
             bounds = [0.0, *(float((j.frame.o - own.o) @ np.array(own.x)) for below in under.get(m.id, ()) if (j := ledger.finder.crossing(m.id, below))), full]
             spans = [(a, b) for a, b in pairwise(sorted(bounds)) if b - a >= SHORT_SPAN]
+            short += [b - a for a, b in pairwise(sorted(bounds)) if 1.0 < b - a < SHORT_SPAN]
             stations = [a + (b - a) * k / (args.lines + 1) for a, b in spans for k in range(1, args.lines + 1)]
         for s in stations:
             if 0.0 < s < full:

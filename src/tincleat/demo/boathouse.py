@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from tincleat.commands.desk import Desk
+from tincleat.demo.bars import bar
 from tincleat.project.entities import HouseRules
 
 BAY = 5500.0
@@ -16,10 +17,6 @@ SPAN = 14000.0
 EAVES, RIDGE = 6000.0, 8100.0
 CREW, LOOKOUT, CABIN = 3200.0, 6400.0, 9200.0
 FRAMES = 7
-
-
-def _member(role: str, section: str, start: tuple[float, float, float], end: tuple[float, float, float], name: str, **more: Any) -> dict[str, Any]:
-    return {"role": role, "section": section, "start": list(start), "end": list(end), "name": name, **more}
 
 
 GABLE = (("G1W", SPAN / 3), ("G1E", 5700.0), ("G2W", SPAN * 2 / 3), ("G2E", SPAN * 2 / 3))
@@ -47,19 +44,19 @@ def _portals() -> list[dict[str, Any]]:
     for i in range(FRAMES):
         x, n = i * BAY, i + 1
         for y, side in ((0.0, "A"), (SPAN, "D")):
-            out.append(_member("column", "UB 406x178x60", (x, y, 0), (x, y, EAVES), f"C{n}{side}", roll_deg=90))
+            out.append(bar("column", "UB 406x178x60", (x, y, 0), (x, y, EAVES), f"C{n}{side}", roll_deg=90))
         for y, side in ((0.0, "A"), (SPAN, "D")):
-            out.append(_member("rafter", "UB 356x171x45", (x, y, EAVES), (x, SPAN / 2, RIDGE), f"R{n}{side}"))
+            out.append(bar("rafter", "UB 356x171x45", (x, y, EAVES), (x, SPAN / 2, RIDGE), f"R{n}{side}"))
     for i in range(FRAMES - 1):
         x, n = i * BAY, i + 1
         for y, side in ((0.0, "A"), (SPAN, "D")):
-            out.append(_member("beam", "UB 203x133x25", (x, y, EAVES - 400), (x + BAY, y, EAVES - 400), f"E{n}{side}"))
-        out.append(_member("beam", "UB 203x102x23", (x, SPAN / 2 - 600, RIDGE - 200), (x + BAY, SPAN / 2 - 600, RIDGE - 200), f"T{n}"))
+            out.append(bar("beam", "UB 203x133x25", (x, y, EAVES - 400), (x + BAY, y, EAVES - 400), f"E{n}{side}"))
+        out.append(bar("beam", "UB 203x102x23", (x, SPAN / 2 - 600, RIDGE - 200), (x + BAY, SPAN / 2 - 600, RIDGE - 200), f"T{n}"))
     # gable posts, those on the east beside the crew floor; their heads are cut along the rafter's lower flange
     for name, y in GABLE:
         x = 0.0 if name.endswith("W") else (FRAMES - 1) * BAY
         height = _rafter(y) - 150
-        out.append(_member("column", "UB 254x146x31", (x, y, 0), (x, y, height), name))
+        out.append(bar("column", "UB 254x146x31", (x, y, 0), (x, y, height), name))
     return out
 
 
@@ -69,21 +66,21 @@ def _crew() -> list[dict[str, Any]]:
     x0, y1 = 4 * BAY, 5000.0
     for i in range(3):
         x, n = x0 + i * BAY, 5 + i
-        out.append(_member("column", "UC 203x203x46", (x, y1, 0), (x, y1, CREW), f"M{n}"))
-        out.append(_member("beam", "UB 356x171x51", (x, 0, CREW), (x, y1, CREW), f"B{n}", cardinal="top"))
+        out.append(bar("column", "UC 203x203x46", (x, y1, 0), (x, y1, CREW), f"M{n}"))
+        out.append(bar("beam", "UB 356x171x51", (x, 0, CREW), (x, y1, CREW), f"B{n}", cardinal="top"))
     for i in range(2):
         x, n = x0 + i * BAY, 5 + i
-        out.append(_member("beam", "UB 406x178x60", (x, y1, CREW), (x + BAY, y1, CREW), f"P{n}", cardinal="top"))
-        out.append(_member("beam", "UB 305x165x40", (x, 0, CREW), (x + BAY, 0, CREW), f"Q{n}", cardinal="top"))
+        out.append(bar("beam", "UB 406x178x60", (x, y1, CREW), (x + BAY, y1, CREW), f"P{n}", cardinal="top"))
+        out.append(bar("beam", "UB 305x165x40", (x, 0, CREW), (x + BAY, 0, CREW), f"Q{n}", cardinal="top"))
         for k, y in enumerate((1250.0, 2500.0, 3750.0), 1):
             section = "UB 254x146x31" if (i, k) != (1, 2) else "UB 457x191x67"  # the boat hoist hangs below: deeper than what carries it
-            out.append(_member("joist", section, (x, y, CREW), (x + BAY, y, CREW), f"J{n}{k}", cardinal="top"))
-        out.append(_member("beam", "UB 203x133x25", (x + BAY / 2, y1, CREW), (x + BAY / 2, 3750.0, CREW), f"S{n}", cardinal="top"))
+            out.append(bar("joist", section, (x, y, CREW), (x + BAY, y, CREW), f"J{n}{k}", cardinal="top"))
+        out.append(bar("beam", "UB 203x133x25", (x + BAY / 2, y1, CREW), (x + BAY / 2, 3750.0, CREW), f"S{n}", cardinal="top"))
     # the landing of the stair: a skewed trimmer, and one that stops 38 mm short of its column
-    out.append(_member("beam", "UB 203x133x25", (x0, y1, CREW), (x0 - 2200, y1 + 1100, CREW), "K1", cardinal="top"))
-    out.append(_member("column", "SHS 120x120x6.3", (x0 - 2200, y1 + 1100, 0), (x0 - 2200, y1 + 1100, CREW), "K2"))
-    out.append(_member("beam", "UB 203x133x25", (x0 - 2200, 152.4 / 2 + 38, CREW), (x0 - 2200, y1 + 1100, CREW), "K3", cardinal="top"))
-    out.append(_member("column", "UC 152x152x23", (x0 - 2200, 0, 0), (x0 - 2200, 0, CREW + 300), "K4", roll_deg=90))
+    out.append(bar("beam", "UB 203x133x25", (x0, y1, CREW), (x0 - 2200, y1 + 1100, CREW), "K1", cardinal="top"))
+    out.append(bar("column", "SHS 120x120x6.3", (x0 - 2200, y1 + 1100, 0), (x0 - 2200, y1 + 1100, CREW), "K2"))
+    out.append(bar("beam", "UB 203x133x25", (x0 - 2200, 152.4 / 2 + 38, CREW), (x0 - 2200, y1 + 1100, CREW), "K3", cardinal="top"))
+    out.append(bar("column", "UC 152x152x23", (x0 - 2200, 0, 0), (x0 - 2200, 0, CREW + 300), "K4", roll_deg=90))
     return out
 
 
@@ -94,19 +91,19 @@ def _lookout() -> list[dict[str, Any]]:
     y0, y1 = 5000.0, 9000.0
     corners = {"a": (x0, y0), "b": (x1, y0), "c": (x1, y1), "d": (x0, y1)}
     for k, (x, y) in corners.items():
-        out.append(_member("column", "UC 203x203x60", (x, y, 0), (x, y, CABIN), f"L{k}"))
+        out.append(bar("column", "UC 203x203x60", (x, y, 0), (x, y, CABIN), f"L{k}"))
     sides = (("a", "b"), ("b", "c"), ("d", "c"), ("a", "d"))
     for z, tag, section in ((LOOKOUT, "F", "UB 305x165x46"), (CABIN - 150, "H", "UB 203x133x30"), (CREW, "N", "UB 254x146x37")):
         for a, b in sides:
-            out.append(_member("beam", section, (*corners[a], z), (*corners[b], z), f"{tag}{a}{b}", cardinal="top"))
+            out.append(bar("beam", section, (*corners[a], z), (*corners[b], z), f"{tag}{a}{b}", cardinal="top"))
     for i, x in enumerate((x0 + 4000 / 3, x0 + 8000 / 3), 1):
-        out.append(_member("joist", "UB 203x133x25", (x, y0, LOOKOUT), (x, y1, LOOKOUT), f"V{i}", cardinal="top"))
+        out.append(bar("joist", "UB 203x133x25", (x, y0, LOOKOUT), (x, y1, LOOKOUT), f"V{i}", cardinal="top"))
     for number, (a, b) in enumerate((("a", "b"), ("d", "c")), 1):
-        out.append(_member("brace", "CHS 88.9x5", (*corners[a], 350.0), (*corners[b], CREW - 480), f"X{number}"))
-        out.append(_member("brace", "CHS 88.9x5", (*corners[b], CREW + 350), (*corners[a], LOOKOUT - 520), f"Y{number}"))
-    out.append(_member("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 272), "Z1"))
-    out.append(_member("beam", "UB 254x102x28", (x1, 7000, LOOKOUT), (x1 + 2400, 7000, LOOKOUT), "Z2", cardinal="top"))
-    out.append(_member("beam", "UB 203x133x25", (x0 + 4000 / 3, 7000, LOOKOUT), (x0 + 8000 / 3, 7000, LOOKOUT), "V3", cardinal="top"))
+        out.append(bar("brace", "CHS 88.9x5", (*corners[a], 350.0), (*corners[b], CREW - 480), f"X{number}"))
+        out.append(bar("brace", "CHS 88.9x5", (*corners[b], CREW + 350), (*corners[a], LOOKOUT - 520), f"Y{number}"))
+    out.append(bar("column", "SHS 150x150x8", (x1 + 2600, 7000, 0), (x1 + 2200, 7000, LOOKOUT - 272), "Z1"))
+    out.append(bar("beam", "UB 254x102x28", (x1, 7000, LOOKOUT), (x1 + 2400, 7000, LOOKOUT), "Z2", cardinal="top"))
+    out.append(bar("beam", "UB 203x133x25", (x0 + 4000 / 3, 7000, LOOKOUT), (x0 + 8000 / 3, 7000, LOOKOUT), "V3", cardinal="top"))
     return out
 
 
@@ -116,9 +113,9 @@ def _braces() -> list[dict[str, Any]]:
     for i, y, side in ((0, 0.0, "A"), (2, 0.0, "A"), (0, SPAN, "D"), (FRAMES - 2, SPAN, "D")):
         x, n = i * BAY, i + 1
         middle = (x + BAY / 2, y, (350 + EAVES - 800) / 2)
-        out.append(_member("brace", "CHS 114.3x5", (x, y, 350), (x + BAY, y, EAVES - 800), f"W{n}{side}"))
-        out.append(_member("brace", "CHS 114.3x5", (x + BAY, y, 350), middle, f"U{n}{side}"))
-        out.append(_member("brace", "CHS 114.3x5", middle, (x, y, EAVES - 800), f"O{n}{side}"))
+        out.append(bar("brace", "CHS 114.3x5", (x, y, 350), (x + BAY, y, EAVES - 800), f"W{n}{side}"))
+        out.append(bar("brace", "CHS 114.3x5", (x + BAY, y, 350), middle, f"U{n}{side}"))
+        out.append(bar("brace", "CHS 114.3x5", middle, (x, y, EAVES - 800), f"O{n}{side}"))
     return out
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from tincleat.commands.desk import Desk
+from tincleat.demo.bars import bar
 from tincleat.project.entities import inch_house
 
 FOOT, INCH = 304.8, 25.4
@@ -19,28 +20,24 @@ X0, X1 = 3 * BAY, 4 * BAY  # the bay of the platform
 EDGE = 15 * FOOT  # and how far it reaches across, from the far side
 
 
-def _member(role: str, section: str, start: tuple[float, float, float], end: tuple[float, float, float], name: str, **more: Any) -> dict[str, Any]:
-    return {"role": role, "section": section, "start": list(start), "end": list(end), "name": name, **more}
-
-
 def _frames() -> list[dict[str, Any]]:
     """Moment frames across, beams and braces along."""
     out = []
     for i in range(FRAMES):
         x, n = i * BAY, i + 1
         for y, side in ((0.0, "A"), (WIDE, "B")):
-            out.append(_member("column", "W10X33", (x, y, 0), (x, y, EAVES), f"C{n}{side}", roll_deg=90))
-        out.append(_member("beam", "W16X36", (x, 0, ROOF), (x, WIDE, ROOF), f"R{n}", cardinal="top"))
+            out.append(bar("column", "W10X33", (x, y, 0), (x, y, EAVES), f"C{n}{side}", roll_deg=90))
+        out.append(bar("beam", "W16X36", (x, 0, ROOF), (x, WIDE, ROOF), f"R{n}", cardinal="top"))
     for i in range(FRAMES - 1):
         x, n = i * BAY, i + 1
         for y, side in ((0.0, "A"), (WIDE, "B")):
-            out.append(_member("beam", "W12X19", (x, y, ROOF - 1.5 * INCH), (x + BAY, y, ROOF - 1.5 * INCH), f"E{n}{side}", cardinal="top"))
+            out.append(bar("beam", "W12X19", (x, y, ROOF - 1.5 * INCH), (x + BAY, y, ROOF - 1.5 * INCH), f"E{n}{side}", cardinal="top"))
         for k in range(1, 6):
             y = k * 5 * FOOT
-            out.append(_member("joist", "W8X10", (x, y, ROOF), (x + BAY, y, ROOF), f"J{n}{k}", cardinal="top"))
+            out.append(bar("joist", "W8X10", (x, y, ROOF), (x + BAY, y, ROOF), f"J{n}{k}", cardinal="top"))
     for i, y, side in ((0, 0.0, "A"), (FRAMES - 2, 0.0, "A"), (0, WIDE, "B"), (FRAMES - 3, WIDE, "B")):  # clear of the platform
         x, n = i * BAY, i + 1
-        out.append(_member("brace", "HSS4X4X1/4", (x, y, 15 * INCH), (x + BAY, y, ROOF - 10 * INCH), f"D{n}{side}"))
+        out.append(bar("brace", "HSS4X4X1/4", (x, y, 15 * INCH), (x + BAY, y, ROOF - 10 * INCH), f"D{n}{side}"))
     return out
 
 
@@ -49,24 +46,24 @@ def _platform() -> list[dict[str, Any]]:
     out = []
     y = WIDE - EDGE
     for x, n in ((X0, 4), (X1, 5)):
-        out.append(_member("column", "HSS6X6X3/8", (x, y, 0), (x, y, DECK), f"P{n}"))
-        out.append(_member("beam", "W12X19", (x, y, DECK), (x, WIDE, DECK), f"B{n}", cardinal="top"))
-    out.append(_member("beam", "W12X19", (X0, y, DECK), (X1, y, DECK), "B1", cardinal="top"))
-    out.append(_member("beam", "W12X19", (X0, WIDE, DECK), (X1, WIDE, DECK), "B2", cardinal="top"))
+        out.append(bar("column", "HSS6X6X3/8", (x, y, 0), (x, y, DECK), f"P{n}"))
+        out.append(bar("beam", "W12X19", (x, y, DECK), (x, WIDE, DECK), f"B{n}", cardinal="top"))
+    out.append(bar("beam", "W12X19", (X0, y, DECK), (X1, y, DECK), "B1", cardinal="top"))
+    out.append(bar("beam", "W12X19", (X0, WIDE, DECK), (X1, WIDE, DECK), "B2", cardinal="top"))
     for k in range(1, 4):
         x = X0 + k * BAY / 4
-        out.append(_member("joist", "W8X10", (x, y, DECK), (x, WIDE, DECK), f"K{k}", cardinal="top"))
+        out.append(bar("joist", "W8X10", (x, y, DECK), (x, WIDE, DECK), f"K{k}", cardinal="top"))
     # the stair comes up to the platform's free edge, between its posts
     rise, run = DECK - 6 * INCH, 9.5 * FOOT
     for x, n in ((X0 + 3 * FOOT, 1), (X0 + 6 * FOOT, 2)):
-        out.append(_member("beam", "C10X15.3", (x, y - run, 0), (x, y, rise), f"S{n}"))
+        out.append(bar("beam", "C10X15.3", (x, y - run, 0), (x, y, rise), f"S{n}"))
     # rails along the free edges: posts on the beams, two rails between them
     posts = [X0 + feet * FOOT for feet in (6.75, 9.375, 12.25, 14.0)]
     for k, x in enumerate(posts, 1):
-        out.append(_member("post", "HSS2-1/2X2-1/2X3/16", (x, y, DECK), (x, y, DECK + 42 * INCH), f"G{k}"))
+        out.append(bar("post", "HSS2-1/2X2-1/2X3/16", (x, y, DECK), (x, y, DECK + 42 * INCH), f"G{k}"))
     for k, (a, b) in enumerate(pairwise(posts)):
         for z, tag in ((21 * INCH, "L"), (40 * INCH, "H")):
-            out.append(_member("other", "HSS1.660X0.140", (a, y, DECK + z), (b, y, DECK + z), f"{tag}{k + 1}"))
+            out.append(bar("other", "HSS1.660X0.140", (a, y, DECK + z), (b, y, DECK + z), f"{tag}{k + 1}"))
     return out
 
 

@@ -10,16 +10,13 @@ from typing import Any
 
 from tincleat.commands.desk import Desk
 from tincleat.demo import boathouse
+from tincleat.demo.bars import bar
 from tincleat.demo.boathouse import BAY, CABIN, CREW, EAVES, FRAMES, LOOKOUT, RIDGE, SPAN
 from tincleat.project.entities import HouseRules
 
 GANGWAY = 8  # panels of the gangway's truss
 PANEL, DEEP = 2250.0, 1500.0
 ROWS = 5  # purlins a slope
-
-
-def _bar(role: str, section: str, start: tuple[float, float, float], end: tuple[float, float, float], name: str, **more: Any) -> dict[str, Any]:
-    return {"role": role, "section": section, "start": list(start), "end": list(end), "name": name, **more}
 
 
 def _flat(bars: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -36,7 +33,7 @@ def _flat(bars: list[dict[str, Any]]) -> list[dict[str, Any]]:
             x, y, _ = bar["start"]
             stops = (0.0, CREW, LOOKOUT, CABIN)
             out += [
-                _bar("column", bar["section"], (x, y, a), (x, y, b), f"{bar['name']}{i}") for i, (a, b) in enumerate(zip(stops[:-1], stops[1:], strict=True), 1)
+                bar("column", bar["section"], (x, y, a), (x, y, b), f"{bar['name']}{i}") for i, (a, b) in enumerate(zip(stops[:-1], stops[1:], strict=True), 1)
             ]
             continue
         out.append(bar)
@@ -50,7 +47,7 @@ def _purlins() -> list[dict[str, Any]]:
         share = i / (ROWS + 0.5)
         z = EAVES + (RIDGE - EAVES) * share
         for y, side in ((SPAN / 2 * share, "A"), (SPAN - SPAN / 2 * share, "D")):
-            out += [_bar("purlin", "Z 200x65x20x2", (f * BAY, y, z), ((f + 1) * BAY, y, z), f"U{side}{i}{f + 1}") for f in range(FRAMES - 1)]
+            out += [bar("purlin", "Z 200x65x20x2", (f * BAY, y, z), ((f + 1) * BAY, y, z), f"U{side}{i}{f + 1}") for f in range(FRAMES - 1)]
     return out
 
 
@@ -59,28 +56,28 @@ def _gangway() -> list[dict[str, Any]]:
     out = []
     x0, z1 = -GANGWAY * PANEL, CREW
     for y, side in ((1500.0, "N"), (3000.0, "S")):
-        out.append(_bar("beam", "UC 152x152x23", (x0, y, z1), (0.0, y, z1), f"GT{side}"))
-        out.append(_bar("beam", "UC 152x152x23", (x0, y, z1 - DEEP), (0.0, y, z1 - DEEP), f"GB{side}"))
+        out.append(bar("beam", "UC 152x152x23", (x0, y, z1), (0.0, y, z1), f"GT{side}"))
+        out.append(bar("beam", "UC 152x152x23", (x0, y, z1 - DEEP), (0.0, y, z1 - DEEP), f"GB{side}"))
         for i in range(GANGWAY):
             low, high = (x0 + i * PANEL, y, z1 - DEEP), (x0 + (i + 1) * PANEL, y, z1)
-            out.append(_bar("brace", "L 90x90x8", low if i % 2 == 0 else (low[0], y, z1), high if i % 2 == 0 else (high[0], y, z1 - DEEP), f"GW{side}{i + 1}"))
+            out.append(bar("brace", "L 90x90x8", low if i % 2 == 0 else (low[0], y, z1), high if i % 2 == 0 else (high[0], y, z1 - DEEP), f"GW{side}{i + 1}"))
         for i in range(1, GANGWAY):
-            out.append(_bar("post", "L 70x70x7", (x0 + i * PANEL, y, z1 - DEEP), (x0 + i * PANEL, y, z1), f"GP{side}{i}"))
+            out.append(bar("post", "L 70x70x7", (x0 + i * PANEL, y, z1 - DEEP), (x0 + i * PANEL, y, z1), f"GP{side}{i}"))
     return out
 
 
 def _plan_bracing() -> list[dict[str, Any]]:
     x0, x1 = FRAMES * BAY, FRAMES * BAY + 4000
     return [
-        _bar("brace", "L 80x80x8", (x0, 5000.0, LOOKOUT), (x1, 9000.0, LOOKOUT), "HP1"),
-        _bar("brace", "L 80x80x8", (4 * BAY, 0.0, CREW), (5 * BAY, 5000.0, CREW), "HP2"),
-        _bar("brace", "L 80x80x8", (-4000.0, 11000.0, CREW), (-2000.0, 13000.0, CREW), "HP3"),  # forgotten: nothing is near it
+        bar("brace", "L 80x80x8", (x0, 5000.0, LOOKOUT), (x1, 9000.0, LOOKOUT), "HP1"),
+        bar("brace", "L 80x80x8", (4 * BAY, 0.0, CREW), (5 * BAY, 5000.0, CREW), "HP2"),
+        bar("brace", "L 80x80x8", (-4000.0, 11000.0, CREW), (-2000.0, 13000.0, CREW), "HP3"),  # forgotten: nothing is near it
     ]
 
 
 def members() -> list[dict[str, Any]]:
     """All bars, as ``add-members`` takes them."""
-    ridge = [_bar("beam", "SHS 100x100x5", (0.0, SPAN / 2, RIDGE), ((FRAMES - 1) * BAY, SPAN / 2, RIDGE), "ridge")]
+    ridge = [bar("beam", "SHS 100x100x5", (0.0, SPAN / 2, RIDGE), ((FRAMES - 1) * BAY, SPAN / 2, RIDGE), "ridge")]
     return _flat(boathouse.members()) + _purlins() + _gangway() + _plan_bracing() + ridge
 
 

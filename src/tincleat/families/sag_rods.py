@@ -202,7 +202,8 @@ def _dimensions(members: "tuple[CaseMember, ...]", ties: list[Tie], projection: 
     """Rod, projection, thread and height seen along the members; the stagger from above."""
     first = ties[0]
     tip, inner = (first.frame.to_world(np.array([(x, 0.0, 0.0)]))[0] for x in (0.0, min(first.threads[0], first.length)))
-    face = first.frame.to_world(np.array([(projection, 0.0, 0.0)]))[0]
+    # to the web's face as it is: a taper washer takes more
+    face = first.frame.to_world(np.array([(first.nuts[0][0] if first.nuts else 0.0, 0.0, 0.0)]))[0]
     end = first.frame.to_world(np.array([(first.length, 0.0, 0.0)]))[0]
     out = [Dimension("front", "bottom", 1, (vec(tip), vec(end)), ("",))] if len(ties) == len(members) - 1 else []
     if projection:

@@ -37,7 +37,7 @@ SETTINGS = (
     Setting("backing_past", "Backing past the flange", "length", "Flanges", 10.0, "How far the bars reach past the flange on each side, as far as the column's flange carries them.", 0, 100, inches=12.7),
     Setting("hole_height", "Access hole height", "length", "Flanges", None, "From the flange's inner face; the web's thickness, or what the backing asks for, if not typed.", 10, 80),
     Setting("hole_length", "Access hole length", "length", "Flanges", None, "From the bevel's foot; one and a half times the web's thickness if not typed.", 20, 150),
-    Setting("hole_radius", "Access hole radius", "length", "Flanges", 10.0, "Of the holes' inner corner.", 3, 40, inches=9.525),
+    Setting("hole_radius", "Access hole radius", "length", "Flanges", None, "Of the holes' inner corner; 10 mm or 3/8 in, less in a small hole, if not typed.", 3, 40),
     Setting("web", "Web", "choice", "Web", BOLTED, "Bolted to a tab that is welded to the column, or welded through with the tab as its backing.", choices=(BOLTED, WELDED)),
     Setting("web_gap", "Web gap", "length", "Web", None, "Between a bolted web's end and the column: the root opening, or what the tab's weld asks for, if not typed.", 2, 60),
     Setting("sides", "Tab on", "choice", "Web", "near side", "Which side of the web the tab lies on.", choices=("near side", "far side"), handed=True),
@@ -106,7 +106,10 @@ def build(case: Case, given: Given) -> Detail:
     notches: list[Notch] = []
     for name, inner in (("top", half - tf), ("bottom", -half)):
         notches.append(_across(f"{name} bevel", ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
-    radius = min(float(given.value("hole_radius")), high / 2 - 0.5, long / 2)
+    widest = min(high - 0.5, long)  # that the hole has room for
+    radius = float(given.worked_out("hole_radius", min(9.525 if inch else 10.0, widest)))
+    if radius > widest + 1e-6:
+        raise NoFit(f"a radius of {radius:g} mm does not go into an access hole {high:g} mm high and {long:g} mm long", right=f"at most {widest:g} mm")
     aside = tw / 2 + shape.r1 + 1.0
     for name, flange, way in (("top", half - tf, -1.0), ("bottom", -half + tf, 1.0)):
         notches.append(_access_hole(f"{name} access hole", opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))

@@ -184,8 +184,10 @@ class Entries(dict[str, Entry]):
 
     def near(self, entry: Entry, past: float = 0.0) -> list[Entry]:
         """Every other detail whose own parts' box reaches into that of one, or within ``past`` mm of it; of a joint without parts, of the joint."""
-        low, high = (entry.joint.frame.o,) * 2 if entry.made is None else world_box(entry)
+        low, high = (np.full(3, np.nan),) * 2 if entry.made is None else world_box(entry)
         if not np.isfinite(low).all():
+            if not past:
+                return []  # nothing stands there to be in anything's way
             low, high = (entry.joint.frame.o,) * 2
         return [e for e in self.within(low - past, high + past) if e.joint.key != entry.joint.key]
 

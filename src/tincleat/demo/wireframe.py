@@ -22,21 +22,21 @@ ROWS = 5  # purlins a slope
 def _flat(bars: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The boathouse's bars as an analysis has them: no cardinal points, bracing at the nodes."""
     out = []
-    for bar in bars:
-        bar = {k: v for k, v in bar.items() if k != "cardinal"}
-        if bar["role"] == "brace":
+    for one in bars:
+        m = {k: v for k, v in one.items() if k != "cardinal"}
+        if m["role"] == "brace":
             for end in ("start", "end"):
-                x, y, z = bar[end]
+                x, y, z = m[end]
                 floor = min((0.0, EAVES - 400, CREW, LOOKOUT), key=lambda f: abs(f - z))
-                bar[end] = [x, y, floor]
-        if bar["name"] in ("La", "Lb", "Lc", "Ld"):
-            x, y, _ = bar["start"]
+                m[end] = [x, y, floor]
+        if m["name"] in ("La", "Lb", "Lc", "Ld"):
+            x, y, _ = m["start"]
             stops = (0.0, CREW, LOOKOUT, CABIN)
             out += [
-                bar("column", bar["section"], (x, y, a), (x, y, b), f"{bar['name']}{i}") for i, (a, b) in enumerate(zip(stops[:-1], stops[1:], strict=True), 1)
+                bar("column", m["section"], (x, y, a), (x, y, b), f"{m['name']}{i}") for i, (a, b) in enumerate(zip(stops[:-1], stops[1:], strict=True), 1)
             ]
             continue
-        out.append(bar)
+        out.append(m)
     return out
 
 

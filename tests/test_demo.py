@@ -7,6 +7,7 @@ import pytest
 
 from tincleat.commands.desk import Desk
 from tincleat.demo.longshed import build as longshed
+from tincleat.demo.longshed import build_joined
 from tincleat.demo.registry import make_demo
 from tincleat.errors import NotFound
 
@@ -78,6 +79,14 @@ def test_long_shed(tmp_path: Path) -> None:
     counts = desk.ledger.counts()
     assert 300 <= len(desk.project.members) < 400 and counts["joined"] > 400 and len(desk.ledger.kin()) < 80
     assert len({id(e.made) for e in desk.ledger.entries.values() if e.made}) < 60  # kin share their details
+    desk.close()
+
+
+def test_the_long_shed_joined(tmp_path: Path) -> None:
+    desk = build_joined(tmp_path / "s.tincleat", count=600)
+    counts = desk.ledger.counts()
+    assert counts["joints"] == counts["joined"] > 1000 and not counts["breach"] and not desk.ledger.lost
+    assert {c.family for c in desk.project.connections.values()} == {"base-plate", "fin-plate", "bracing-gusset", "cap-plate"}
     desk.close()
 
 

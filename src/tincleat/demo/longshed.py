@@ -51,6 +51,12 @@ def commands(count: int = 10000, joined: bool = True) -> list[tuple[str, dict[st
     return steps
 
 
+def build_joined(path: "str | Path", overwrite: bool = False, count: int = 10000) -> Desk:
+    """The same frame with every end settled: gussets for the bracing, cap plates on the column heads."""
+    steps = [*commands(count), ("place-all", {"family": "bracing-gusset"}), ("place-all", {"family": "cap-plate"})]
+    return Desk.create_whole(path, HouseRules(title="Long shed, joined"), overwrite, lambda desk: _done(desk, steps))
+
+
 def build(path: "str | Path", overwrite: bool = False, count: int = 10000, joined: bool = True) -> Desk:
     """The project, whole or not at all."""
     return Desk.create_whole(path, HouseRules(title="Long shed"), overwrite, lambda desk: _done(desk, commands(count, joined)))

@@ -11,6 +11,7 @@ DEMOS: dict[str, Callable[["str | Path", bool], Desk]] = {
     "boathouse": boathouse.build,
     "boathouse-joined": boathouse.build_joined,
     "longshed": longshed.build,
+    "longshed-joined": longshed.build_joined,
     "pumphouse": pumphouse.build,
     "pumphouse-joined": pumphouse.build_joined,
     "wireframe": wireframe.build,

@@ -21,6 +21,7 @@ from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 SLOPES = 0.25  # and from which on the lower end of a lying member, which meets nothing, is a foot: about 15 degrees
+LEAVES = 0.7  # share of its run that goes out of the plane of the braces above which a member carries no gusset
 FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
@@ -518,6 +519,8 @@ class Finder:
         if np.linalg.norm(normal) < 0.1:
             return None
         normal = normal / np.linalg.norm(normal)
+        # a plate in the plane of the braces has nothing to stand on along a member that leaves the plane
+        carriers = [c for c in carriers if c.other == first or abs(float(self._direction(c.other) @ normal)) <= LEAVES]
         across = np.cross(normal, line)
         # the working point: where the brace's line passes the carrier's
         w = lead.o - own.o

@@ -391,6 +391,29 @@ def _tubes() -> list[Site]:
     return out
 
 
+def _tube_ends() -> list[Site]:
+    """Tubes with an end plate on flanges and webs, one and two on one web."""
+    out = []
+    wide = {"HEB 300 90", "UC 254x254x73 90", "UC 203x203x46 0", "UC 203x203x46 90", "PFC 300x100x46 90"}
+    for support in ("HEB 300", "UB 610x229x125", "UC 254x254x73", "UC 203x203x46", "PFC 300x100x46"):
+        for turn in (0.0, 90.0) if support != "PFC 300x100x46" else (90.0,):
+            for name in ("SHS 120x120x5", "CHS 114.3x5", "SHS 60x60x4"):
+                breaks = WIDE if (f"{support} {turn:g}" in wide and name != "SHS 60x60x4") or (support, turn) == ("UC 203x203x46", 90.0) else frozenset()
+                out.append(Site(f"tube end {name} on {support} {turn:g}", [column(support, turn), beam(name)], "tube-end-plate", END, breaks=breaks))
+    web = column("UB 610x229x125", 90.0)
+    for roll in (30.0, 45.0):
+        out.append(Site(f"tube end rolled {roll:g}", [web, beam("SHS 100x100x5", roll_deg=roll)], "tube-end-plate", END))
+    for other in ("SHS 120x120x5", "CHS 114.3x5", "SHS 60x60x4"):
+        out.append(Site(f"tube ends SHS 120x120x5 and {other} on one web", [web, beam("SHS 120x120x5"), {**beam(other), "start": [-4000, 0, 3000]}], "tube-end-plate", ((1, "end"), (2, "end")), {"pack": 5.0} if other[0] == "C" else {}))
+    out.append(Site("tube end on a beam's web", [girder("UB 457x191x67"), beam("SHS 120x120x5", 90)], "tube-end-plate", END, breaks=WIDE))
+    for where in ("along the support", "across the support", "all round"):
+        out.append(Site(f"tube end {where}", [web, beam("RHS 200x100x8")], "tube-end-plate", END, {"where": where}, breaks=frozenset() if where == "all round" else WIDE))
+    for support, name in (("W12X50", "HSS6X6X3/8"), ("W14X90", "HSS4X4X1/4"), ("W24X76", "HSS6.625X0.280")):
+        for turn in (0.0, 90.0):
+            out.append(Site(f"tube end {name} on {support} {turn:g} inch", [column(support, turn), beam(name)], "tube-end-plate", END, inch=True))
+    return out
+
+
 def stringer(section: str, slope: float, flipped: bool = False, **more: Any) -> dict[str, Any]:
     t = math.radians(slope)
     low, high = [0, 0, 0], [3000 * math.cos(t), 0, 3000 * math.sin(t)]
@@ -464,4 +487,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_stringers(), *_fins_past(), *_purlins_more()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_stringers(), *_fins_past(), *_purlins_more()]

@@ -243,6 +243,11 @@ def _caps() -> list[Site]:
             post = {"section": name, "role": "post", "start": [0, 0, 3000 + sized(support).h / 2], "end": [0, 0, 6000], "roll_deg": roll}
             out.append(Site(f"post {name} {roll} on {support}", [low, post], "cap-plate", ((1, "start"),), breaks=breaks))
         out.append(Site(f"head {name} {roll}", [column(name, roll)], "cap-plate", ((0, "end"),)))
+    for name, roll in (("UB 254x146x31", 0), ("UB 254x146x31", 90), ("UC 203x203x46", 0), ("PFC 200x75x23", 90), ("SHS 150x150x8", 0), ("CHS 168.3x6.3", 0)):
+        for slope in (6, -14):
+            rise = 4000 * math.tan(math.radians(slope))
+            sloping = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
+            out.append(Site(f"cap {name} {roll} under a slope of {slope}", [{**column(name, roll), "end": [0, 0, 5000]}, sloping], "cap-plate", ((0, "end"),), breaks=WIDE if name[1] == "H" else frozenset()))
     out.append(Site("cap on a pack", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")], "cap-plate", ((0, "end"),), {"pack": 10.0}))
     out.append(Site("cap inch", [{**column("W8X31"), "end": [0, 0, 3000]}, over("W16X36")], "cap-plate", ((0, "end"),), inch=True))
     return out
@@ -466,6 +471,12 @@ def _feet() -> list[Site]:
             out.append(Site(f"base {section} {roll:g} {typed}", [column(section, roll)], "base-plate", ((0, "start"),), typed))
     for typed in ({"turn": math.radians(30)}, {"stiffeners": "on flanges and web"}, {"hole_shape": "slotted along", "washer_thickness": 12.7}, {"key_depth": 76.2, "key_form": "section"}):
         out.append(Site(f"base W14X90 inch {typed}", [column("W14X90")], "base-plate", ((0, "start"),), typed, inch=True))
+    for section in ("HEB 300", "UB 457x191x67", "SHS 150x150x8", "PFC 200x75x23", "CHS 168.3x6.3", "L 150x100x12"):
+        for dx, dy, roll in ((4, 0, 0), (0, 8, 90), (6, -5, 30)):
+            leaning = {**column(section, roll), "end": [4000 * math.tan(math.radians(dx)), 4000 * math.tan(math.radians(dy)), 4000]}
+            out.append(Site(f"base {section} leaning {dx} {dy} {roll}", [leaning], "base-plate", ((0, "start"),)))
+    out.append(Site("base leaning with vents", [{**column("HEB 300"), "end": [560, 350, 4000]}], "base-plate", ((0, "start"),), {"vents": 2, "key_depth": 80.0}))
+    out.append(Site("base leaning inch", [{**column("W12X50"), "end": [0, 500, 4000]}], "base-plate", ((0, "start"),), inch=True))
     out.append(Site("base L6X6X1/2 inch", [column("L6X6X1/2")], "base-plate", ((0, "start"),), inch=True))
     return out
 

@@ -1,5 +1,6 @@
 """Cap plates by hand: on a head, under a beam and on one, beside a tube, in a channel's flange."""
 
+import math
 from pathlib import Path
 
 import numpy as np
@@ -8,6 +9,7 @@ from sites import column, girder, over
 from test_new_families import breaches, joined, made
 
 from tincleat.errors import TinCleatError
+from tincleat.proof.welds import fusion_angle
 
 UNDER = [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")]
 
@@ -69,7 +71,41 @@ def test_what_a_cap_refuses(tmp_path: Path) -> None:
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / str(i), [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over(beam_)], "cap-plate", "M1.end")
     steep = over("UB 406x178x60")
-    steep["end"][2] += 8000 * 0.06
-    steep["start"][2] -= 0
-    with pytest.raises(TinCleatError, match=r"3\.4° off square"):
+    steep["end"][2] += 4000 * 0.36
+    steep["start"][2] -= 4000 * 0.36
+    with pytest.raises(TinCleatError, match=r"19\.8° off square"):
         joined(tmp_path / "s", [{**column("UC 203x203x46"), "end": [0, 0, 3240]}, steep], "cap-plate", "M1.end")
+
+
+def test_a_cap_under_a_sloping_rafter_by_hand(tmp_path: Path) -> None:
+    slope = math.radians(10)
+    rise = 4000 * math.tan(slope)
+    rafter = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
+    desk, e = joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 5000]}, rafter], "cap-plate", "M1.end")
+    d = made(e)
+    plate = next(p for p in d.plates if p.name == "cap plate")
+    normal = np.abs(e.joint.frame.turn(plate.frame.z))
+    assert normal == pytest.approx([math.sin(slope), 0.0, math.cos(slope)], abs=1e-5) and not breaches(e)
+    # along the slope the column's 203.2 cover 203.2 / cos 10 = 206.3; 7 of weld and 4 up to 15 past it each way: 236.3 up to 240
+    assert plate.outline.bounds[2] - plate.outline.bounds[0] == pytest.approx(240.0)
+    # the axis meets the rafter's underside 533.1 / 2 / cos 10 under its axis, the plate 15 / cos 10 under that
+    cut = e.joint.frame.to_world([d.ends[0].point])[0]
+    way = e.joint.frame.turn(d.ends[0].normal)
+    on_axis = cut[2] + (cut[0] * way[0] + cut[1] * way[1]) / way[2]
+    assert on_axis == pytest.approx(5000 - (533.1 / 2 + 15.0) / math.cos(slope), abs=0.01)
+    # the web's fillets run down the slope: 203.2 less two roots of 11 + 10.2, over cos 10; flanges stay as wide, and their legs meet at 80 and 100 degrees
+    web = [w for w in d.welds if w.name == "web"]
+    runs = {round(math.dist(w.start, w.end), 1) for w in web}
+    assert max(runs) == pytest.approx((203.2 - 2 * 21.2) / math.cos(slope), abs=1.3)
+    angles = sorted({round(math.degrees(fusion_angle(w))) for w in d.welds if "outer face" in w.name})
+    assert angles == [80, 100]
+    # stiffeners over the flanges' middles as the slope sees them: 96.1 / cos 10 each way
+    ribs = sorted({round(float((e.joint.frame.to_world(p.frame.to_world([(0.0, 0.0, p.thickness / 2)]))[0]) @ np.array([math.cos(slope), 0.0, math.sin(slope)])), 1) for p in d.plates if "stiffener" in p.name})
+    assert ribs[1] - ribs[0] == pytest.approx(2 * 96.1 / math.cos(slope), abs=0.2)
+
+
+def test_a_slope_too_steep_for_a_fillet_is_refused(tmp_path: Path) -> None:
+    rise = 4000 * math.tan(math.radians(20))
+    rafter = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
+    with pytest.raises(TinCleatError, match=r"20\.0° off square to the column"):
+        joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 5000]}, rafter], "cap-plate", "M1.end")

@@ -42,8 +42,10 @@ def test_the_boathouse(demo_file: Path) -> None:
 
 def test_its_awkward_joints_are_refused_with_figures(demo_file: Path) -> None:
     desk = Desk.open(demo_file)
+    # its prop leans by 3.8 degrees: a plate with the fillets slid along it, but no stiffeners
     z1 = desk.ledger.joint_of(desk.project.find("member", "Z1").id, "start")
-    assert "leans 3.8°" in desk.ledger.refusal(z1, "base-plate", {}) or "leans 3.7°" in desk.ledger.refusal(z1, "base-plate", {})
+    assert not desk.ledger.refusal(z1, "base-plate", {}) and "hollow" not in desk.ledger.refusal(z1, "base-plate", {"stiffeners": "on the web"})
+    assert "leans 3." in desk.ledger.refusal(z1, "base-plate", {"stiffeners": "on the web"})
     knee = next(e.joint for e in desk.ledger.entries.values() if e.joint.kind == "knee")
     assert "this joint is a knee" in desk.ledger.refusal(knee, "fin-plate", {})
     desk.close()

@@ -9,9 +9,11 @@ import pytest
 from sites import column
 from test_new_families import breaches, joined, made
 
+from tincleat.catalogue.sections import section as sized
 from tincleat.details.parts import Detail
 from tincleat.errors import TinCleatError
 from tincleat.ledger.steel import worked_of
+from tincleat.proof.welds import fusion_angle
 
 
 def foot(path: Path, section: str = "HEB 300", roll: float = 0.0, **typed: Any) -> Any:
@@ -177,3 +179,33 @@ def test_posts_of_angles_tees_and_flats(tmp_path: Path) -> None:
     d = made(e := foot(tmp_path / "f", "FL 100x20"))
     assert sum(math.dist(w.start, w.end) for w in d.welds) == pytest.approx(2 * 100) and not breaches(e)
     assert not breaches(foot(tmp_path / "t", "WT9X71.5"))
+
+
+def test_a_leaning_foot_by_hand(tmp_path: Path) -> None:
+    lean = math.radians(8)
+    members = [{**column("SHS 150x150x8"), "end": [4000 * math.tan(lean), 0, 4000]}]
+    _, e = joined(tmp_path, members, "base-plate", "M1.start", grout=30.0)
+    d = made(e)
+    under = plate(d)
+    t = under.thickness
+    # the drawn foot is on the concrete: 30 of grout and the plate over it the column stands (30 + t) tan 8 further on, in the plate's middle
+    assert under.frame.origin[2] == pytest.approx(30.0)
+    assert math.hypot(under.frame.origin[0], under.frame.origin[1]) == pytest.approx((30 + t) * math.tan(lean), abs=1e-3)
+    assert d.ends[0].point[2] == pytest.approx(30 + t) and d.ends[0].normal == (0.0, 0.0, 1.0) and not breaches(e)
+    # walls across the lean stay 150 less two corners, those along it are 1 / cos 8 as long
+    r = sized("SHS 150x150x8").r1
+    flat = 150 - 2 * r
+    runs = sorted({round(math.dist(w.start, w.end), 1) for w in d.welds})
+    assert runs[0] == pytest.approx(flat, abs=0.1) and runs[-1] == pytest.approx(flat / math.cos(lean), abs=1.0)
+    assert sorted({round(math.degrees(fusion_angle(w))) for w in d.welds}) == [82, 90, 98]
+
+
+@pytest.mark.parametrize(("typed", "words"), [({"stiffeners": "on the flanges"}, "leans 8.0°"), ({}, "")])
+def test_a_leaning_foot_takes_no_stiffeners(tmp_path: Path, typed: dict[str, Any], words: str) -> None:
+    members = [{**column("HEB 300"), "end": [4000 * math.tan(math.radians(8)), 0, 4000]}]
+    if words:
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path, members, "base-plate", "M1.start", **typed)
+        return
+    _, e = joined(tmp_path, members, "base-plate", "M1.start", **typed)
+    assert not breaches(e)

@@ -153,11 +153,13 @@ def join(desk: Desk) -> None:
     desk.run("place-all", family="end-plate", like="R1A.start", settings={"haunch_depth": 450.0, "haunch_length": 1500.0})
     desk.run("place-all", family="end-plate", like="R1A.end")
     desk.run("place-all", family="angle-cleats", like="V1.start")
+    for end in ("G1W.end", "G1E.end"):
+        desk.run("place-all", family="cap-plate", like=end)
     for family in ("bracing-gusset", "base-plate", "fin-plate", "purlin-cleat"):
         desk.run("place-all", family=family)
-    # posts under rafters and columns above their last beam end plain; so do two ends that stop short, and a foot that leans
-    desk.run("set-house-rules", values={"plain": ["column head", "column under beam"]})
-    desk.run("place-connection", family="left-plain", at=["K3.start", "Z1.start", "Z2.end"])
+    # columns above their last beam end plain; so do two ends that stop short
+    desk.run("set-house-rules", values={"plain": ["column head"]})
+    desk.run("place-connection", family="left-plain", at=["K3.start", "Z2.end"])
     desk.run("place-connection", family="stiffeners", at=["P5@1400", "P6@1400"])
 
 

@@ -115,8 +115,8 @@ def foot_stiffeners(
     return plates, welds
 
 
-def vents(column: CaseMember, count: int, size: float, in_web: bool, over: float) -> tuple[list[tuple[float, float]], list[MemberHole]]:
-    """Vent holes: spots in the plate (joint's x, y) that touch no steel, or holes in the column's web just over the plate."""
+def vents(column: CaseMember, count: int, size: float, in_web: bool, foot: Array) -> tuple[list[tuple[float, float]], list[MemberHole]]:
+    """Vent holes: spots in the plate (joint's x, y) that touch no steel, or holes in the column's web just over the plate; ``foot`` is where the column's middle stands on it."""
     shape = column.shape
     if not count:
         return [], []
@@ -129,11 +129,11 @@ def vents(column: CaseMember, count: int, size: float, in_web: bool, over: float
         if size > gap - 5:
             raise NoFit(f"{count} vent holes of {size:.0f} mm do not fit side by side in {clear:.0f} mm of web", right=f"at most {clear / count - 5:.0f} mm")
         z, y = np.array(column.frame.z), np.array(column.frame.y)
-        foot = np.array((column.frame.origin[0], column.frame.origin[1], over + size / 2 + 15.0)) + y * web.at
-        points = [foot + z * gap * (i - (count - 1) / 2) for i in range(count)]
+        low = foot + np.array(column.away) * (size / 2 + 15.0) + y * web.at
+        points = [low + z * gap * (i - (count - 1) / 2) for i in range(count)]
         return [], [MemberHole(0, "web", vec(p), vec(y), size, size, vec(z), "vent") for p in points]  # type: ignore[arg-type]
     if shape.shape in ("RHS", "CHS"):
-        return [(0.0, 0.0)][:count], []
+        return [(float(foot[0]), float(foot[1]))][:count], []
     x, y = np.array(column.frame.z)[:2], np.array(column.frame.y)[:2]
     web = web_of(shape.elements)
     if web is None:
@@ -143,7 +143,7 @@ def vents(column: CaseMember, count: int, size: float, in_web: bool, over: float
     shift = [0.0] if count <= len(sides) else [-(shape.h / 2 - shape.root - size / 2 - 5), shape.h / 2 - shape.root - size / 2 - 5]
     if len(shift) > 1 and shift[1] < size / 2 + 3:
         raise NoFit(f"{count} vent holes of {size:.0f} mm do not fit beside the web of {shape.name}", right=f"at most {len(sides)}")
-    spots = [(float(p[0]), float(p[1])) for d in shift for s in sides for p in (x * d + y * (web.at + s * aside),)]
+    spots = [(float(p[0]), float(p[1])) for d in shift for s in sides for p in (foot[:2] + x * d + y * (web.at + s * aside),)]
     return spots[:count], []
 
 

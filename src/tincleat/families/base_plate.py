@@ -9,19 +9,22 @@ import math
 import numpy as np
 
 from tincleat.catalogue.fasteners import AnchorSize, anchor_size
-from tincleat.details.parts import STANDARD_VIEWS, Block, Detail, Dimension, Hole, Piece, Plate, Rod, SheetView
+from tincleat.details.parts import STANDARD_VIEWS, Angle, Block, Detail, Dimension, Hole, Piece, Plate, Rod, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.base_parts import CROSS, FLAT, KEY_SECTIONS, SECTION, foot_stiffeners, room_of, shear_key, slot_or_round, vents
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.kit.foot import foot_welds, footprint, legs_round
+from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
-MOST_LEAN = math.radians(1)
+MOST_LEAN = math.radians(10)  # at more the fillet on the sharp side of a leaning column cannot be laid
+PLUMB = math.radians(1)  # within which stiffeners can be set
+EVEN = 1e-6  # rad within which a column stands plumb
+UP = (0.0, 0.0, 1.0)
 ROUND, ALONG, ACROSS = "round", "slotted along", "slotted across"
 NONE = "none"
 
@@ -89,14 +92,14 @@ SETTINGS = (
 
 
 def fits(case: Case, house: HouseRules) -> None:
-    """Raise NoFit with figures unless this is the foot of a column that stands upright within 1 degree."""
+    """Raise NoFit with figures unless this is the foot of a column that leans no more than 15 degrees."""
     if case.kind != "column foot":
         raise NoFit(f"a base plate goes under a column's foot; this joint is a {case.kind}", right="choose the lower end of a column that stands on nothing")
     shape = case.supported.shape
     if shape.shape not in ("I", "C", "RHS", "CHS", "L", "T", "FL"):
         raise NoFit(f"{shape.name} is a {shape.shape} section; a base plate takes I-sections, channels, hollow sections, angles, tees and flats")
     if case.lean > MOST_LEAN:
-        raise NoFit(f"the column leans {math.degrees(case.lean):.1f}°", right="a square base plate takes up to 1°")
+        raise NoFit(f"the column leans {math.degrees(case.lean):.1f}°", right=f"a level base plate takes up to {math.degrees(MOST_LEAN):.0f}°")
 
 
 def build(case: Case, given: Given) -> Detail:
@@ -106,33 +109,38 @@ def build(case: Case, given: Given) -> Detail:
     rod = anchor_size(str(given.value("anchor")))
     step = 12.7 if inch else 5.0
     t, turn = float(given.value("plate_thickness")), float(given.value("turn"))
-    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, inch), strict=True))
+    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, inch, case.lean), strict=True))
     wide, long, way, washer = _holes(given, rod, step)
     inset = up(1.75 * rod.d if way == ROUND else max(1.75 * rod.d, 1.5 * wide + (long - wide) / 2), step)
     # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
-    past = flange + max(washer[0] / 2, rod.nut_af) + inset
+    past = flange + max(washer[0] / 2, rod.nut_af) + inset + (rod.washer_t + rod.nut_height) * math.tan(case.lean)
     projection = float(given.worked_out("projection", max(76.2 if inch else 75.0, math.ceil(past / step + 1) * step)))
     u, v = np.array([math.cos(turn), math.sin(turn)]), np.array([-math.sin(turn), math.cos(turn)])
-    half_u, half_v = footprint(shape, Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0)), (*u.tolist(), 0.0), (*v.tolist(), 0.0))
+    lean = np.array(column.away) / column.away[2]
+    deep = np.array(column.frame.z) * math.copysign(1.0, column.frame.z[0])
+    stands = Frame.of(column.frame.o, deep, np.array(column.away)) if case.lean > EVEN else Frame((0.0, 0.0, 0.0))
+    half_u, half_v = footprint(shape, stands, (*u.tolist(), 0.0), (*v.tolist(), 0.0), UP)
     offset = np.array([float(given.value("offset_x")), float(given.value("offset_y"))])
     u0, u1 = _edges(given, ("past_left", "past_right"), "plate_length", half_u, float(offset @ u), projection)
     v0, v1 = _edges(given, ("past_near", "past_far"), "plate_width", half_v, float(offset @ v), projection)
     length, width = u1 - u0, v1 - v0
-    middle = u * (u0 + u1) / 2 + v * (v0 + v1) / 2
-    base = Frame((float(middle[0]), float(middle[1]), 0.0), (float(u[0]), float(u[1]), 0.0))
 
     grout, levelling = float(given.value("grout")), float(given.value("levelling_plate"))
     foot = given.value("foot_means")
     concrete = {"top of concrete": 0.0, "underside of plate": -grout - levelling, "end of column": -grout - levelling - t}[foot]
     under = concrete + grout + levelling
     over = under + t
+    # where a leaning column comes to stand
+    foot_at = lean * over if case.lean > EVEN else np.array([0.0, 0.0, over])
+    middle = foot_at[:2] + u * (u0 + u1) / 2 + v * (v0 + v1) / 2
+    base = Frame((float(middle[0]), float(middle[1]), 0.0), (float(u[0]), float(u[1]), 0.0))
     gap_x, gap_y = (max(step, math.floor((side - 2 * inset) / (2 * step)) * 2 * step) for side in (length, width))
     xs, ys = (_centred(tuple(given.worked_out(name, (gap,)))) for name, gap in (("anchors_x", gap_x), ("anchors_y", gap_y)))
     everywhere = given.value("rods_where") == "at every crossing"
     spots = [(x, y) for x in xs for y in ys if everywhere or x in (xs[0], xs[-1]) or y in (ys[0], ys[-1])]
     near = given.value("rods_counted") == "near side"
     spots = _left(sorted(spots, key=lambda p: (p[0], p[1] if near else -p[1])), tuple(given.value("rods_off")))
-    vented, bored = vents(column, int(given.value("vents")), float(given.value("vent_size")), given.value("vent_place") == "the web", over)
+    vented, bored = vents(column, int(given.value("vents")), float(given.value("vent_size")), given.value("vent_place") == "the web", foot_at)
     holes = [slot_or_round(x, y, wide, long, way) for x, y in spots]
     for x, y in vented:
         p = base.to_local(np.array([(x, y, 0.0)]))[0]
@@ -152,8 +160,11 @@ def build(case: Case, given: Given) -> Detail:
     world = base.to_world(np.array([(x, y, 0.0) for x, y in spots]))[:, :2].tolist()
     pad, pad_depth = bool(given.value("pad")), float(given.value("pad_depth"))
     rods = _rods(given, rod, washer, world, turn, (concrete, under - levelling, over), pad_depth)
-    welds = foot_welds(shape, Frame((0.0, 0.0, over)), flange, web, ("base plate", "supported member"), -math.copysign(1.0, column.frame.y[1]), column.frame)
+    stands = Frame(vec(foot_at), stands.x, stands.z)
+    welds = leaned(foot_welds(shape, stands, flange, web, ("base plate", "supported member"), -math.copysign(1.0, column.frame.y[1]), column.frame), stands, UP)
     if (where := given.value("stiffeners")) != NONE:
+        if case.lean > PLUMB:
+            raise NoFit(f"the column leans {math.degrees(case.lean):.1f}°; stiffeners would stand askew to it", right=f"none, or a column within {math.degrees(PLUMB):.0f}° of plumb")
         inwards = float(given.value("stiffener_in"))
         t_s = float(given.value("stiffener_thickness"))
         leg = given.rounded("stiffener_weld", min(max(0.5 * t_s, 4.7625 if inch else 5.0), 12.0), "weld leg")
@@ -183,8 +194,9 @@ def build(case: Case, given: Given) -> Detail:
         a, b = length / 2 + margin, width / 2 + margin
         blocks.append(Block("pad", grade, Outline.rectangle(-a, -b, a, b), pad_depth, base.moved(z=concrete - pad_depth)))
     return Detail(
-        "base plate", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, (0.0, 0.0, over), (0.0, 0.0, 1.0)),), (), tuple(bored),
+        "base plate", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, vec(foot_at), UP),), (), tuple(bored),
         _dimensions(given, base, (length, width), (-u0, u1, -v0, v1), (half_u, half_v), (xs, ys), (concrete, under, over), rods), pieces, tuple(given.numbers.values()), _views(base, turn),
+        _angles(foot_at, lean, base) if case.lean > 1e-3 else (),
     )  # fmt: skip
 
 
@@ -262,6 +274,16 @@ def _rods(
         levels.append(face - washer[1] - rod.nut_height)
         bottom = face - math.ceil(need / step - 1e-9) * step
     return tuple(Rod(f"rod {i + 1}", rod.name, grade, x, y, bottom, over + projection, foot, tuple(levels), tuple(washers), washer, turn) for i, (x, y) in enumerate(spots))
+
+
+def _angles(foot: Array, lean: Array, base: Frame) -> tuple[Angle, ...]:
+    """A leaning column against its plate, in each view that shows it lean."""
+    out = []
+    for view, way in (("front", base.x), ("side", base.y)):
+        along = float(lean @ np.array(way))
+        if abs(along) > 1e-3:
+            out.append(Angle(view, vec(foot), vec(foot + 100 * lean), vec(foot + 100 * np.array(way) * math.copysign(1.0, along))))
+    return tuple(out)
 
 
 def _views(base: Frame, turn: float) -> tuple[SheetView, ...]:

@@ -13,7 +13,7 @@ from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
+from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import flange_bolt
@@ -22,7 +22,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import flange_face
-from tincleat.kit.foot import foot_welds, footprint, legs_round
+from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round, reaches
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, up
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
@@ -30,7 +30,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
-MOST_LEAN = math.radians(1)  # between the column and the beam's flange
+MOST_LEAN = math.radians(18)  # between the column and the beam's flange: at more the fillet on its sharp side cannot be laid
 USUAL = 140.0  # mm between rows of bolts inside a column, at most
 UNDER, MIDDLE, NONE = "over the column's flanges", "in the middle", "none"
 
@@ -69,15 +69,16 @@ class _Seat:
         return self.point + self.u * x + self.v * y + self.into * z
 
 
-def _seat(case: Case) -> _Seat:
-    """The seat on the beam's flange, or at the column's drawn end."""
+def _seat(case: Case, deep: float = 0.0) -> _Seat:
+    """The seat on the beam's flange, or at the column's drawn end; under a sloping flange so that the column's middle meets that of the
+    plate ``deep`` mm off the flange."""
     column, beam = case.supported, case.support
     a = np.array(column.away)
     if beam is None:
         d = unit(np.array(column.frame.z))
         return _Seat(column.frame.o, a, d, np.cross(a, d))
     n, p = flange_face(beam, a)
-    point = column.frame.o + a * (float((p - column.frame.o) @ n) / float(a @ n))
+    point = column.frame.o + a * ((float((p - column.frame.o) @ n) + deep) / float(a @ n)) - n * deep
     x = np.array(beam.frame.x)
     return _Seat(point, n, x, np.cross(n, x))
 
@@ -105,15 +106,17 @@ def fits(case: Case, house: HouseRules) -> None:
 def build(case: Case, given: Given) -> Detail:
     """Plate, pack, bolts to the beam, welds round the column, stiffeners in the beam."""
     house, column, beam = given.house, case.supported, case.support
-    seat, shape = _seat(case), case.supported.shape
+    shape = case.supported.shape
     step = 6.35 if house.inch else 5.0
     t = float(given.value("thickness"))
     grade = str(given.value("grade"))
     pack = float(given.value("pack")) if beam is not None else 0.0
-    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, house.inch), strict=True))
+    seat = _seat(case, pack + t)
+    legs = legs_round(shape, t, house.inch, math.acos(min(1.0, float(np.array(column.away) @ seat.into))))
+    flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs, strict=True))
     # the column as it stands on the plate: x along its depth, z up it
-    foot = Frame.of(seat.at(0.0, 0.0, pack + t), np.array(column.frame.z) - seat.into * float(np.array(column.frame.z) @ seat.into), seat.into)
-    half_u, half_v = footprint(shape, foot, vec(seat.u), vec(seat.v))
+    foot = Frame.of(seat.at(0.0, 0.0, pack + t), np.array(column.frame.z), np.array(column.away))
+    half_u, half_v = footprint(shape, foot, vec(seat.u), vec(seat.v), vec(seat.into))
     past = float(given.worked_out("projection", up(flange + 4.0, step)))
     least_u, least_v = 2 * (half_u + past), 2 * (half_v + past)
     xs: list[float] = []
@@ -140,7 +143,8 @@ def build(case: Case, given: Given) -> Detail:
     plates = [Plate("cap plate", outline, t, Frame.of(seat.at(0.0, 0.0, pack), seat.u, seat.into), grade, holes, kinds)]
     if pack:
         plates.append(Plate("pack", outline, pack, Frame.of(seat.at(0.0, 0.0), seat.u, seat.into), grade, holes, kinds))
-    welds: list[Weld] = foot_welds(shape, foot, flange, web, ("cap plate", "supported member"), math.copysign(1.0, float(np.array(foot.y) @ np.array(column.frame.y)) * -1.0))
+    square = foot_welds(shape, foot, flange, web, ("cap plate", "supported member"), math.copysign(1.0, float(np.array(foot.y) @ np.array(column.frame.y)) * -1.0))
+    welds: list[Weld] = leaned(square, foot, vec(seat.into))
     groups: list[Bolts] = []
     drill: list[MemberHole] = []
     if beam is not None:
@@ -152,6 +156,7 @@ def build(case: Case, given: Given) -> Detail:
     return Detail(
         "cap plate", tuple(plates), tuple(groups), tuple(welds), ends=(EndCut(0, vec(seat.at(0.0, 0.0, pack + t)), vec(seat.into)),), holes=tuple(drill),
         dimensions=_dimensions(seat, xs, ys, (length, width), (pack, t)), numbers=tuple(given.numbers.values()), views=_views(seat, case),
+        angles=_angles(case, seat),
     )  # fmt: skip
 
 
@@ -176,7 +181,7 @@ def _gaps(
     # a tube is closed: there is no tightening inside
     solid = box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2) if shape.shape == "RHS" else Polygon(shape.outer.points(0.5))
     clear = max(size.clear, leg + size.washer_d / 2)
-    reach = footprint(shape, foot, vec(seat.u), vec(seat.v))[0]
+    reach = footprint(shape, foot, vec(seat.u), vec(seat.v), vec(seat.into))[0]
 
     def clears(span: float, gaps: int = 1) -> bool:
         rows = [-span / 2 + span * i / gaps for i in range(gaps + 1)]
@@ -203,7 +208,7 @@ def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:
     """Where stiffeners stand: where the column's flanges bring their force, or in its middle."""
     beam, column = case.support, case.supported
     assert beam is not None
-    lies_along = abs(float(np.array(foot.x) @ seat.u))
+    lies_along = abs(float(unit(np.array(foot.x) - seat.into * float(np.array(foot.x) @ seat.into)) @ seat.u))
     usual = UNDER if column.shape.shape == "I" and lies_along > 0.99 else MIDDLE
     where = str(given.worked_out("stiffeners", usual))
     if where == NONE:
@@ -212,7 +217,7 @@ def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:
         raise NoFit(f"the flanges of {column.shape.name} do not lie across the beam", right=f"{MIDDLE!r} or {NONE!r}")
     stock = sorted(given.house.plates)
     t = float(given.worked_out("stiffener_thickness", next((p for p in stock if p >= (column.shape.tf or column.shape.tw) - 0.3), stock[-1])))
-    off = (column.shape.h - column.shape.tf) / 2
+    off = (column.shape.h - column.shape.tf) / 2 * abs(reaches(foot, vec(seat.u), vec(seat.into))[0])
     return _Ribs((-off, off) if where == UNDER else (0.0,), t)
 
 
@@ -232,6 +237,17 @@ def _stiffen(case: Case, given: Given, seat: _Seat, ribs: _Ribs, grade: str, pla
             plate, some = stiffener(beam.shape, beam.frame.moved(x=start + x), side, name, owner, grade, t, width, snipe, leg)
             plates.append(plate)
             welds += some
+
+
+def _angles(case: Case, seat: _Seat) -> tuple[Angle, ...]:
+    """The column against a beam that slopes over it, in the views along and across the beam."""
+    if case.support is None or float(np.array(case.supported.away) @ seat.into) > 1 - 1e-6:
+        return ()
+    away = np.array(case.supported.away)
+    return tuple(
+        Angle(view, vec(seat.point), vec(seat.point + 100 * away), vec(seat.point + 100 * d * math.copysign(1.0, float(away @ d))))
+        for view, d in (("front", seat.u), ("side", seat.v)) if abs(float(away @ d)) > 1e-3
+    )  # fmt: skip
 
 
 def _views(seat: _Seat, case: Case) -> tuple[SheetView, ...]:

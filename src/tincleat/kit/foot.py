@@ -2,11 +2,12 @@
 
 import math
 
+import msgspec
 import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.kit.layout import inner_face
 from tincleat.kit.weld import round_tube
 
@@ -73,21 +74,63 @@ def _leg_welds(shape: Section, at: Frame, bar: Frame, leg: float, parts: tuple[s
     return out
 
 
-def footprint(shape: Section, at: Frame, u: Vec3, v: Vec3) -> tuple[float, float]:
-    """Half the extents (mm) along two unit directions of what a section covers of the plate it stands on; ``at`` as for the welds."""
+def leaned(welds: list[Weld], at: Frame, normal: Vec3) -> list[Weld]:
+    """Fillets round a bar's square end, as :func:`foot_welds` makes them in ``at``, slid along the bar onto a plate that lies askew to it:
+    the plate goes through the origin of ``at``, its unit ``normal`` looks up the bar.
+
+    The first legs lie on the plate, the second up the bar's faces; a run that no other takes up ends so far before its face does that its leg stays on it.
+    """
+    n, a = np.array(normal), np.array(at.z)
+    if float(n @ a) > 1 - 1e-12:
+        return welds
+    out = []
+    for w in welds:
+        p, q = (np.array(x) - a * float(n @ (np.array(x) - at.o)) / float(n @ a) for x in (w.start, w.end))
+        along = (q - p) / np.linalg.norm(q - p)
+        u, v = np.cross(along, n), a - along * float(a @ along)
+        u *= math.copysign(1.0, float(u @ np.array(w.u)))
+        v /= np.linalg.norm(v)
+        flat = unit(along - a * float(a @ along))
+        over = w.leg * float(v @ flat) / float(along @ flat)
+        tip = w.end if over > 0 else w.start
+        if abs(over) < 0.3 * np.linalg.norm(q - p) and not any(x is not w and (math.dist(x.start, tip) < 1.0 or math.dist(x.end, tip) < 1.0) for x in welds):
+            p, q = (p, q - along * over) if over > 0 else (p - along * over, q)
+        out.append(msgspec.structs.replace(w, start=vec(p), end=vec(q), u=vec(u / np.linalg.norm(u)), v=vec(v)))
+    return out
+
+
+def reaches(at: Frame, d: Vec3, normal: Vec3 | None = None) -> tuple[float, float]:
+    """How far along a unit direction ``d`` of a plate one goes for each millimetre of a bar's depth and breadth; ``at`` as for the welds.
+
+    The plate may lie askew to the bar, with a unit ``normal`` of its own: the bar's fibres meet it where they do.
+    """
+    w = np.array(d, dtype=float)
+    if normal is not None:
+        n, a = np.array(normal), np.array(at.z)
+        w = w - n * float(a @ w) / float(a @ n)
+    return float(w @ np.array(at.x)), float(w @ np.array(at.y))
+
+
+def footprint(shape: Section, at: Frame, u: Vec3, v: Vec3, normal: Vec3 | None = None) -> tuple[float, float]:
+    """Half the extents (mm) along two unit directions of what a section covers of the plate it stands on; ``at`` and ``normal`` as for :func:`reaches`."""
     h, b = shape.h / 2, shape.b / 2
-    if shape.shape == "CHS":
-        return h, h
 
     def along(d: Vec3) -> float:
-        return h * abs(sum(p * q for p, q in zip(at.x, d, strict=True))) + b * abs(sum(p * q for p, q in zip(at.y, d, strict=True)))
+        deep, wide = reaches(at, d, normal)
+        return h * math.hypot(deep, wide) if shape.shape == "CHS" else h * abs(deep) + b * abs(wide)
 
     return along(u), along(v)
 
 
-def legs_round(shape: Section, t: float, inch: bool) -> tuple[float, float]:
-    """Usual raw legs (mm) of the fillets round a bar on a plate ``t`` mm thick: flange (or wall) and web, 0.6 of the thinner part, 6 and 5 at least, 12 at most."""
+def legs_round(shape: Section, t: float, inch: bool, lean: float = 0.0) -> tuple[float, float]:
+    """Usual raw legs (mm) of the fillets round a bar on a plate ``t`` mm thick: flange (or wall) and web, 0.6 of the thinner part, 6 and 5 at least, 12 at most.
+
+    Where the bar leans (rad) they have a throat of 3 mm (EN 1993-1-8, 4.5.2) on its blunt side too.
+    """
     least, most = ((6.0, 5.0), 12.0) if not inch else ((6.35, 4.7625), 12.7)
+    if lean > 1e-6:
+        blunt = 3.0 / math.cos(math.pi / 4 + lean / 2)
+        least = (max(least[0], blunt), max(least[1], blunt))
     return min(max(0.6 * min(shape.tf or shape.tw, t), least[0]), most), min(max(0.6 * min(shape.tw, t), least[1]), most)
 
 

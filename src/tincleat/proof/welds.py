@@ -90,8 +90,8 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
         for row, i in enumerate(mine):
-            # a preparation cuts a flange slanting, and so does the end of a wall that stands slanting: to the true faces
-            if plies[0].member >= 0 and (welds[i].opening or (welds[i].kind == "groove" and a.case.members[plies[0].member].shape.shape == "RHS")):
+            # a preparation cuts a flange slanting, and so does the end of what stands slanting: to the true faces where it tells
+            if plies[0].member >= 0 and far[:, row].max(axis=1).min() > ON_FACE:
                 far[:, row] = off_faces(_end_of(a, plies[0].member), spots[row])
         greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant

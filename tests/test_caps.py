@@ -81,7 +81,7 @@ def test_a_cap_under_a_sloping_rafter_by_hand(tmp_path: Path) -> None:
     slope = math.radians(10)
     rise = 4000 * math.tan(slope)
     rafter = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
-    desk, e = joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 5000]}, rafter], "cap-plate", "M1.end")
+    _, e = joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 5000]}, rafter], "cap-plate", "M1.end")
     d = made(e)
     plate = next(p for p in d.plates if p.name == "cap plate")
     normal = np.abs(e.joint.frame.turn(plate.frame.z))

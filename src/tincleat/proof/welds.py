@@ -89,7 +89,7 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         roots, toes = (points[mine] + np.array([c[k] for c in corners])[:, None] for k in (0, 1))
         spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
-        for row, i in enumerate(mine):
+        for row in range(len(mine)):
             # a preparation cuts a flange slanting, and so does the end of what stands slanting: to the true faces where it tells
             if plies[0].member >= 0 and far[:, row].max(axis=1).min() > ON_FACE:
                 far[:, row] = off_faces(_end_of(a, plies[0].member), spots[row])

@@ -241,26 +241,28 @@ def trimmed(body: Mesh, point: "Array | tuple[float, float, float]", normal: "Ar
 
 def off_faces(body: Mesh, points: Array) -> Array:
     """Distances (n,) from points (n, 3) to the nearest of a body's faces, mm."""
-    a, b, c = (body.points[body.triangles[:, k]] for k in range(3))
+    middle = points.mean(axis=0)  # products of small numbers keep their digits
+    points = points - middle
+    a, b, c = (body.points[body.triangles[:, k]] - middle for k in range(3))
     ab, ac = b - a, c - a
-    n = np.cross(ab, ac)
-    size = np.einsum("ij,ij->i", n, n)
+    one, two, both = (ab * ab).sum(axis=1), (ac * ac).sum(axis=1), (ab * ac).sum(axis=1)
+    size = one * two - both * both  # of the normal, squared
     sound = size > 1e-12
-    a, b, c, ab, ac, n, size = (v[sound] for v in (a, b, c, ab, ac, n, size))
-    out = np.empty(len(points))
-    for i, p in enumerate(points):
-        w = p - a
-        # barycentric place of its foot on each plane
-        v = np.einsum("ij,ij->i", np.cross(w, ac), n) / size
-        u = np.einsum("ij,ij->i", np.cross(ab, w), n) / size
-        flat = np.abs(np.einsum("ij,ij->i", w, n)) / np.sqrt(size)
-        best = np.where((v >= 0) & (u >= 0) & (u + v <= 1), flat, np.inf)
-        for start, end in ((a, b), (b, c), (c, a)):
-            way = end - start
-            t = np.clip(np.einsum("ij,ij->i", p - start, way) / np.einsum("ij,ij->i", way, way), 0.0, 1.0)
-            best = np.minimum(best, np.linalg.norm(start + way * t[:, None] - p, axis=1))
-        out[i] = best.min()
-    return out
+    a, b, c, ab, ac, one, two, both, size = (v[sound] for v in (a, b, c, ab, ac, one, two, both, size))
+    n = crossed_rows(ab, ac) / np.sqrt(size)[:, None]
+    # barycentric place of each point's foot on each plane, points by rows, triangles by columns
+    along, across = points @ ab.T - (a * ab).sum(axis=1), points @ ac.T - (a * ac).sum(axis=1)
+    u, v = (two * along - both * across) / size, (one * across - both * along) / size
+    flat = np.abs(points @ n.T - (a * n).sum(axis=1))
+    best = np.where((v >= 0) & (u >= 0) & (u + v <= 1), flat, np.inf).min(axis=1)
+    square = (points * points).sum(axis=1)[:, None]
+    for start, way in ((a, ab), (b, c - b), (c, a - c)):
+        long = (way * way).sum(axis=1)
+        run = points @ way.T - (start * way).sum(axis=1)
+        t = np.clip(run / long, 0.0, 1.0)
+        off = square - 2 * (points @ start.T) + (start * start).sum(axis=1) - 2 * t * run + t * t * long
+        best = np.minimum(best, np.sqrt(np.maximum(off.min(axis=1), 0.0)))
+    return best
 
 
 def overlap_volume(a: Mesh, b: Mesh) -> float:

@@ -1,6 +1,7 @@
 """A whole project read back from IFC by another geometry engine: ``whole.py DEMO|PROJECT [MOST]``, every solid against every other.
 
-Prints what shares more than ``MOST`` mm³ (60 unless said: chords of arcs, and faces that touch to a thousandth of a millimetre).
+Prints what shares more than ``MOST`` mm³ (60 unless said: chords of arcs) more than a hundredth of a millimetre deep (figures in the
+file are rounded, so that large faces on each other share films of a thousandth).
 Members, plates, cleats, each solid of bolts, rods and nuts; welds lie on what they join and are left out.
 """
 
@@ -24,6 +25,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.exchange.ifc import export_ifc
 
+FILM = 0.01  # mm
 KINDS = ("IfcBeam", "IfcColumn", "IfcMember", "IfcPlate", "IfcMechanicalFastener")
 
 
@@ -66,7 +68,7 @@ def main() -> int:
                 bodies.append((element, solid))
         boxes = np.array([s.bounding_box() for _, s in bodies])
         tree = STRtree([box(b[0], b[1], b[3], b[4]) for b in boxes])
-        count, found = 0, []
+        count, films, found = 0, 0, []
         for i, j in zip(*tree.query([box(b[0], b[1], b[3], b[4]) for b in boxes]), strict=True):
             if i >= j or boxes[i, 2] > boxes[j, 5] or boxes[j, 2] > boxes[i, 5]:
                 continue
@@ -74,13 +76,16 @@ def main() -> int:
             if a.id() == b.id() or a.is_a() == b.is_a() == "IfcMechanicalFastener":
                 continue
             count += 1
-            volume = (one ^ two).volume()
-            if volume > most:
+            shared = one ^ two
+            volume = shared.volume()
+            if volume > most and 2 * volume / shared.surface_area() < FILM:
+                films += 1
+            elif volume > most:
                 found.append((volume, f"{a.is_a()} {a.Name} ({a.GlobalId})", f"{b.is_a()} {b.Name} ({b.GlobalId})"))
         print(f"{len(bodies)} solids, {bad} that are no closed bodies, {count} pairs looked at in {time.monotonic() - start:.0f} s")
         for volume, one, two in sorted(found, reverse=True)[:40]:
             print(f"{volume:10.1f} mm³  {one}  {two}")
-        print(f"{len(found)} pairs share more than {most:g} mm³")
+        print(f"{len(found)} pairs share more than {most:g} mm³; {films} more only in films under {FILM:g} mm")
         desk.close()
     return 1 if found else 0
 

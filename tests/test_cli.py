@@ -132,3 +132,15 @@ def test_bad_scripts(capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: P
     assert run(capsys, "do", demo, bad)[0] == 2
     assert run(capsys, "do", demo, tmp_path / "none.jsonl")[0] == 2
     assert json.loads(run(capsys, "info", demo, "--json")[1]) == before
+
+
+def test_members_through_each_other_are_told(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    path = tmp_path / "x.tincleat"
+    desk = Desk.create(path)
+    line = {"section": "CHS 88.9x5", "role": "brace"}
+    desk.run("add-members", members=[{**line, "name": "T1", "start": [0, 0, 0], "end": [4000, 0, 3000]}, {**line, "name": "T2", "start": [4000, 0, 0], "end": [0, 0, 3000]}])
+    desk.close()
+    code, out, _ = run(capsys, "proof", path)
+    assert code == 1 and "Members through each other: T1 CHS 88.9x5 and T2 CHS 88.9x5 share" in out and "1 breach" in out
+    (row,) = [r for r in json.loads(run(capsys, "proof", path, "--json")[1]) if r["rule"] == "clash"]
+    assert row["where"] == pytest.approx([2000, 0, 1500], abs=1) and row["joint"] == "m1 and m2" and row["level"] == "breach"

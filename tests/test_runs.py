@@ -11,6 +11,7 @@ from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.errors import NotFound, TinCleatError
 from tincleat.ledger.query import members_like
+from tincleat.ledger.through import told
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame
 
@@ -123,6 +124,26 @@ def test_bracing(desk: Desk, pattern: str, count: int) -> None:
     heights = {round(p[2]) for m in braces for p in (m.start, m.end)}
     assert heights == ({500, 2500, 4500} if pattern != "K" else {500, 1500, 2500, 3500, 4500})
     assert all(e.joint.kind == "brace end" for e in desk.ledger.entries.values() if e.joint.ends[0][0] in {m.id for m in braces})
+
+
+def test_a_cross_of_tubes_has_one_brace_through(desk: Desk) -> None:
+    desk.run("add-run", kind="bracing", settings={"columns": ["?role:column y:0 x:<7000"], "section": "CHS 88.9x5", "pattern": "X", "base": 500, "top": 500})
+    whole, low, high = of(desk, "role:brace")
+    # 500 to 4500 over 6000: they meet half way up, in the middle of the bay
+    assert low.end == high.start == pytest.approx((3000.0, 0.0, 2500.0)) and {round(p[2]) for p in (whole.start, whole.end)} == {500, 4500}
+    desk.run("place-all", family="bracing-gusset")
+    assert not told(desk.ledger) and desk.ledger.counts()["breach"] == 0
+    ends = [e for e in desk.ledger.entries.values() if any(m in {whole.id, low.id, high.id} for m, _ in e.joint.ends)]
+    assert len(ends) == 6 and all(e.settled for e in ends)
+
+
+def test_rods_that_cross_are_told(desk: Desk) -> None:
+    desk.run("add-run", kind="bracing", settings={"columns": ["?role:column y:0 x:<7000"], "section": "RD 24", "pattern": "X", "base": 500, "top": 500})
+    one, two = of(desk, "role:brace")
+    ((pair, finding),) = told(desk.ledger)
+    assert {pair.one, pair.two} == {one.id, two.id} and pair.where == pytest.approx((3000.0, 0.0, 2500.0), abs=1.0)
+    # two round bars of d across each other at an angle a share 2 d³ / (3 sin a): slopes of 4000 in 6000 meet at 2 atan(2/3) = 67.4 degrees
+    assert finding.actual == pytest.approx(2 * 24**3 / 3 / math.sin(2 * math.atan2(4000, 6000)), rel=0.12)
 
 
 def test_joists(desk: Desk) -> None:

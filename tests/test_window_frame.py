@@ -222,6 +222,16 @@ def test_a_mark_can_be_clicked_and_kin_selected(qtbot: QtBot, window: Window) ->
     assert "short of" in window.hint.text() or "meets nothing" in window.hint.text()
 
 
+def test_members_through_each_other_are_gone_to(qtbot: QtBot, window: Window) -> None:
+    window.do("next-through")
+    assert "No two members" in window.hint.text()
+    line = {"section": "CHS 88.9x5", "role": "brace"}
+    window.run("add-members", members=[{**line, "name": "T1", "start": [0, -9000, 0], "end": [4000, -9000, 3000]}, {**line, "name": "T2", "start": [4000, -9000, 0], "end": [0, -9000, 3000]}])
+    window.do("next-through")
+    assert "T1" in window.hint.text() and "1 of 1" in window.hint.text() and len(window.members) == 2
+    assert np.linalg.norm(window.view.camera.target - np.array([2000.0, -9000.0, 1500.0])) < 50
+
+
 def test_sheet_zoom_pan_and_fit(qtbot: QtBot, window: Window) -> None:
     window.select([key_of(window, "C4A.start")], [], True)
     sheet = window.detail.sheet

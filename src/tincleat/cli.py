@@ -28,6 +28,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.files import read_whole, reason, target_of
 from tincleat.ledger.look import standing, want_look
 from tincleat.ledger.query import members_like
+from tincleat.ledger.through import told
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.limits import shown
 from tincleat.project.members import length
@@ -118,6 +119,9 @@ def _proof(args: argparse.Namespace) -> int:
                 unit = f" {f.unit}" if f.unit else ""
                 whose = entry.connection.id if entry.connection else ""
                 _tell(f"{f.level:<7}{whose:<7}{f.title}: {round(f.actual, 4):g}{unit}, required {f.sense} {round(f.required, 4):g}{unit} ({f.clause}); {f.part}")
+    for _, f in told(desk.ledger):
+        levels[f.level] += 1
+        _tell(f"{f.level:<7}{'':<7}{f.title}: {f.message} at {', '.join(f'{v:.0f}' for v in f.where)} mm ({f.clause})")
     _tell(f"{', '.join(f'{n} {k}' for k, n in sorted(levels.items()))}; {ends} unjoined ends; rules {desk.project.house.rule_set}")
     return 1 if levels["breach"] else 0
 

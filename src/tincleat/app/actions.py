@@ -24,9 +24,9 @@ from tincleat.units import PROJECT_UNITS
 
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
-    "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end"),
+    "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
     "Join": (*(f"place-{name}" for name in FAMILIES), "place-all", "", "select-kin", "delete"),
-    "Prove": ("next-finding", "previous-finding", "", "rules-en", "rules-aisc", "house-rules"),
+    "Prove": ("next-finding", "previous-finding", "next-through", "", "rules-en", "rules-aisc", "house-rules"),
     "Release": ("export-ifc", "export-bill", "save-copy"),
 }
 
@@ -34,7 +34,7 @@ STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
 # the action line is short: what it says where a label is longer
 SHORT = {
     "layout": "Grids, levels…", "columns-at": "Columns…", "beams-at": "Beams…", "draw-members": "Draw…", "copy-members": "Copy…", "import-ifc": "Import…", "stock": "Stock",
-    "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end",
+    "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end", "next-through": "Next in each other",
 }  # fmt: skip
 
 
@@ -84,6 +84,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("select-kin", "Select all alike", ("kin", "same"), "K", partial(deeds.select_kin, w), lambda: bool(w.selected), "Select a joint first"),
         Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.placing.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
         Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", partial(deeds.next_open_end, w), opened, "Ends that stop short or meet nothing"),
+        Action("next-through", "Next members through each other", ("clash", "crossing", "inside", "overlap"), "", partial(deeds.next_through, w), opened, "Members that share steel away from any joint"),
         Action("next-finding", "Next finding", ("breach", "error", "check"), "N", partial(deeds.next_finding, w), opened, "Go to the next finding"),
         Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", partial(deeds.next_finding, w, -1), opened, "Go to the finding before"),
         Action("rules-en", "EN rules", ("eurocode", "standard"), "", lambda: house(rule_set="EN"), opened, "Prove to EN 1993-1-8 and EN 1090-2"),

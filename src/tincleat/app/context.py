@@ -33,6 +33,7 @@ class Host(QMainWindow):
     selected: list[str]
     members: list[str]
     open_at: int
+    through_at: int
     finding_at: int
     finding_seen: Any
     view: ModelView

@@ -76,7 +76,7 @@ class Window(Host):
         self.selected: list[str] = []
         self.members: list[str] = []
         self._carded: list[str] = []  # members whose card the panel shows
-        self.open_at, self.finding_at = -1, 0
+        self.open_at, self.through_at, self.finding_at = -1, -1, 0
         self.finding_seen: Any = None  # the finding gone to last
         self._closing = False
         self._divided = False  # whether the user has set the panel's width

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from tincleat.errors import Refused
+from tincleat.geometry.segments import apart
 from tincleat.joints.find import Finder
 from tincleat.project.entities import Member
 from tincleat.project.project import Project
@@ -41,7 +42,7 @@ def check_crowd(project: Project, finder: Finder, new: Sequence[Member]) -> None
         near = tree.query(boxes[some])
         a, b = some[near[0]], near[1]
         flat = (low[a, 2] <= high[b, 2]) & (low[b, 2] <= high[a, 2]) & (a != b)
-        count += int(_touch(lines[a[flat]], lines[b[flat]]).sum())
+        count += int((apart(lines[a[flat]], lines[b[flat]]) < ROOM).sum())
         seen = first + len(some)
         if count > THICK * max(seen, MANY):
             raise Refused(f"{len(new)} members would lie on each other, each against {count / seen:.0f} others", right="larger distances, or fewer members")
@@ -64,19 +65,4 @@ def _alike(lines: "np.ndarray", line: "np.ndarray") -> "np.ndarray":
     for way in (line, line[::-1]):
         near = np.flatnonzero(np.abs(lines[:, 0, 0] - way[0, 0]) < ROOM / 2)  # most are ruled out along one axis
         out[near] |= np.abs(lines[near] - way).max(axis=(1, 2)) < ROOM / 2
-    return out
-
-
-def _touch(a: "np.ndarray", b: "np.ndarray") -> "np.ndarray":
-    """Of pairs of segments (n, 2, 3), which come within :data:`ROOM` of each other: by the closest points of two lines, clamped to their ends."""
-    p, q = a[:, 0], b[:, 0]
-    u, v, w = a[:, 1] - p, b[:, 1] - q, p - q
-    uu, uv, vv = (u * u).sum(axis=1), (u * v).sum(axis=1), (v * v).sum(axis=1)
-    uw, vw = (u * w).sum(axis=1), (v * w).sum(axis=1)
-    den = uu * vv - uv * uv
-    s = np.clip(np.where(den > 1e-9 * uu * vv, (uv * vw - vv * uw) / np.where(den > 0, den, 1.0), 0.5), 0.0, 1.0)
-    t = np.clip((uv * s + vw) / vv, 0.0, 1.0)
-    s = np.clip((uv * t - uw) / uu, 0.0, 1.0)
-    gap = w + s[:, None] * u - t[:, None] * v
-    out: np.ndarray = (gap * gap).sum(axis=1) < ROOM * ROOM
     return out

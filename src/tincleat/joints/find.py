@@ -11,6 +11,7 @@ import shapely
 
 from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.segments import apart
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
 from tincleat.joints.case import CHANNELS, REACH, Case, Joint, Kind, Steel, make_case, near_cuts, order
 from tincleat.project.entities import Connection, End, Member
@@ -137,6 +138,19 @@ class Finder:
         inside = (at[:, 0] + reach[:, 0] > 0) & (at[:, 0] - reach[:, 0] < self.length[member])
         inside &= (np.abs(at[:, 1:]) - reach[:, 1:] < self.half[member]).all(axis=1)
         return sorted((i, key) for i, m in zip(box[inside].tolist(), member[inside].tolist(), strict=True) if (key := self.ids[m]) not in own[i])
+
+    def passes(self) -> list[tuple[str, str]]:
+        """Pairs of members whose bodies could touch somewhere, by how near their middle lines come; each once, in member order."""
+        if len(self.ids) < 2:
+            return []
+        one, two = self.tree.query(self.boxes)
+        keep = (one < two) & (self.low[one, 2] < self.high[two, 2]) & (self.low[two, 2] < self.high[one, 2])
+        one, two = one[keep], two[keep]
+        reach = np.hypot(self.half[:, 0], self.half[:, 1])
+        ends = self.origin + self.axes[:, 0] * self.length[:, None]
+        line = np.stack([self.origin, ends], axis=1)
+        near = apart(line[one], line[two]) < reach[one] + reach[two]
+        return [(self.ids[i], self.ids[j]) for i, j in sorted(zip(one[near].tolist(), two[near].tolist(), strict=True))]
 
     def beside(self, more: Mapping[str, Member]) -> "Finder":
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""

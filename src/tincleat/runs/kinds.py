@@ -94,7 +94,8 @@ def joists(run: Joists, members: Members) -> list[Laid]:
 
 
 def bracing(run: Bracing, members: Members) -> list[Laid]:
-    """Diagonals between two columns: X crosses, single rises from the first, K meets at the second column's side in mid panel."""
+    """Diagonals between two columns: X crosses, one through and one in two pieces that end on it, rods both whole; single rises from the first; K meets at
+    the second column's side in mid panel."""
     if len(run.columns) != 2:
         raise BadValue(f"{len(run.columns)} columns", "bracing", "two columns")
     (a, ua, la), (b, ub, lb) = (low_to_high(members[k]) for k in run.columns)
@@ -109,13 +110,24 @@ def bracing(run: Bracing, members: Members) -> list[Laid]:
     for panel in range(run.panels):
         z0, z1 = (low + (high - low) * (panel + k) / run.panels for k in (0, 1))
         middle = (z0 + z1) / 2
+        thin = section(run.section).shape == "RD"  # rods give way to each other
+        falling = (at(b, ub, z0), at(a, ua, z1))
+        cross = _where_lines_meet(at(a, ua, z0), at(b, ub, z1), *falling)
         ways = {
-            "X": [(at(a, ua, z0), at(b, ub, z1)), (at(b, ub, z0), at(a, ua, z1))],
+            "X": [(at(a, ua, z0), at(b, ub, z1)), *([falling] if thin else [(falling[0], cross), (cross, falling[1])])],
             "single": [(at(a, ua, z0), at(b, ub, z1))] if panel % 2 == 0 else [(at(b, ub, z0), at(a, ua, z1))],
             "K": [(at(a, ua, z0), at(b, ub, middle)), (at(a, ua, z1), at(b, ub, middle))],
         }[run.pattern]
         out += [Laid(f"{panel}.{i}", run.section, "brace", start, end, 0.0, "centroid") for i, (start, end) in enumerate(ways)]
     return out
+
+
+def _where_lines_meet(a: Any, b: Any, c: Any, d: Any) -> Any:
+    """The point of a line from a to b that lies nearest to one from c to d, mm."""
+    p, q = np.array(a), np.array(c)
+    u, v, w = np.array(b) - p, np.array(d) - q, p - q
+    uu, uv, vv, uw, vw = float(u @ u), float(u @ v), float(v @ v), float(u @ w), float(v @ w)
+    return vec(p + u * ((uv * vw - vv * uw) / (uu * vv - uv * uv)))
 
 
 def portals(run: Portals, members: Members) -> list[Laid]:

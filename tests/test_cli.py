@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from tincleat.cli import main
+from tincleat.commands.desk import Desk
 from tincleat.families.registry import FAMILIES
 
 

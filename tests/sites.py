@@ -419,6 +419,24 @@ def _tube_ends() -> list[Site]:
     return out
 
 
+def _caps_and_bases() -> list[Site]:
+    """Columns on each other with a plate on each."""
+    out = []
+    pairs = (("UC 203x203x46", "UC 203x203x46"), ("UC 254x254x73", "UC 203x203x46"), ("HEB 300", "SHS 150x150x8"), ("UB 457x191x67", "UB 305x165x40"), ("HEB 600", "HEB 400"), ("IPE 200", "IPE 200"))
+    for one, two in pairs:
+        out.append(Site(f"cap and base {two} on {one}", spliced(one, two, True), "cap-and-base", ((1, "start"),)))
+        out.append(Site(f"cap and base {two} on {one} outside", spliced(one, two, True), "cap-and-base", ((1, "start"),), {"where": "outside the column"}))
+        out.append(Site(f"cap and base {one} under {two}", spliced(one, two, True), "cap-and-base", ((0, "end"),), {"pack": 12.0}))
+    for one, two in (("SHS 200x200x8", "SHS 150x150x8"), ("CHS 219.1x8", "CHS 168.3x6.3"), ("PFC 200x75x23", "PFC 200x75x23")):
+        out.append(Site(f"cap and base {two} on {one}", spliced(one, two, True), "cap-and-base", ((1, "start"),), breaks=WIDE))
+    for low, high in ((0.0, 90.0), (30.0, 30.0), (0.0, 45.0)):
+        members = [{**column("UC 254x254x73", low), "end": [0, 0, 3000]}, {**column("UC 203x203x46", high), "start": [0, 0, 3000]}]
+        out.append(Site(f"cap and base turned {low:g} {high:g}", members, "cap-and-base", ((1, "start"),), breaks=WIDE if high == 45 else frozenset()))
+    for one, two in (("W12X65", "W10X49"), ("W8X31", "HSS6X6X3/8"), ("W14X90", "W14X90")):
+        out.append(Site(f"cap and base {two} on {one} inch", spliced(one, two, True), "cap-and-base", ((1, "start"),), inch=True))
+    return out
+
+
 def stringer(section: str, slope: float, flipped: bool = False, **more: Any) -> dict[str, Any]:
     t = math.radians(slope)
     low, high = [0, 0, 0], [3000 * math.cos(t), 0, 3000 * math.sin(t)]
@@ -498,4 +516,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_stringers(), *_fins_past(), *_purlins_more()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_stringers(), *_fins_past(), *_purlins_more()]

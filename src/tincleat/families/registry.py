@@ -7,6 +7,7 @@ from tincleat.families import (
     angle_cleats,
     base_plate,
     bracing_gusset,
+    cap_and_base,
     cap_plate,
     end_plate,
     fin_plate,
@@ -25,7 +26,7 @@ from tincleat.families import (
 )
 from tincleat.families.declare import Family
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, seat_cleat.FAMILY, flange_plates.FAMILY, web_opening.FAMILY, sag_rods.FAMILY, welded_moment.FAMILY, tube_joint.FAMILY, tube_end.FAMILY, stringer_foot.FAMILY, left_plain.FAMILY)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, seat_cleat.FAMILY, flange_plates.FAMILY, web_opening.FAMILY, sag_rods.FAMILY, welded_moment.FAMILY, tube_joint.FAMILY, tube_end.FAMILY, cap_and_base.FAMILY, stringer_foot.FAMILY, left_plain.FAMILY)}
 
 
 def family(name: str) -> Family:

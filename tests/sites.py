@@ -437,6 +437,28 @@ def _caps_and_bases() -> list[Site]:
     return out
 
 
+def lying(section: str, flipped: bool = False, **more: Any) -> dict[str, Any]:
+    """A beam whose one end meets nothing: its start, or its end if ``flipped``."""
+    near, far = [0, 0, 3000], [4000, 0, 3000]
+    return {"section": section, "role": "beam", "start": far if flipped else near, "end": near if flipped else far, **more}
+
+
+def _walls() -> list[Site]:
+    """Beams that lie on walls."""
+    out = []
+    for section in ("IPE 300", "UB 457x191x67", "PFC 230x75x26", "HEB 200"):
+        for typed in ({}, {"rods": "four", "bearing": 220.0}, {"rods": "none", "grout": 0.0}, {"stiffeners": True, "rod_foot": "hooked"}):
+            out.append(Site(f"wall {section} {typed}", [lying(section)], "wall-bearing", ((0, "start"),), typed))
+        out.append(Site(f"wall {section} other end", [lying(section, True)], "wall-bearing", ((0, "end"),)))
+    for more in ({"cardinal": "top"}, {"roll_deg": 180.0}, {"offset": [40, 0]}, {"cardinal": "bottom"}):
+        out.append(Site(f"wall PFC 180x75x20 {more}", [lying("PFC 180x75x20", **more)], "wall-bearing", ((0, "start"),)))
+    for section in ("W12X26", "C10X15.3", "W16X36"):
+        if sized(section).slope:
+            continue
+        out.append(Site(f"wall {section} inch", [lying(section)], "wall-bearing", ((0, "start"),), inch=True))
+    return out
+
+
 def stringer(section: str, slope: float, flipped: bool = False, **more: Any) -> dict[str, Any]:
     t = math.radians(slope)
     low, high = [0, 0, 0], [3000 * math.cos(t), 0, 3000 * math.sin(t)]
@@ -516,4 +538,4 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_stringers(), *_fins_past(), *_purlins_more()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more()]

@@ -9,6 +9,7 @@ from tincleat.app import deeds, menus
 from tincleat.app.asking import save_path
 from tincleat.app.body_forms import body_actions
 from tincleat.app.context import Host
+from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
 from tincleat.app.house_defaults import offer_defaults
@@ -150,7 +151,7 @@ def _add_member(w: Host) -> None:
 def _move(w: Host) -> None:
     fields = [Ask(axis, f"Along {axis}", "0") for axis in "xyz"]
     w.form(
-        f"Move {len(w.members)} members",
+        f"Move {counted(len(w.members), 'member')}",
         "Their connections follow.",
         fields,
         lambda v: w.command_error("move-members", ids=w.members, by=[v["x"], v["y"], v["z"]]),

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import QStringListModel, Qt
 from PySide6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from tincleat.app.counted import counted
 from tincleat.app.detail_panel import button, label
 from tincleat.app.fields import Choice, Line
 from tincleat.app.theme import font
@@ -130,7 +131,7 @@ def member_card(
         facts = [("System length", format_length(length(first), unit, True)), ("Cut length", format_length(round(cut_length(first, cuts), 1), unit, True)),
                  ("Mass", format_mass(net_mass(first, cuts), unit)), ("Hangs on", first.cardinal)]  # fmt: skip
     else:
-        card, rows = _column(f"{len(found)} members", "A change applies to all of them.")
+        card, rows = _column(f"{counted(len(found), 'member')}", "A change applies to all of them.")
         facts = [
             ("Sections", ", ".join(sorted({m.section for m in found}))),
             ("Roles", ", ".join(sorted({m.role for m in found}))),

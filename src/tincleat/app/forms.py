@@ -4,6 +4,7 @@ from functools import partial
 from typing import Any
 
 from tincleat.app.context import Host
+from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.families.declare import Family
 from tincleat.units import format_length
@@ -100,7 +101,7 @@ def copy(w: Host) -> None:
         return w.command_error("copy-members", ids=w.members, by=[v["x"], v["y"], v["z"]], count=count, skip=skip)
 
     w.form(
-        f"Copy {len(w.members)} members",
+        f"Copy {counted(len(w.members), 'member')}",
         "Each copy lies one step further on; a negative step goes the other way. Connections come along where the joint is the same.",
         fields,
         submit,
@@ -130,7 +131,7 @@ def along_rows(w: Host, family: Family) -> None:
         at = [p for p in triple(v["at"]) if p]
         return w.command_error("place-rows", family=family.name, members=chosen, lines=lines, at=at, widest=v["widest"], bays_left_out=bays)
 
-    whose = f"{len(chosen)} members" if len(w.members) > 1 else f"all {len(chosen)} purlins and girts"
+    whose = f"{counted(len(chosen), 'member')}" if len(w.members) > 1 else f"all {len(chosen)} purlins and girts"
     w.form(f"{family.label} along rows", f"Through {whose}: those beside each other make a row, in every span between what carries them.", fields, submit)
 
 
@@ -152,7 +153,7 @@ def mirror(w: Host) -> None:
             how["middle"] = v["about"][-1]
         return w.command_error("mirror-members", ids=w.members, **how)
 
-    w.form(f"Mirror {len(w.members)} members", "Connections come along as correct mirror images, handed settings turned.", fields, submit)
+    w.form(f"Mirror {counted(len(w.members), 'member')}", "Connections come along as correct mirror images, handed settings turned.", fields, submit)
 
 
 def rotate(w: Host) -> None:
@@ -167,7 +168,7 @@ def rotate(w: Host) -> None:
             "rotate-members", ids=w.members, about=[*point, 0], angle_deg=float(v["angle"]), copy=v["copy"] == "yes"
         )
 
-    w.form(f"Rotate {len(w.members)} members", "", fields, submit)
+    w.form(f"Rotate {counted(len(w.members), 'member')}", "", fields, submit)
 
 
 def cut_polygon(w: Host) -> None:
@@ -193,7 +194,7 @@ def split(w: Host) -> None:
     """The selected members cut in pieces."""
     fields = [Ask("at", "From the start", "", hint="distances parted by blanks, such as 6000 12000")]
     w.form(
-        f"Split {len(w.members)} members",
+        f"Split {counted(len(w.members), 'member')}",
         "Connections stay with the piece they belong to.",
         fields,
         lambda v: w.command_error("split-members", ids=w.members, at=v["at"].split()) if v["at"] else "give at least one distance",
@@ -203,7 +204,7 @@ def split(w: Host) -> None:
 def stretch(w: Host) -> None:
     """One end of the selected members moved along their line."""
     fields = [Ask("end", "Which end", "end", ("start", "end")), Ask("by", "By", "", hint="negative is shorter")]
-    w.form(f"Stretch {len(w.members)} members", "", fields, lambda v: w.command_error("stretch-members", ids=w.members, end=v["end"], by=v["by"]))
+    w.form(f"Stretch {counted(len(w.members), 'member')}", "", fields, lambda v: w.command_error("stretch-members", ids=w.members, end=v["end"], by=v["by"]))
 
 
 RUNS: dict[str, tuple[str, list[Ask]]] = {
@@ -223,7 +224,7 @@ def run(w: Host, kind: str) -> None:
         return w.command_error("add-run", kind=kind, settings=values)
 
     w.form(
-        f"Lay {kind} on {len(w.members)} members", "The run stays parametric: it follows these members, and its spacing can be changed later.", fields, submit
+        f"Lay {kind} on {counted(len(w.members), 'member')}", "The run stays parametric: it follows these members, and its spacing can be changed later.", fields, submit
     )
 
 

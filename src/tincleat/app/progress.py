@@ -2,6 +2,7 @@
 
 
 from tincleat.app.context import Host
+from tincleat.app.counted import counted
 from tincleat.ready.stock import is_over_stock
 
 
@@ -36,7 +37,7 @@ class Progress:
         c, p = desk.ledger.counts(), desk.project
         breaches = f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} note{'s' if c['note'] != 1 else ''}" if c["note"] else "")
         self.window.rail.set_counts({
-            "Frame": (f"{len(p.members)} members", ""),
+            "Frame": (f"{counted(len(p.members), 'member')}", ""),
             "Ready": self._ready_words(c["apart"]),
             "Join": (f"{c['joined']} / {c['joints']}", ""),
             "Prove": (breaches, "breach" if c["breach"] else "note" if c["note"] else ""),

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.cards import import_card
 from tincleat.app.context import Host
+from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.review import Matter, Row
 from tincleat.app.state_pictures import StatePictures
@@ -78,7 +79,7 @@ def _imported(w: Host, name: str, found: Imported) -> None:
 
     fresh = w.desk is not None and not w.desk.project.members and w.desk.project.house.units not in ("in", "ft-in")
     w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean, inch if fresh else None))
-    w.say(f"{len(found.members)} members read; nothing is kept until you take them in")
+    w.say(f"{counted(len(found.members), 'member')} read; nothing is kept until you take them in")
 
 
 def true_up(w: Host, rules: "tuple[str, ...]" = ()) -> None:

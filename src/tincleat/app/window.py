@@ -29,6 +29,7 @@ from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.context import Host
+from tincleat.app.counted import counted
 from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
@@ -366,7 +367,7 @@ class Window(Host):
 
     def _boxed(self, ids: list[str]) -> None:
         self.select([], ids)
-        self.say(f"{len(ids)} members selected")
+        self.say(f"{counted(len(ids), 'member')} selected")
 
     def escape(self) -> None:
         """Leave placing or picking points, else drop the selection."""

@@ -87,7 +87,7 @@ SETTINGS = (
     Setting("pad", "Concrete pad", "flag", "Concrete", True, "Draw the pad under the base."),
     Setting("pad_margin", "Pad past the plate", "length", "Concrete", 150.0, "Pad past the plate on every side.", 0, 3000, inches=152.4),
     Setting("pad_depth", "Pad depth", "length", "Concrete", 600.0, "Depth of the pad.", 100, 5000, inches=609.6),
-    Setting("concrete", "Concrete", "choice", "Concrete", "C30/37", "Concrete grade of the pad.", choices=("C25/30", "C30/37", "C35/45", "C40/50", "4000 psi", "5000 psi")),
+    Setting("concrete", "Concrete", "choice", "Concrete", lambda h: "4000 psi" if h.inch else "C30/37", "Concrete grade of the pad.", choices=("C25/30", "C30/37", "C35/45", "C40/50", "4000 psi", "5000 psi")),
 )  # fmt: skip
 
 

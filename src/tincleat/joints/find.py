@@ -713,6 +713,8 @@ class Finder:
             plumb = np.array([0.0, 0.0, 1.0])
             level = np.array(out.x) - plumb * out.x[2]
             return self._make("sloping foot", [(key, end)], "", Frame.of(out.origin, level / np.linalg.norm(level), plumb), point, [], f"{self._name(key)} foot, sloping")
+        if abs(out.x[2]) <= SLOPES:  # however it is rolled, up is up: it may come to lie on something
+            out = Frame.of(out.origin, (out.x[0], out.x[1], 0.0), (0.0, 0.0, 1.0))
         return self._make("free end", [(key, end)], "", out, point, [], f"{self._name(key)} end meets nothing")
 
     def _knees(self, key: str, out: Frame) -> bool:

@@ -16,6 +16,8 @@ from tincleat.proof.measure import nearest_edge
 from tincleat.standards.limit import Limit
 from tincleat.standards.rulesets import rules_of
 
+LIES = 0.3  # |z| of a member's direction under which it lies on its plate
+
 
 def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """All rod checks, the worst rod of each."""
@@ -145,12 +147,9 @@ def _clear(a: Assembled, washer: float) -> Finding:
 
     Plate washers are square: what counts is the larger of the distances along their two sides.
     """
-    shape = a.case.supported.shape
-    frame = a.case.supported.frame
     held = _held(a)
     level = held.frame.origin[2] + held.thickness if held is not None else 0.0
-    steel = [_ring(frame, ring, level) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
-    body = shapely.Polygon(steel[0], steel[1:])
+    body = _footprint(a, level)
     parts = [body, *(_leg(w) for w in a.detail.welds if held is not None and held.name in w.parts and "supported member" in w.parts)]
     # as the washers lie: everything turned back by what they are turned
     c, s = np.cos(a.detail.rods[0].turn), np.sin(a.detail.rods[0].turn)
@@ -167,6 +166,18 @@ def _clear(a: Assembled, washer: float) -> Finding:
         (rod.x, rod.y, rod.top),
         f"{rod.size} rod to the column or its weld",
     )
+
+
+def _footprint(a: Assembled, level: float) -> "shapely.Polygon":
+    """What the member covers of a plate: its profile where it stands on it, its breadth from its end on where it lies on it."""
+    shape, frame = a.case.supported.shape, a.case.supported.frame
+    if abs(frame.x[2]) < LIES:
+        low, high = a.case.supported.low, a.case.supported.high
+        cut = a.cuts(0).ends
+        low, high = (max([low, *(e.point[0] for e in cut if e.normal[0] > 0)]), min([high, *(e.point[0] for e in cut if e.normal[0] < 0)]))
+        return shapely.Polygon(frame.to_world(np.array([(x, y, 0.0) for x, y in ((low, -shape.b / 2), (high, -shape.b / 2), (high, shape.b / 2), (low, shape.b / 2))]))[:, :2])
+    steel = [_ring(frame, ring, level) for ring in (shape.outer.points(0.1), *(hole.points(0.1) for hole in shape.inner))]
+    return shapely.Polygon(steel[0], steel[1:])
 
 
 def _held(a: Assembled) -> Plate | None:

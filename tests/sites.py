@@ -107,6 +107,13 @@ def _cleats() -> list[Site]:
             members = [girder(support), beam(section, 90, 0, 40), beam("IPE 240", -90, 0, 40)]
             out.append(Site(f"cleats {section} both sides of {support}", members, "angle-cleats", ((1, "end"), (2, "end"))))
     out.append(Site("cleats UB 203x133x25 flush", [girder("UB 305x165x40"), beam("UB 203x133x25", 90, 0, 50)], "angle-cleats", END))
+    for support in ("UC 203x203x46", "UC 254x254x73"):
+        web = column(support, 90)
+        out.append(Site(f"cleats on the web of {support}", [web, beam("UB 305x165x40")], "angle-cleats", END))
+        out.append(Site(f"cleats on both sides of the web of {support}", [web, beam("UB 305x165x40"), {**beam("UB 254x146x31"), "start": [-4000, 0, 3000]}], "angle-cleats", ((1, "end"), (2, "end"))))
+        out.append(Site(f"seat on the web of {support}", [web, beam("UB 203x133x25")], "seat-cleat", END))
+        out.append(Site(f"end plate on the web of {support}", [web, beam("UB 305x165x40")], "end-plate", END))
+    out.append(Site("cleats on a web inch", [column("W10X49", 90), beam("W12X26")], "angle-cleats", END, inch=True))
     out.append(Site("cleats column web", [column("HEB 300", 90), beam("IPE 300")], "angle-cleats", END))
     for section in ("W14X22", "W16X36"):
         out.append(Site(f"cleats {section} inch", [column("W12X65"), beam(section)], "angle-cleats", END, inch=True))

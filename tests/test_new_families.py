@@ -401,3 +401,12 @@ def test_the_first_row_keeps_its_round_distance_only_where_the_web_allows(tmp_pa
     # with 46 there is room: 24.8 + 46 = 70.8, up to 75; 75 + 88 + 46 = 209
     _, e = joined(tmp_path / "roomy", [column("HEB 200"), beam("IPE 240")], "fin-plate", "M2.end", row_place="from the top", end_distance=46.0, pitch=[88.0])
     assert made(e).number("top_distance").value == pytest.approx(75)
+
+
+def test_cleats_between_a_columns_flanges_keep_off_its_roots(tmp_path: Path) -> None:
+    # UC 203x203x46: 203.2 less two flanges of 11 and two roots of 10.2 leaves 160.8; the beam's web is 6: 77.4 to a side, an angle of 75
+    _, e = joined(tmp_path, [column("UC 203x203x46", 90), beam("UB 305x165x40")], "angle-cleats", "M2.end")
+    d = made(e)
+    assert d.number("size").value == "L 75x75x8" and d.number("size").origin == "adapted" and not breaches(e)
+    with pytest.raises(TinCleatError, match="a leg of 100 mm beside the beam's web runs into the root of UC 203x203x46, which leaves 77 mm"):
+        joined(tmp_path / "typed", [column("UC 203x203x46", 90), beam("UB 305x165x40")], "angle-cleats", "M2.end", size="L 100x100x10")

@@ -39,6 +39,27 @@ def members(count: int) -> list[dict[str, Any]]:
     return out
 
 
+def mixed(count: int) -> list[dict[str, Any]]:
+    """The same frame with more kinds of joint in it: spliced columns, ties of tube in two pieces, purlins, ends on walls."""
+    out = members(count)
+    more: list[dict[str, Any]] = []
+    top, tie = FLOORS * STOREY, "SHS 120x120x5"
+    for m in out:
+        x, y = m["start"][0], m["start"][1]
+        bay = round(x / BAY_X)
+        if m["role"] == "column" and bay % 4 == 3:
+            more.append({**m, "start": [x, y, STOREY + 600], "section": COLUMNS[2] if bay % 8 == 3 else m["section"]})
+            m["end"] = [x, y, STOREY + 600]
+        if m["role"] == "column" and bay % 4 == 2 and y == 2 * BAY_Y:
+            middle = x - BAY_X / 2
+            more += [{"role": "beam", "section": tie, "start": [x - BAY_X, y, 1800], "end": [middle, y, 1800]}, {"role": "beam", "section": tie, "start": [middle, y, 1800], "end": [x, y, 1800]}]
+        if m["role"] == "column" and bay % 4 == 1 and y == 0:
+            more.append({"role": "beam", "section": SECONDARIES[0], "start": [x, -2500, STOREY], "end": [x, 0, STOREY], "cardinal": "top"})
+        if m["role"] == "column" and bay and y:
+            more.append({"role": "purlin", "section": "PFC 150x75x18", "start": [x - BAY_X, y - 1300, top], "end": [x, y - 1300, top], "cardinal": "bottom"})
+    return [*out, *more]
+
+
 def commands(count: int = 10000, joined: bool = True) -> list[tuple[str, dict[str, Any]]]:
     """What makes the frame of about ``count`` members, with connections wherever a family fits if ``joined``."""
     made = members(count)

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
-from tincleat.catalogue.sections import section
+from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Weld
 from tincleat.errors import NoFit
@@ -18,7 +18,7 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Fam
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
 from tincleat.geometry.frames import Array, Vec3, unit, vec
 from tincleat.joints.case import Case
-from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
+from tincleat.kit.angle import ANGLES, INCH, METRIC, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import face_angles, face_of, face_width
@@ -109,7 +109,7 @@ def build(case: Case, given: Given) -> Detail:
     first = ends[0]
     if any(abs(e.end.at - first.end.at) > 1.0 for e in ends):
         raise NoFit(f"the webs of the two beams lie {abs(ends[1].end.at - first.end.at):.0f} mm beside each other", right="webs in one plane, or cleats of their own")
-    shape = section(str(given.value("size")))
+    shape = _angle(case, given, first)
     on_support, on_beam = (longer(shape), shorter(shape)) if given.value("long_leg") == "on the support" else (shorter(shape), longer(shape))
     t = shape.tw
     setback = float(given.worked_out("setback", 12.7 if house.inch else 10.0))
@@ -129,7 +129,7 @@ def build(case: Case, given: Given) -> Detail:
         length = float(given.fitted("length", raw, f"the clear web is {zone[1] - zone[0]:.0f} mm"))
     middle = (rows[0] + rows[-1]) / 2
     sides = {"near side": (-1.0,), "far side": (1.0,), "both sides": (-1.0, 1.0)}[str(given.value("sides"))]
-    centres = _centres(case, given, first, edge, on_support)
+    centres = _centres(case, given, first, edge, on_support, shape)
     site = str(given.value("bolt_grade"))
     bolted = {"beam": given.value("to_beam") == "bolted", "support": given.value("to_support") == "bolted"}
 
@@ -175,7 +175,30 @@ def _zone(e: _End, out: float) -> tuple[float, float]:
     return max((low - d) / e.up[2] for d in drops), min((high - d) / e.up[2] for d in drops)
 
 
-def _centres(case: Case, given: Given, e: _End, edge: float, reach: float) -> float:
+def _angle(case: Case, given: Given, e: _End) -> Section:
+    """The cleats' section; between a column's flanges one whose leg on the web keeps off their roots."""
+    chosen = section(str(given.value("size")))
+    if case.kind != "beam to column web" or case.support is None:
+        return chosen
+    along, low, high = face_width(case)
+    aside = float((e.at(0.0, 0.0, e.end.at) - case.support.frame.o) @ along)
+    room = min(high - aside, aside - low) - e.end.web.thickness / 2
+    leg = longer if given.value("long_leg") == "on the support" else shorter
+    if leg(chosen) <= room + 0.05:
+        return chosen
+    own = INCH if given.house.inch else METRIC
+    fitting = [a for a in map(section, own) if leg(a) <= room + 0.05 and a.tw <= chosen.tw + 0.05]
+    if given.has("size") or not fitting:
+        raise NoFit(
+            f"a leg of {leg(chosen):.0f} mm beside the beam's web runs into the root of {case.support.shape.name}, which leaves {room:.0f} mm on its web",
+            right="a smaller angle, a fin plate, or an end plate of partial depth",
+        )
+    best = max(fitting, key=lambda a: (leg(a), a.tw))
+    given.fitted("size", best.name, f"the web of {case.support.shape.name} leaves {room:.0f} mm beside the beam's")
+    return best
+
+
+def _centres(case: Case, given: Given, e: _End, edge: float, reach: float, shape: Section) -> float:
     """The cross centres: the office's, or as far apart as the support's face lets the bolts be."""
     assert case.support is not None
     usual = float(given.value("cross_centres"))
@@ -190,7 +213,7 @@ def _centres(case: Case, given: Given, e: _End, edge: float, reach: float) -> fl
         return usual
     aside = float((e.at(0.0, 0.0, e.end.at) - case.support.frame.o) @ along)
     room = 2 * min(high - aside, aside - low) - 2 * edge
-    least = 2 * (e.end.web.thickness / 2 + section(str(given.value("size"))).tw + 1.1 * bolt_size(str(given.typed.get("bolt", given.house.bolt))).head_af)
+    least = 2 * (e.end.web.thickness / 2 + shape.tw + 1.1 * bolt_size(str(given.typed.get("bolt", given.house.bolt))).head_af)
     out = min(usual, room, e.end.web.thickness + 2 * (reach - edge))
     if out < usual - 1e-6:
         out = math.floor(out / 5.0 + 1e-6) * 5.0 if not given.house.inch else math.floor(out / 6.35 + 1e-6) * 6.35

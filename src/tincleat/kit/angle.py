@@ -12,8 +12,8 @@ from tincleat.project.entities import HouseRules
 from tincleat.steel.body import named
 from tincleat.steel.cuts import Cuts, MemberHole
 
-METRIC = ("L 80x80x8", "L 90x90x8", "L 90x90x9", "L 90x90x10", "L 100x100x8", "L 100x100x10", "L 120x120x10", "L 120x120x12", "L 150x75x9", "L 150x75x10", "L 150x90x10", "L 150x100x10", "L 150x100x12", "L 150x150x12", "L 150x150x15", "L 200x100x10", "L 200x100x12", "L 200x150x15")  # fmt: skip
-INCH = ("L3X3X1/4", "L3X3X5/16", "L3-1/2X3-1/2X5/16", "L3-1/2X3-1/2X3/8", "L4X3X3/8", "L4X3-1/2X5/16", "L4X3-1/2X3/8", "L4X4X3/8", "L4X4X1/2", "L5X3-1/2X3/8", "L5X5X3/8", "L6X4X3/8", "L6X4X1/2", "L8X4X1/2")  # fmt: skip
+_METRIC = ("L 70x70x7", "L 75x75x8", "L 80x80x8", "L 90x90x8", "L 90x90x9", "L 90x90x10", "L 100x100x8", "L 100x100x10", "L 120x120x10", "L 120x120x12", "L 150x75x9", "L 150x75x10", "L 150x90x10", "L 150x100x10", "L 150x100x12", "L 150x150x12", "L 150x150x15", "L 200x100x10", "L 200x100x12", "L 200x150x15")  # fmt: skip
+_INCH = ("L3X3X1/4", "L3X3X5/16", "L3-1/2X3-1/2X5/16", "L3-1/2X3-1/2X3/8", "L4X3X3/8", "L4X3-1/2X5/16", "L4X3-1/2X3/8", "L4X4X3/8", "L4X4X1/2", "L5X3-1/2X3/8", "L5X5X3/8", "L6X4X3/8", "L6X4X1/2", "L8X4X1/2")  # fmt: skip
 
 
 def _known(names: Sequence[str]) -> tuple[str, ...]:
@@ -26,7 +26,8 @@ def _known(names: Sequence[str]) -> tuple[str, ...]:
     return tuple(out)
 
 
-ANGLES = _known(METRIC) + _known(INCH)
+METRIC, INCH = _known(_METRIC), _known(_INCH)
+ANGLES = METRIC + INCH
 
 
 def longer(shape: Section) -> float:

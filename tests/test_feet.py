@@ -13,7 +13,7 @@ from tincleat.catalogue.sections import section as sized
 from tincleat.details.parts import Detail
 from tincleat.errors import TinCleatError
 from tincleat.ledger.steel import worked_of
-from tincleat.proof.welds import fusion_angle
+from tincleat.proof.welds import all_round, fusion_angle
 
 
 def foot(path: Path, section: str = "HEB 300", roll: float = 0.0, **typed: Any) -> Any:
@@ -192,12 +192,13 @@ def test_a_leaning_foot_by_hand(tmp_path: Path) -> None:
     assert under.frame.origin[2] == pytest.approx(30.0)
     assert math.hypot(under.frame.origin[0], under.frame.origin[1]) == pytest.approx((30 + t) * math.tan(lean), abs=1e-3)
     assert d.ends[0].point[2] == pytest.approx(30 + t) and d.ends[0].normal == (0.0, 0.0, 1.0) and not breaches(e)
-    # walls across the lean stay 150 less two corners, those along it are 1 / cos 8 as long
+    # walls across the lean stay 150 less two corners and their first chords, those along it are 1 / cos 8 as long
     r = sized("SHS 150x150x8").r1
-    flat = 150 - 2 * r
-    runs = sorted({round(math.dist(w.start, w.end), 1) for w in d.welds})
-    assert runs[0] == pytest.approx(flat, abs=0.1) and runs[-1] == pytest.approx(flat / math.cos(lean), abs=1.0)
-    assert sorted({round(math.degrees(fusion_angle(w))) for w in d.welds}) == [82, 90, 98]
+    flat = 150 - 2 * r + 2 * r * math.tan(math.radians(15))
+    walls = [w for w in d.welds if "wall" in w.name]
+    runs = sorted({round(math.dist(w.start, w.end), 1) for w in walls})
+    assert runs[0] == pytest.approx(flat, abs=0.1) and runs[-1] == pytest.approx(flat / math.cos(lean), abs=0.1)
+    assert sorted({round(math.degrees(fusion_angle(w))) for w in walls}) == [82, 90, 98] and all_round(d.welds)
 
 
 @pytest.mark.parametrize(("typed", "words"), [({"stiffeners": "on the flanges"}, "leans 8.0°"), ({}, "")])

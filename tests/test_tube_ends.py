@@ -1,5 +1,6 @@
 """Plates across the ends of hollow sections, by hand: where bolts and plates land, what two tubes share, what is refused."""
 
+import math
 from pathlib import Path
 from typing import Any
 
@@ -8,7 +9,9 @@ import pytest
 from sites import beam, column, girder
 from test_new_families import breaches, joined, made
 
+from tincleat.catalogue.sections import section
 from tincleat.errors import TinCleatError
+from tincleat.proof.welds import all_round
 
 
 def on_web(path: Path, *tubes: str, support: str = "UB 610x229x125", turn: float = 90.0, **typed: Any) -> Any:
@@ -31,9 +34,16 @@ def test_a_square_tube_on_a_columns_web_by_hand(tmp_path: Path) -> None:
     (cut,) = d.ends
     assert cut.point[0] == pytest.approx(20.0) and e.joint.frame.origin[0] == pytest.approx(11.9 / 2)
     assert len(d.holes) == 8 and {h.width for h in d.holes} == {22.0}
-    # four walls less their corners: 4 x (120 - 2 x r), welded on the outside
-    walls = [float(np.linalg.norm(np.subtract(w.end, w.start))) for w in d.welds]
-    assert len(walls) == 4 and max(walls) == pytest.approx(min(walls)) and {w.leg for w in d.welds} == {6.0}
+    # all round: four walls less their corners, and round each the lines that touch its arc at 0, 30, 60 and 90 degrees: 6 r tan 15
+    r = section("SHS 120x120x5").r1
+    assert sum(math.dist(w.start, w.end) for w in d.welds) == pytest.approx(4 * (120 - 2 * r) + 4 * 6 * r * math.tan(math.radians(15)))
+    assert len(d.welds) == 12 and {w.leg for w in d.welds} == {6.0} and all_round(d.welds)
+
+
+def test_a_narrow_tube_is_welded_all_round(tmp_path: Path) -> None:
+    # 50 less two corners is 30-odd: too short a fillet for itself, but it goes on round the corners
+    _, e = on_web(tmp_path, "RHS 100x50x5")
+    assert not breaches(e) and all_round(made(e).welds)
 
 
 def test_bolts_clear_the_web_behind_a_flange(tmp_path: Path) -> None:

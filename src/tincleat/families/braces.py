@@ -239,7 +239,7 @@ def tee(x: Brace, start: float, spots: Sequence[float], lines: Sequence[float], 
     wide = float(given.worked_out("tee_width", up(max(lines[-1] - lines[0] + 2 * edge, 1.6 * x.half), 2 * step)))
     leg = given.rounded("tee_weld", max(0.7 * t, 4.7625 if house.inch else 5.0), "weld leg")
     tube = x.member.shape
-    round_leg = given.rounded("cap_weld", min(max(tube.tw, 4.7625 if house.inch else 4.0), past), "weld leg")
+    round_leg = given.rounded("cap_weld", min(max(tube.tw, 4.7625 if house.inch else 4.25), past), "weld leg")
     cap_at = up(plate_end + gap, step)
     y, suffix = x.member.frame.origin[1], x.given.one.replace("/", " ")
     grade = str(given.value("grade"))

@@ -9,7 +9,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.kit.layout import inner_face
-from tincleat.kit.weld import round_tube
+from tincleat.kit.weld import round_tube, square_tube
 
 Point = tuple[float, float]
 
@@ -43,13 +43,13 @@ def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tupl
         out += _leg_welds(shape, at, bar or Frame(at.origin, at.z, at.x), flange, parts)
     elif shape.shape == "CHS":
         out += round_tube("all round", flange, shape, at, parts)
+    elif shape.shape == "RHS":
+        for name, p, q, outward in square_tube(shape):
+            run(name, flange, p, q, outward)
     else:
-        r = shape.r1 if shape.shape == "RHS" else 0.0
         for side in (1.0, -1.0):
-            run("end wall" if shape.shape == "RHS" else "flange, outer face", flange, (side * h, -b + r), (side * h, b - r), (side, 0.0))
-        for flank in (1.0, -1.0):
-            if shape.shape == "RHS" or flank == web_side:
-                run("side wall" if shape.shape == "RHS" else "web, outer face", flange if shape.shape == "RHS" else web, (-h + r, flank * b), (h - r, flank * b), (0.0, flank))
+            run("flange, outer face", flange, (side * h, -b), (side * h, b), (side, 0.0))
+        run("web, outer face", web, (-h, web_side * b), (h, web_side * b), (0.0, web_side))
     return out
 
 

@@ -41,21 +41,43 @@ def both_sides(name: str, leg: float, run: Sequence[Point], across: Point, thick
     return [fillet(f"{name}, {side} side", leg, a + n * s * thickness / 2, b + n * s * thickness / 2, n * s, away, parts, site) for side, s in (("near", -1.0), ("far", 1.0))]
 
 
+def square_tube(shape: Section) -> list[tuple[str, tuple[float, float], tuple[float, float], tuple[float, float]]]:
+    """Straight runs all round a square or rectangular tube, in its depth and breadth: what each goes along, its ends, the way out of it.
+
+    At a corner two chords touch its arc at 30 and 60 degrees, and the walls' runs reach to where they begin: nowhere further off than
+    a twenty-eighth of the radius.
+    """
+    h, b, r = shape.h / 2, shape.b / 2, shape.r1
+    far, near = r * (1 - math.tan(math.pi / 12)), r * (1 - math.cos(math.pi / 4) / math.cos(math.pi / 12))
+    out = []
+    for s in (1.0, -1.0):
+        out.append(("end wall", (s * h, far - b), (s * h, b - far), (s, 0.0)))
+        out.append(("side wall", (far - h, s * b), (h - far, s * b), (0.0, s)))
+    if r > 0:
+        for s in (1.0, -1.0):
+            for t in (1.0, -1.0):
+                tip = (s * (h - near), t * (b - near))
+                c, d = math.cos(math.pi / 6), math.sin(math.pi / 6)
+                out.append(("corner", (s * h, t * (b - far)), tip, (s * c, t * d)))
+                out.append(("corner", tip, (s * (h - far), t * b), (s * d, t * c)))
+    return out
+
+
 def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str]) -> list[Weld]:
     """Fillets all round a hollow section that stands square on a face of the first part.
 
     ``frame`` has its origin on that face in the tube's middle, z up the tube and x along the section's depth.  A round tube's fillet
-    runs in 24 chords that touch the tube, of a large one in 48, so that they lie no more than 1.55 mm off it; a square one's along its flat walls, its corners left out.
+    runs in 24 chords that touch the tube, of a large one in 48, so that they lie no more than 1.55 mm off it; a square one's along its
+    walls and in two chords round each corner.
     """
-    h, b = shape.h / 2, shape.b / 2
+    h = shape.h / 2
     if shape.shape == "CHS":
         chords = 24 if h * (1 / math.cos(math.pi / 24) - 1) <= 1.55 else 48
         off = h / math.cos(math.pi / chords)
         ring = [(off * math.cos(2 * math.pi * i / chords), off * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
         runs = [(a, c, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) for a, c in pairwise(ring)]
     else:
-        r = shape.r1
-        runs = [((s * h, r - b), (s * h, b - r), (s, 0.0)) for s in (1.0, -1.0)] + [((r - h, s * b), (h - r, s * b), (0.0, s)) for s in (1.0, -1.0)]
+        runs = [(a, c, out) for _, a, c, out in square_tube(shape)]
     ends = frame.to_world([(*p, 0.0) for a, c, _ in runs for p in (a, c)]).tolist()
     ways = frame.turn(np.array([(*outward, 0.0) for *_, outward in runs])).tolist()
     return [fillet(name, leg, ends[2 * i], ends[2 * i + 1], way, frame.z, parts) for i, way in enumerate(ways)]

@@ -118,7 +118,7 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
 
 def _end_of(a: Assembled, number: int) -> Mesh:
     """The steel of a member as far as welds of a joint reach."""
-    return a.member_mesh(number, max(a.case.members[number].low, -WELDED), min(a.case.members[number].high, WELDED), 2)
+    return a.member_mesh(number, max(a.case.members[number].low, -WELDED), min(a.case.members[number].high, WELDED), 4 if a.case.members[number].shape.shape == "RHS" else 2)
 
 
 def _off_round(weld: Weld, at: Frame, diameter: float) -> tuple[float, Vec3]:

@@ -1,5 +1,7 @@
 """Commands for connections."""
 
+import math
+from itertools import product
 from typing import Any
 
 import msgspec
@@ -8,6 +10,7 @@ from tincleat.commands.registry import command
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.registry import family
 from tincleat.joints.case import Joint
+from tincleat.joints.find import NODE
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.mend import mend, mend_words
 from tincleat.project.entities import Connection, Delta, End, Value
@@ -117,9 +120,21 @@ def _name(c: Connection) -> str:
 def _together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Connection]:
     """Connections at ends of one node as one that they share, as far as the model has a site for them together."""
     out: list[Connection] = []
+    members = ledger.finder.members
+    cells: dict[tuple[int, ...], list[int]] = {}  # by where the first end of each lies: a node is as wide as a cell
+
+    def cell(ends: "tuple[tuple[str, End], ...]") -> tuple[int, ...] | None:
+        if not ends or ends[0][0] not in members:
+            return None
+        m = members[ends[0][0]]
+        return tuple(math.floor(v / NODE) for v in (m.start if ends[0][1] == "start" else m.end))
+
     for one in wanted:
-        for i, other in enumerate(out):
-            if not one.ends or not other.ends or len(other.ends) >= most or one.ends[0] in other.ends:
+        here = cell(one.ends)
+        near = [] if here is None else sorted({i for step in product((-1, 0, 1), repeat=3) for i in cells.get(tuple(a + b for a, b in zip(here, step, strict=True)), ())})
+        for i in near:
+            other = out[i]
+            if len(other.ends) >= most or one.ends[0] in other.ends:
                 continue
             if not ledger.finder.one_node([*other.ends, *one.ends]):
                 continue
@@ -128,8 +143,12 @@ def _together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Con
             if joint is not None:
                 first, *rest = joint.ends
                 out[i] = msgspec.structs.replace(both, member=first[0], end=first[1], more=tuple(f"{m}.{e}" for m, e in rest))
+                if (there := cell(out[i].ends)) != cell(other.ends) and there is not None:
+                    cells.setdefault(there, []).append(i)  # found from where either end lies
                 break
         else:
+            if here is not None:
+                cells.setdefault(here, []).append(len(out))
             out.append(one)
     return out
 

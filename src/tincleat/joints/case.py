@@ -268,7 +268,7 @@ def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tup
             far = reach_of(kind, number)
             low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)
-            members.append(CaseMember(shape.name, grade, at, low, high, role, _rounded(cut[number].seen_from(at)) if cut and cut[number] else NONE))
+            members.append(CaseMember(shape.name, grade, at, low, high, role, snapped_cuts(cut[number].seen_from(at)) if cut and cut[number] else NONE))
         return Case(kind, tuple(members))
 
     case = build(plain, cuts)
@@ -301,7 +301,7 @@ def near_cuts(cuts: Cuts, low: float, high: float) -> Cuts:
     return Cuts(tuple(e for e in cuts.ends if plane(e)), tuple(n for n in cuts.notches if prism(n)))
 
 
-def _rounded(cuts: Cuts) -> Cuts:
+def snapped_cuts(cuts: Cuts) -> Cuts:
     """Cuts on the steps to which joint geometry is rounded."""
 
     def p(v: Vec3) -> Vec3:

@@ -52,6 +52,7 @@ class Finder:
         self.shapes: dict[str, Section] = {}
         self.lengths: dict[str, float] = {}
         self._now: tuple[frozenset[int], dict[tuple[int, str], list[_Meeting]]] = (frozenset(), {})  # while joints are looked for
+        self._own: dict[str, list[Joint]] = {}  # joints of single members, until one changes
         self._lay(0)
         self.changed(members)
 
@@ -73,9 +74,15 @@ class Finder:
         self.half[i] = shape.b / 2, shape.reach
         self.line[i] = member.start, member.end
 
+    def speak(self, units: str) -> None:
+        """Write lengths in other units from now on."""
+        self.units = units
+        self._own.clear()
+
     def changed(self, ids: Iterable[str]) -> set[str]:
         """Take members that were added, removed or changed as they are now in ``members``; all whose joints may differ for it."""
         ids = list(dict.fromkeys(ids))
+        self._own.clear()
         near = self._around([self.index[k] for k in ids if k in self.index])
         gone = [self.index[k] for k in ids if k in self.index and k not in self.members]
         new = [k for k in ids if k not in self.index and k in self.members]
@@ -597,9 +604,16 @@ class Finder:
             return self.bracing(ends)
         return self.pair(ends)
 
+    def _own_joints(self, key: str) -> list[Joint]:
+        """The joints of one member's ends, kept until any member changes: those of two ends are asked for again and again."""
+        found = self._own.get(key)
+        if found is None:
+            found = self._own[key] = self.joints([key])
+        return found
+
     def pair(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
         """Two beams that meet one support from both sides, as one joint; None where they do not."""
-        found = [self.joints([m]) for m, _ in ends]
+        found = [self._own_joints(m) for m, _ in ends]
         alone = [next((j for j in some if e in j.ends), None) for some, e in zip(found, ends, strict=True)]
         if len(alone) != 2 or any(j is None or len(j.ends) != 1 or not j.support for j in alone):
             return None

@@ -441,7 +441,7 @@ class Ledger:
             if bench_rules(old) != bench_rules(c.new):
                 return True
             if old.units != c.new.units:
-                self.finder.units = c.new.units
+                self.finder.speak(c.new.units)
                 short = [m for e in list(self.entries.values()) if e.joint.kind == "near miss" for m in e.joint.members]
                 if short:
                     out |= self._members_changed(list(dict.fromkeys(short)))

@@ -1,10 +1,12 @@
 """A detail built and proved for one kin, shared by all joints that are alike."""
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
 import msgspec
+import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
@@ -13,7 +15,7 @@ from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame
-from tincleat.joints.case import Case, mirror_case, snapped
+from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
 from tincleat.project.entities import HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import REACH, ROUND, between
@@ -23,6 +25,7 @@ from tincleat.steel.body import named
 from tincleat.steel.cuts import NONE, Cuts, MemberHole
 
 MOST_KEPT = 20000
+LEAST = 0.5  # mm of length under which a member has nothing beside a detail, and past the detail that is looked at
 
 
 class Made:
@@ -104,11 +107,12 @@ class Passing:
     def __init__(self, mine: Made, shape: Section, at: Frame, low: float, high: float, cuts: Cuts) -> None:
         """``at`` is the member's frame in the detail's, ``low`` and ``high`` its steel's stations in it, ``cuts`` all that is taken off it, in ``at``."""
         self.mine, self.shape, self.at, self.low, self.high, self.cuts = mine, shape, at, low, high, cuts
-        self.kept: tuple[Cuts, ...] = ()
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """Every part inside the member, in the detail's frame."""
+        if self.high - self.low < LEAST:
+            return ()
         ours = [replace(b, owners=()) for b in self.mine.bodies if b.kind not in ("member", "concrete")]
         theirs = passing_body(self.shape, self.at, self.low, self.high, self.cuts, ROUND)
         return tuple(between(ours, [theirs], self.mine.house, " that passes"))
@@ -117,6 +121,26 @@ class Passing:
     def counts(self) -> dict[Level, int]:
         """How many findings there are of each level."""
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
+
+
+def _beside(mine: Made, shape: Section, at: Frame, low: float, high: float, cuts: Cuts) -> tuple[Frame, float, float, Cuts]:
+    """A member's frame moved to where it comes beside a detail, with the stations and cuts that matter there; no length where it has no steel."""
+    a, b = mine.box
+    if not np.isfinite(a).all():
+        return at, low, low, NONE
+    along = at.to_local(np.array([(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])]))[:, 0]
+    first, last = float(along.min()) - LEAST, float(along.max()) + LEAST
+    room = shape.h + shape.b  # that a plane which lies askew may reach to either side of where it crosses the axis
+    for e in cuts.ends:
+        if abs(e.normal[0]) > 1e-6:
+            n = e.normal
+            x = e.point[0] + (n[1] * e.point[1] + n[2] * e.point[2]) / n[0]
+            lean = room * math.hypot(n[1], n[2]) / abs(n[0])
+            if (n[0] > 0 and x - lean > last) or (n[0] < 0 and x + lean < first):
+                return at, 0.0, 0.0, NONE
+    low, high = max(low - first, 0.0), min(high - first, last - first)
+    there = near_cuts(cuts.seen_from(Frame((first, 0.0, 0.0))), -room, last - first + room)
+    return at.moved(x=first), low, high, there
 
 
 def bench_rules(house: HouseRules) -> HouseRules:
@@ -158,18 +182,19 @@ class Workshop:
         return found
 
     def passing(self, mine: Made, shape: Section, at: Frame, low: float, high: float, cuts: tuple[Cuts, ...]) -> Passing:
-        """How a detail stands to a member that passes it, from the cache if it was met before; ``cuts`` are kept objects, in the member's axis frame."""
-        at = snapped(at)
-        key = (id(mine), shape.name, at, round(low, 2), round(high, 2), *map(id, cuts))
+        """How a detail stands to a member that passes it, from the cache if a like one was met before; ``cuts`` are in the member's axis frame."""
+        total = NONE
+        for one in cuts:
+            total = total + one
+        if not shape.h_end:  # only the length beside the detail counts, wherever along the member that is
+            at, low, high, total = _beside(mine, shape, at, low, high, total)
+        at, total = snapped(at), snapped_cuts(total)
+        key = (id(mine), shape.name, at, round(low, 1), round(high, 1), total)
         found = self._passing.get(key)
         if found is None:
             if len(self._passing) >= MOST_KEPT:
                 self._passing.clear()
-            total = NONE
-            for one in cuts:
-                total = total + one
             found = self._passing[key] = Passing(mine, shape, at, low, high, total)
-            found.kept = cuts  # their identities stay theirs
         return found
 
     def make(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made:

@@ -4,17 +4,23 @@ import math
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 import pytest
-from sites import beam, brace, column, girder, rafter
+from sites import beam, brace, column, girder, over, rafter
+from test_families import HOUSE, foot, on_flange
 from test_new_families import joined, made
+from test_proof import findings
 
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
+from tincleat.details.parts import Hole
 from tincleat.errors import Refused, TinCleatError
 from tincleat.families.declare import rounded
+from tincleat.families.registry import family
 from tincleat.kit.foot import legs_round
-from tincleat.project.entities import HouseRules, RoundRule
+from tincleat.ledger.made import Made
+from tincleat.project.entities import HouseRules, RoundRule, inch_house
 from tincleat.steel.body import element_polygon
 from tincleat.steel.cuts import Cuts, EndCut
 
@@ -133,3 +139,97 @@ def test_rows_keep_the_offices_own_spacing(tmp_path: Path) -> None:
         desk.run("add-members", members=[column("HEB 300"), beam("IPE 180")])
         desk.run("place-connection", family="fin-plate", at=["m2.end"])
         assert made(desk.ledger.entries["m2.end"]).number("pitch").value == pitch
+
+
+def test_a_bolt_off_the_middle_of_a_turned_slot() -> None:
+    # a slot 22 wide and 34 long, turned by 60 degrees: 3 mm along it a bolt of 20 has 22 - 20 to spare, 3 mm across it 22 - 6 - 20
+    case = on_flange()
+    d = family("fin-plate").detail(case, {}, HOUSE)
+    turn = math.radians(60)
+    for way, spare in (((math.cos(turn), math.sin(turn)), 2.0), ((-math.sin(turn), math.cos(turn)), -4.0)):
+        moved = tuple(Hole(h.x + 3 * way[0], h.y + 3 * way[1], 22.0, 34.0, turn, "short slot") for h in d.plates[0].holes)
+        plate = msgspec.structs.replace(d.plates[0], holes=moved)
+        assert findings(case, msgspec.structs.replace(d, plates=(plate,)))["bolt-hole"][0].actual == pytest.approx(spare, abs=1e-6)
+
+
+def test_slots_along_the_load_keep_their_bolts_further_apart() -> None:
+    # AISC J3.4: clear between slots of 27 along the load at least d: 20 + 27 = 47, less than 2 2/3 x 20 = 53.3; of 50: 70
+    house = HouseRules(rule_set="AISC")
+    case = on_flange()
+    d = family("fin-plate").detail(case, {"pitch": (60.0, 60.0)}, house)
+    along = {True: math.pi / 2, False: 0.0}
+    for lies, required in ((True, 70.0), (False, 8 / 3 * 20)):
+        holes = tuple(Hole(h.x, h.y, 22.0, 50.0, along[lies], "long slot") for h in d.plates[0].holes)
+        found = findings(case, msgspec.structs.replace(d, plates=(msgspec.structs.replace(d.plates[0], holes=holes),)), house)["spacing-least"]
+        assert next(f for f in found if f.part.startswith("fin plate") and "in line" in f.part).required == pytest.approx(required)
+
+
+def test_one_place_and_several(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end", gauge=70.0)
+    (clash,) = [f for f in e.findings if f.rule == "clash" and f.level == "breach"]
+    assert clash.message.endswith("the worst of 6 places")
+    # one rod in the way of one washer
+    one = [f for f in findings(foot(), family("base-plate").detail(foot(), {"anchors_x": (120.0,), "anchors_y": (), "pad": False}, HOUSE))["clash"] if f.level == "breach"]
+    assert all("places" in f.message or "worst" not in f.message for f in one)
+
+
+def test_backing_plates_clear_the_root(tmp_path: Path) -> None:
+    # HEB 300: half its web 5.5, root 27, 1 mm off it
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "end-plate", "M2.end", backing=12.0)
+    edges = [sorted(abs(v) for v in p.outline.bounds[::2])[0] for p in made(e).plates if "backing" in p.name]
+    assert edges == pytest.approx([33.5, 33.5])
+
+
+def test_a_short_leg_brings_cross_centres_nearer(tmp_path: Path) -> None:
+    # web 7.1 and twice 80 - 26.4 (1.2 x 22): 114.3 down to 110
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "angle-cleats", "M2.end", size="L 80x80x8")
+    assert made(e).number("cross_centres").value == 110.0 and made(e).number("cross_centres").origin == "adapted"
+
+
+def test_stiffeners_of_a_foot(tmp_path: Path) -> None:
+    # a quarter of 150 at their tip, of 240 the 50 that is most
+    for height, tip in ((150.0, 37.5), (240.0, 50.0)):
+        _, e = joined(tmp_path / f"{height:g}", [column("HEB 300")], "base-plate", "M1.start", stiffeners="on the flanges", stiffener_height=height)
+        rib = next(p for p in made(e).plates if p.name == "stiffener right")
+        assert sorted(y for x, y, _ in rib.outline.vertices if x == pytest.approx(rib.outline.bounds[2]))[-1] == pytest.approx(tip)
+    # half of 1/4 in is less than 3/16
+    _, e = joined(tmp_path / "inch", [column("W14X90")], "base-plate", "M1.start", inch=True, stiffeners="on the flanges", stiffener_thickness=6.35)
+    assert made(e).number("stiffener_weld").value == pytest.approx(4.7625)
+
+
+def test_a_beam_rolled_over_a_column_says_what_is_wrong(tmp_path: Path) -> None:
+    for roll, words in ((40.0, r"40\.0° off square"), (50.0, "shows the column its side")):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / f"{roll:g}", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("HEB 300", roll_deg=roll)], "cap-plate", "M1.end")
+
+
+def test_a_brace_nearly_along_its_column_makes_no_plane(tmp_path: Path) -> None:
+    # sine of 6.2 degrees 0.108, of 5.4 0.094: under a tenth there is no plane to lay a gusset in
+    for angle, role in ((6.2, "brace"), (5.4, "supported")):
+        desk = Desk.create(tmp_path / f"{angle:g}.tincleat")
+        t = math.radians(angle)
+        desk.run("add-members", members=[column("UC 203x203x46"), {"section": "L 80x80x8", "role": "brace", "start": [0, 0, 3000], "end": [3000 * math.sin(t), 0, 3000 + 3000 * math.cos(t)]}])
+        assert desk.ledger.joint_of("m2", "start").case.members[0].role == role
+        desk.close()
+
+
+def test_a_weld_leg_under_a_short_flange_lands_on_sixteenths_too(tmp_path: Path) -> None:
+    # HEM 120: 126 / 2 - 12.5 / 2 - 12 = 44.75 of flange: 44.75 / 8 / 0.77 = 7.26, down to 4 sixteenths
+    desk = Desk.create(tmp_path / "p.tincleat", msgspec.structs.replace(inch_house(""), rule_set="EN"), True)
+    desk.run("add-members", members=[column("W12X65"), beam("HEM 120")])
+    desk.run("place-connection", family="end-plate", at=["m2.end"])
+    assert made(desk.ledger.entry_of(next(iter(desk.project.connections)))).number("flange_weld").value == pytest.approx(4 * 1.5875)
+
+
+def test_a_seat_beside_the_middle_of_a_web_keeps_off_both_roots(tmp_path: Path) -> None:
+    for off in (30.0, -30.0):
+        _, e = joined(tmp_path / f"{off:g}", [column("HEB 300", 90), beam("UB 203x133x25", offset=[off, 0])], "seat-cleat", "M2.end")
+        # the straight web is 208 wide: 104 - 30 = 74 to the nearer root
+        assert float(made(e).number("length").value) <= 148.0 and not [f for f in e.findings if f.level == "breach"]  # type: ignore[arg-type]
+
+
+def test_the_picture_of_a_detail_holds_all_of_it() -> None:
+    m = Made(foot(), family("base-plate").detail(foot(), {}, HOUSE), HOUSE)
+    low, high = m.shapes.low, m.shapes.high
+    rod = m.detail.rods[0]
+    assert low[2] <= rod.bottom + 1e-6 and high[2] >= rod.top - 1e-6 and high[0] >= m.detail.plates[0].outline.bounds[2] - 1e-6

@@ -220,6 +220,7 @@ def _others() -> list[Site]:
             out.append(Site(f"purlin {section} over {slope}", [under, purlin(-4000, 4000)], "purlin-cleat", ((1, "over 0"),)))
             out.append(Site(f"purlin {section} ends {slope}", [under, purlin(0, 4000)], "purlin-cleat", ((1, "start"),)))
             out.append(Site(f"purlins {section} meet {slope}", [under, purlin(-4000, 0), purlin(0, 4000)], "purlin-cleat", ((1, "end"),)))
+            out.append(Site(f"purlins {section} sleeved {slope}", [under, purlin(-4000, 0), purlin(0, 4000)], "purlin-cleat", ((1, "end"),), {"sleeve": 5.0}))
     for section in ("HEB 300", "UC 203x203x46", "UB 406x178x60", "IPN 300", "UC 356x406x634", "SHS 150x150x8", "CHS 168.3x6.3", "UPN 200", "PFC 200x75x23"):
         for typed in ({}, {"key_depth": 80.0, "vents": 2}):
             out.append(Site(f"base {section} {typed}", [column(section)], "base-plate", ((0, "start"),), typed))

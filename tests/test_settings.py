@@ -47,7 +47,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     **{f"base-plate {s}": {"key_depth": 60.0, "key_form": "section"} for s in ("key_section", "key_turn", "key_off_x", "key_off_y", "key_form")},
     "welded-moment doubler_thickness": {"doubler": "both sides"}, "welded-moment backing_width": {}, "welded-moment hole_radius": {"hole_height": 40.0},
     "fin-plate stiffeners": {"reach": "past the flanges"},
-    "wall-bearing concrete": {}, "wall-bearing pitch": {"rods": "four", "bearing": 220.0}, **{f"wall-bearing {s}": {"stiffeners": True} for s in ("stiffener_width", "stiffener_thickness", "stiffener_weld")},
+    **{f"purlin-cleat {s}": {"sleeve": 5.0} for s in ("sleeve_reach", "sleeve_height")}, "wall-bearing concrete": {}, "wall-bearing pitch": {"rods": "four", "bearing": 220.0}, **{f"wall-bearing {s}": {"stiffeners": True} for s in ("stiffener_width", "stiffener_thickness", "stiffener_weld")},
     "stringer-foot pitch": {"rods": 2},
     "seat-cleat weld_leg": {"to_support": "welded"}, "sag-rods weld_leg": {"projection": 0.0},
     **{f"web-opening {s}": {"shape": "rectangular", "flats": "both sides", "height": 150.0, "width": 100.0} for s in ("radius", "flat_width", "flat_thickness", "off", "past", "weld_leg", "grade", "up", "row")},
@@ -65,7 +65,7 @@ OTHER: dict[str, Value] = {
     "size": "L 120x120x10", "purlin-cleat size": "L 150x90x10", "long_leg": "on the beam", "to_beam": "welded", "to_support": "welded", "angle-cleats gauge": 55.0, "angle-cleats cross_centres": 130.0, "angle-cleats pitch": (60.0,),
     "base-plate rods_off": (2,), "base-plate stiffener_height": 200.0, "base-plate key_turn": 0.5, "base-plate turn": 0.3, "base-plate template": 6.0,
     "welded-moment sides": "far side", "welded-moment column_stiffeners": "none", "welded-moment bevel": 0.7, "welded-moment hole_radius": 15.0, "welded-moment backing": 12.0, "welded-moment backing_past": 5.0,
-    "wall-bearing pitch": 110.0, "wall-bearing gauge": 250.0, "wall-bearing width": 320.0, "wall-bearing stiffener_width": 60.0, "wall-bearing rods": "none",
+    "purlin-cleat sleeve": 6.0, "purlin-cleat sleeve_height": 100.0, "purlin-cleat sleeve_reach": 250.0, "wall-bearing pitch": 110.0, "wall-bearing gauge": 250.0, "wall-bearing width": 320.0, "wall-bearing stiffener_width": 60.0, "wall-bearing rods": "none",
     "cap-and-base pitch": (100.0,), "cap-and-base gauge": 90.0, "cap-and-base where": "outside the column", "cap-and-base edge": 75.0,
     "tube-end-plate pitch": (80.0,), "tube-end-plate gauge": (70.0,), "tube-end-plate where": "along the support", "tube-end-plate off": 45.0,
     "tube-joint through": "the first",
@@ -118,7 +118,7 @@ WHERE = {
     **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "web-opening": "opening UB 457x191x67 {'shape': 'rectangular', 'flats': 'both sides'}", "flange-plates": "flange plates SHS 100x100x5 SHS 100x100x5 {}", "flange-plates count": "flange plates CHS 406.4x10 CHS 406.4x10 {}", "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
     "splice-covers division_weld": "column splice UC 254x254x89 UC 254x254x73 {}", "cap-plate": "cap UC 203x203x46 0 under UB 406x178x60",
-    "fin-plate reach": "fin UB 457x191x67 past the flanges of HEB 300 {}", "fin-plate stiffeners": "fin UB 457x191x67 past the flanges of HEB 300 {}", "stringer-foot": "stringer UPN 200 {'rods': 2}", "wall-bearing": "wall IPE 300 {}", **{f"wall-bearing {s}": "wall IPE 300 {'rods': 'four', 'bearing': 220.0}" for s in ("pitch",)}, "cap-and-base edge": "cap and base UC 203x203x46 on UC 254x254x73 outside", "cap-and-base": "cap and base UC 203x203x46 on UC 254x254x73", "tube-end-plate": "tube end SHS 120x120x5 on UB 610x229x125 90", "tube-joint": "tube CHS 88.9x5 on CHS 168.3x6.3 at 45", "tube-joint through": "tubes CHS 76.1x5 over CHS 88.9x5 on CHS 168.3x6.3", "welded-moment": "moment IPE 400 on HEB 300 {}", "sag-rods": "sag rods UPE 160 4 level", "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
+    "fin-plate reach": "fin UB 457x191x67 past the flanges of HEB 300 {}", "fin-plate stiffeners": "fin UB 457x191x67 past the flanges of HEB 300 {}", "stringer-foot": "stringer UPN 200 {'rods': 2}", **{f"purlin-cleat {s}": "purlins PFC 150x75x18 sleeved 0" for s in ("sleeve", "sleeve_reach", "sleeve_height")}, "wall-bearing": "wall IPE 300 {}", **{f"wall-bearing {s}": "wall IPE 300 {'rods': 'four', 'bearing': 220.0}" for s in ("pitch",)}, "cap-and-base edge": "cap and base UC 203x203x46 on UC 254x254x73 outside", "cap-and-base": "cap and base UC 203x203x46 on UC 254x254x73", "tube-end-plate": "tube end SHS 120x120x5 on UB 610x229x125 90", "tube-joint": "tube CHS 88.9x5 on CHS 168.3x6.3 at 45", "tube-joint through": "tubes CHS 76.1x5 over CHS 88.9x5 on CHS 168.3x6.3", "welded-moment": "moment IPE 400 on HEB 300 {}", "sag-rods": "sag rods UPE 160 4 level", "stiffeners": "stiffeners UB 457x191x67 {}", "purlin-cleat": "purlins PFC 150x75x18 meet 0",
 }  # fmt: skip
 
 

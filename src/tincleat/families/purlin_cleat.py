@@ -10,10 +10,11 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.catalogue.sections import section
-from tincleat.details.parts import Bolts, Detail, Dimension, Piece, Weld
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Vec3, vec
+from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import web_of
@@ -31,6 +32,9 @@ SETTINGS = (
     Setting("pitch", "Bolts over each other", "spacings", "Bolts", None, "Spacing of the bolts up the web; 0 is one bolt.", 0, 400),
     Setting("first", "First bolt up", "length", "Bolts", None, "From the flange to the lowest bolt; worked out so that they sit between root and edge.", 15, 500),
     Setting("edge", "Edge distance", "length", "Bolts", None, "From the bolts to the cleat's ends and the purlins' ends.", 10, 200),
+    Setting("sleeve", "Sleeve", "length", "Sleeve", 0.0, "Thickness of a plate on the webs of two purlins that end here, on the side away from the cleat; 0 is none.", 0, 20),
+    Setting("sleeve_reach", "Sleeve bolts out", "length", "Sleeve", 300.0, "From the bolts of the cleat to those at the sleeve's ends.", 60, 2000, inches=304.8),
+    Setting("sleeve_height", "Sleeve height", "length", "Sleeve", None, "Between the purlins' roots; as high as its bolts need if not typed.", 30, 500),
     Setting("gap", "Gap between ends", "length", "Purlin", 10.0, "Between two purlins that end here.", 0, 100, inches=12.7),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Fillets at the toe and the ends of the cleat.", 2, 20),
 )  # fmt: skip
@@ -92,6 +96,8 @@ def build(case: Case, given: Given) -> Detail:
     # between the cleat's root, where the nut has to turn, and the top of its leg or the purlin's root
     low = max(web.low + max(b.washer_d, b.head_af * 1.1547) / 2, shape.tw + shape.r1 + b.washer_d / 2 + 2)
     high = min(web.high, up_leg) - edge
+    if float(given.value("sleeve")):  # a sleeve lies between the roots, its bolts keep their distance from its edges
+        low, high = max(low, web.low + edge), min(high, web.high - edge)
     if high < low:
         raise NoFit(f"between the root of {shape.name} and the edge there is no room for a {bolt} bolt ({low:.0f} to {high:.0f} mm up)", right="a longer leg or a smaller bolt")
     least = math.ceil(max(2.5 * hole, 3 * b.d if house.inch else 0.0) / step - 1e-9) * step
@@ -137,14 +143,47 @@ def build(case: Case, given: Given) -> Detail:
         MemberHole(i, "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0))
         for (i, _), some in zip(overs, ([x] for x in xs) if len(overs) > 1 else (xs,), strict=True) for x in some for z in rows
     )  # fmt: skip
+    plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt)
     if len(overs) > 1:  # the first of the two is the one on the side of its bolts
         order = [0, 1] if ends[0] < 0 else [1, 0]
         holes = tuple(MemberHole(overs[order[k]][0], "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for k, x in enumerate(xs) for z in rows)
+        holes += tuple(MemberHole(overs[order[k]][0], "web", (p[0], web.y, p[2]), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for group in more for p in group.points for k in (0 if p[0] < 0 else 1,))
     cuts = tuple(EndCut(i, (math.copysign(gap / 2, d), 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
     return Detail(
-        "purlin cleat", (), (bolts,), tuple(_welds(piece, face, web.side, out_leg, middle, length, leg)), ends=cuts, holes=holes,
-        dimensions=_dimensions(middle, length, xs, rows, face, up_leg, gap), pieces=(piece,), numbers=tuple(given.numbers.values()),
+        "purlin cleat", plates, (bolts, *more), tuple(_welds(piece, face, web.side, out_leg, middle, length, leg)), ends=cuts, holes=holes,
+        dimensions=_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), pieces=(piece,), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
+
+
+def _sleeve(
+    given: Given, overs: "list[tuple[int, CaseMember]]", web: _Web, xs: list[float], rows: list[float], hole: float, edge: float, bolt: str
+) -> tuple[tuple[Plate, ...], tuple[Bolts, ...]]:
+    """A plate on the webs that carries two purlins on over the carrier, with its outer bolts; the cleat's bolts go through it too."""
+    t = float(given.value("sleeve"))
+    if not t:
+        return (), ()
+    house = given.house
+    if len(overs) < 2:
+        raise NoFit("the purlin goes on over the carrier, or ends here alone: a sleeve has nothing to join", right="two purlins that end on one carrier")
+    if abs(overs[0][1].shape.h - overs[1][1].shape.h) > 0.5:
+        raise NoFit(f"{overs[0][1].shape.name} and {overs[1][1].shape.name} are not equally deep", right="purlins of one size for a sleeve")
+    room = web.high - web.low
+    height = float(given.worked_out("sleeve_height", min(down(room, 3.175 if house.inch else 5.0), rows[-1] - rows[0] + 2 * edge)))
+    if height > room + 0.05:
+        raise NoFit(f"a sleeve {height:.0f} mm high does not lie between the roots, {room:.0f} mm apart", right=f"at most {room:.0f} mm")
+    middle = min(max((rows[0] + rows[-1]) / 2, web.low + height / 2), web.high - height / 2)
+    if rows[0] - hole / 2 < middle - height / 2 or rows[-1] + hole / 2 > middle + height / 2:
+        raise NoFit(f"the cleat's bolts, {rows[0]:.0f} to {rows[-1]:.0f} mm up, miss a sleeve from {middle - height / 2:.0f} to {middle + height / 2:.0f} mm", right="a higher sleeve, or bolts nearer the web's middle")
+    reach = float(given.value("sleeve_reach"))
+    out = [xs[0] - reach, xs[-1] + reach]
+    face = web.y - web.side * web.t / 2  # the plate lies on the side away from the cleat
+    half = out[-1] + edge
+    frame = Frame.of(np.array([0.0, face, middle]), np.array([1.0, 0.0, 0.0]), np.array([0.0, -web.side, 0.0]))
+    lies = frame.y[2]
+    holes = tuple(Hole(x, (z - middle) * lies, hole, hole) for x in sorted((*out, *xs)) for z in rows)
+    plate = Plate("sleeve", Outline.rectangle(-half, -height / 2, half, height / 2), t, frame, str(given.value("grade")), holes, ("", ""))
+    points = tuple(vec((x, web.y, z)) for x in out for z in rows)
+    return (plate,), (Bolts("sleeve bolts", bolt, str(given.value("bolt_grade")), points, vec((0.0, -web.side, 0.0)), (0.0, 0.0, 1.0)),)
 
 
 def _welds(piece: Piece, face: float, side: float, reach: float, middle: float, length: float, leg: float) -> list[Weld]:
@@ -156,7 +195,9 @@ def _welds(piece: Piece, face: float, side: float, reach: float, middle: float, 
     return out
 
 
-def _dimensions(middle: float, length: float, xs: list[float], rows: list[float], y: float, top: float, gap: float) -> tuple[Dimension, ...]:
+def _dimensions(
+    middle: float, length: float, xs: list[float], rows: list[float], y: float, top: float, gap: float, plates: tuple[Plate, ...], more: tuple[Bolts, ...]
+) -> tuple[Dimension, ...]:
     x0, x1 = middle - length / 2, middle + length / 2
     across: list[Vec3] = [(x0, y, 0.0), *((x, y, rows[0]) for x in xs), (x1, y, 0.0)]
     up: list[Vec3] = [(x1, y, 0.0), *((xs[-1], y, z) for z in rows), (x1, y, top)]
@@ -167,13 +208,21 @@ def _dimensions(middle: float, length: float, xs: list[float], rows: list[float]
     ]
     if gap:
         out.append(Dimension("front", "top", 0, ((-gap / 2, y, top), (gap / 2, y, top)), ("gap",)))
+    for plate in plates:
+        spots = sorted({round(p[0], 4) for group in more for p in group.points})
+        ends = [plate.frame.to_world([(v, 0.0, 0.0)])[0][0] for v in (plate.outline.bounds[0], plate.outline.bounds[2])]
+        z = float(plate.frame.origin[2])
+        across = [(float(min(ends)), y, z), (spots[0], y, z), *((x, y, z) for x in xs), (spots[-1], y, z), (float(max(ends)), y, z)]
+        out.append(Dimension("front", "top", 1, tuple(across), ("edge", "sleeve_reach", *("",) * (len(xs) - 1), "sleeve_reach", "edge")))
+        low, high = (z + s * (plate.outline.bounds[3] - plate.outline.bounds[1]) / 2 for s in (-1, 1))
+        out.append(Dimension("front", "left", 0, ((across[0][0], y, low), (across[0][0], y, high)), ("sleeve_height",)))
     return tuple(out)
 
 
 FAMILY = Family(
-    "purlin-cleat", "Purlin cleat", ("girt cleat", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
+    "purlin-cleat", "Purlin cleat", ("girt cleat", "sleeve", "purlin splice", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
     {
-        "edge-least": ("edge", "first", "length"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
+        "plate-stock": ("sleeve",), "edge-least": ("edge", "first", "length", "sleeve_height"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),
     },
 )  # fmt: skip

@@ -158,6 +158,10 @@ def _gussets() -> list[Site]:
     out.append(Site("gusset in a corner", corner, "bracing-gusset", ((2, "start"),)))
     for way in (1.0, -1.0):
         out.append(Site(f"gusset beside a beam that leaves its plane {way:g}", [column("UC 203x203x60"), {**girder("UB 457x191x67"), "start": [0, 0, 3000], "end": [0, 4000 * way, 3000]}, brace("CHS 114.3x5", -32, z0=3060)], "bracing-gusset", ((2, "start"),)))
+    for carrier in ("UB 305x165x40", "PFC 300x100x46", "HEA 240"):
+        for angle in (-45, 45):
+            pair = [girder(carrier), brace("CHS 88.9x5", angle), brace("CHS 88.9x5", angle, side=-1.0)]
+            out.append(Site(f"gusset at the middle of {carrier} {angle} stiffened", pair, "bracing-gusset", ((1, "start"), (2, "start")), {"stiffeners": True}))
     out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     for section, leg in (("L 80x80x8", 80), ("L 120x80x10", 80), ("PFC 150x75x18", 75)):
         for gap in (10, 12):

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 from shapely.geometry import Polygon
-from sites import back_to_back, beam, brace, column, half, passing
+from sites import back_to_back, beam, brace, column, girder, half, passing
 from test_new_families import breaches, joined, made
 
 from tincleat.commands.desk import Desk
@@ -225,3 +225,19 @@ def test_wide_braces_take_two_lines_of_bolts(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "c", [column("HEB 200"), brace("PFC 150x75x18", 40, roll=180)], "bracing-gusset", "M2.start")
     # washers of 37 clear of the roots: 2 x (75 - 10 - 12) - 37 = 69, down to 65
     assert made(e).number("lines").value == (65.0,) and not breaches(e)
+
+
+def test_stiffeners_over_braces_that_meet_at_a_beams_middle(tmp_path: Path) -> None:
+    pair = [girder("UB 305x165x40"), brace("CHS 88.9x5", -45), brace("CHS 88.9x5", -45, side=-1.0)]
+    _, e = joined(tmp_path, pair, "bracing-gusset", "M2.start and M3.start", stiffeners=True)
+    d = made(e)
+    ribs = [p for p in d.plates if "stiffener" in p.name]
+    # b 165, tw 6: 79.5 to the flange's edge, down to a flat of 75; as thick as the gusset; in the web over the working point at x = 0
+    assert len(ribs) == 2 and {p.thickness for p in ribs} == {10.0} and {round(p.outline.bounds[2] - p.outline.bounds[0], 3) for p in ribs} == {d.number("stiffener_width").value}
+    assert float(d.number("stiffener_width").value) <= 79.5  # type: ignore[arg-type]
+    assert {round(float(e.joint.frame.to_world(p.frame.to_world([(0.0, 0.0, p.thickness / 2)]))[0][0]), 3) for p in ribs} == {0.0} and not breaches(e)
+    # from flange to flange: 303.4 less two of 10.2
+    assert all(p.outline.bounds[3] - p.outline.bounds[1] == pytest.approx(303.4 - 2 * 10.2, abs=0.01) for p in ribs)
+    for members, at, words in (([column("HEB 200"), brace("CHS 88.9x5", 45)], "M2.start", "no beam with a web"), ([column("UC 203x203x46"), {**girder("UB 305x165x40"), "start": [0, 0, 3000]}, brace("CHS 88.9x5", -45)], "M3.start", "in the air")):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / at, members, "bracing-gusset", at, stiffeners=True)

@@ -25,6 +25,7 @@ from tincleat.joints.case import REACH, Case, CaseMember, Standing
 from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, down, up
+from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -63,6 +64,10 @@ SETTINGS = (
     Setting("cap_gap", "Gusset to end cap", "length", "Tubes", 10.0, "Clear from the gusset's end to the end cap.", 2, 200, inches=12.7, each="brace"),
     Setting("tee_weld", "Tongue weld leg", "length", "Welds", None, "Fillets on both faces between tongue and end cap.", 3, 30, each="brace"),
     Setting("cap_weld", "End cap weld leg", "length", "Welds", None, "Fillet all round between tube and end cap.", 3, 30, each="brace"),
+    Setting("stiffeners", "Stiffeners in the beam", "flag", "Stiffeners", False, "Plates on both sides of the beam's web where the braces' lines meet it."),
+    Setting("stiffener_thickness", "Stiffener thickness", "length", "Stiffeners", None, "As thick as the gusset on plate stock if not typed.", 4, 60),
+    Setting("stiffener_width", "Stiffener width", "length", "Stiffeners", None, "From the web out; to the flange's edge and down to flat-bar stock if not typed.", 15, 500),
+    Setting("stiffener_weld", "Stiffener weld leg", "length", "Stiffeners", None, "Fillets on both faces of the stiffeners.", 3, 30),
     Setting("weld_leg", "Gusset weld leg", "length", "Welds", None, "Fillets on both faces where the plate stands on members.", 3, 30),
 )  # fmt: skip
 
@@ -225,6 +230,10 @@ def build(case: Case, given: Given) -> Detail:
     frame = Frame((0.0, y0 + t, 0.0), FLAT.x, FLAT.z)
     ring = np.asarray(shapely.orient_polygons(outline).exterior.coords)[:-1, :2]
     plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds)
+    if given.value("stiffeners"):
+        ribs, seams = _stiffeners(case, given, t)
+        plates += ribs
+        welds += seams
     for i, e in enumerate(edges, 1):
         welds += _foot_welds(e, i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
@@ -351,6 +360,31 @@ def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], h
     return (kinds[0], kinds[1])
 
 
+def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[Weld]]:
+    """Plates on both sides of the lying carrier's web at the working point, from flange to flange."""
+    house = given.house
+    found = next(((i, m) for i, m in _carrying(case) if m.role.startswith("beam")), None)
+    if found is None or found[1].shape.shape not in ("I", "C"):
+        raise NoFit("there is no beam with a web for stiffeners to stand in", right="none, or braces that meet at a beam")
+    m = found[1]
+    shape = m.shape
+    station = -float(np.array(m.frame.x) @ m.frame.o)  # the working point is the origin
+    if not m.low + 20.0 <= station <= m.high - 20.0:
+        raise NoFit(f"the braces' lines meet {shape.name} at its end; a stiffener there would stand in the air", right="none, or braces that meet at a beam along its length")
+    thick = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= t - 0.3), default=t)))
+    leg = given.rounded("stiffener_weld", min(max(0.5 * thick, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
+    width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
+    snipe = up(shape.r1 + 5.0, 3.175 if house.inch else 5.0)
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for side in sides_of(shape, (-1.0, 1.0)):
+        name = f"stiffener {'near' if side * m.frame.y[1] < 0 else 'far'}"
+        plate, seams = stiffener(shape, m.frame.moved(x=station), side, name, role_words(m.role), str(given.value("grade")), thick, width, snipe, leg)
+        plates.append(plate)
+        welds += seams
+    return plates, welds
+
+
 def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg: float) -> list[Weld]:
     name = f"gusset to {words}" + (f" {i}" if count > 1 else "")
     run = (in_space(e.start, y), in_space(e.end, y))
@@ -401,9 +435,9 @@ FAMILY = Family(
     "bracing-gusset", "Bracing gusset", ("gusset plate", "brace plate", "vertical bracing", "plan bracing"), ("brace end",), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "brace_end", "gauge"), "edge-greatest": ("edge", "brace_end", "gauge", "thickness"), "spacing-least": ("pitch",),
-        "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld"), "fillet-leg-least": ("weld_leg", "tube_weld"),
+        "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "tube_weld", "stiffener_weld"),
         "fillet-leg-greatest": ("weld_leg", "tube_weld", "cap_weld"), "fillet-length": ("weld_leg", "overlap"), "plate-stock": ("thickness", "tee_thickness", "cap_thickness"),
-        "plate-step": ("tee_width",), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
+        "plate-step": ("tee_width", "stiffener_width"), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
     },
     shares=4, sees=True, each=numbered,
 )  # fmt: skip

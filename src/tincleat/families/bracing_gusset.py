@@ -25,7 +25,7 @@ from tincleat.joints.case import REACH, Case, CaseMember, Standing
 from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, down, up
-from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -375,14 +375,7 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
     leg = given.rounded("stiffener_weld", min(max(0.5 * thick, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
     width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
     snipe = up(shape.r1 + 5.0, 3.175 if house.inch else 5.0)
-    plates: list[Plate] = []
-    welds: list[Weld] = []
-    for side in sides_of(shape, (-1.0, 1.0)):
-        name = f"stiffener {'near' if side * m.frame.y[1] < 0 else 'far'}"
-        plate, seams = stiffener(shape, m.frame.moved(x=station), side, name, role_words(m.role), str(given.value("grade")), thick, width, snipe, leg)
-        plates.append(plate)
-        welds += seams
-    return plates, welds
+    return stiffeners_at(m, station, str(given.value("grade")), thick, width, snipe, leg, role_words(m.role))
 
 
 def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg: float) -> list[Weld]:

@@ -17,7 +17,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import legs_round
 from tincleat.kit.layout import up
-from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
@@ -134,17 +134,8 @@ def _stiffeners(m: CaseMember, given: Given, station: float, step: float) -> tup
     t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= shape.tf - 0.3), default=shape.tf)))
     leg = given.rounded("stiffener_weld", min(max(0.5 * t, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
     width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
-    out: tuple[list[Plate], list[Weld]] = ([], [])
     way = math.copysign(1.0, float(np.array(m.away) @ np.array(m.frame.x)))
-    for side in sides_of(shape, (-1.0, 1.0)):
-        lies = side * m.frame.y[1]
-        plate, seams = stiffener(
-            shape, m.frame.moved(x=way * station), side, f"stiffener {'near' if lies < 0 else 'far'}", "supported member", str(given.value("grade")), t,
-            width, up(shape.r1 + 5.0, step), leg,
-        )  # fmt: skip
-        out[0].append(plate)
-        out[1].extend(seams)
-    return out
+    return stiffeners_at(m, way * station, str(given.value("grade")), t, width, up(shape.r1 + 5.0, step), leg, "supported member")
 
 
 def _dimensions(

@@ -5,6 +5,7 @@ from tincleat.details.parts import Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
+from tincleat.joints.case import CaseMember
 from tincleat.kit.cope import web_of
 from tincleat.kit.layout import inner_face
 from tincleat.kit.weld import both_sides
@@ -20,6 +21,20 @@ def room_beside(shape: Section) -> float:
 def sides_of(shape: Section, wanted: tuple[float, ...]) -> tuple[float, ...]:
     """The sides of the web (signs of the member's own y) on which there is room: a channel has flanges on one only."""
     return (1.0,) if shape.shape == "C" else wanted
+
+
+def stiffeners_at(
+    m: CaseMember, station: float, grade: str, t: float, width: float, snipe: float, leg: float, owner: str
+) -> tuple[list[Plate], list[Weld]]:
+    """Stiffeners from flange to flange on both sides of a member's web (of a channel's on one) at a station of its frame, named near and far
+    as they lie in the joint."""
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for side in sides_of(m.shape, (-1.0, 1.0)):
+        plate, seams = stiffener(m.shape, m.frame.moved(x=station), side, f"stiffener {'near' if side * m.frame.y[1] < 0 else 'far'}", owner, grade, t, width, snipe, leg)
+        plates.append(plate)
+        welds += seams
+    return plates, welds
 
 
 def stiffener(

@@ -85,6 +85,10 @@ EDITED_MIXED = (
 )  # fmt: skip
 
 
+# beams come to these webs from both sides: what shares its bolts there or has none
+SHARED_WEB = {"beam to beam web": ("fin-plate", "angle-cleats"), "beam to column web": ("fin-plate", "angle-cleats", "tube-end-plate")}
+
+
 def _rate(name: str, kinds: "list[Joint]", setting: str, values: tuple[float, ...], house: "HouseRules", quick: bool) -> list[Figure]:
     """How many different details of a family are built and proved a second, and how long one known already takes at one more joint."""
     from tincleat.ledger.made import Workshop
@@ -342,7 +346,8 @@ def _mixed(folder: Path, quick: bool) -> list[Figure]:
     turn: Counter[str] = Counter()
     for k in desk.ledger.kin():
         joint = k.entries[0].joint
-        fitting = [f.name for f in families_for(joint.kind) if f.name != "left-plain" and not desk.ledger.refusal(joint, f.name, {})]
+        usual = SHARED_WEB.get(joint.kind, tuple(f.name for f in families_for(joint.kind) if f.name != "left-plain"))
+        fitting = [f for f in usual if not desk.ledger.refusal(joint, f, {})]
         if fitting:
             name = min(fitting, key=lambda f: turn[f])  # whichever has had fewest kin
             chosen[name] += [e.joint.key for e in k.entries]

@@ -93,6 +93,13 @@ def main() -> int:
         for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("stringer-foot", "stringer-foot")):
             window.select([next(e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family)], [], True)
             shot(name)
+        shed = Desk.create(Path(scratch) / "shed.tincleat")
+        shed.run_script((Path(__file__).resolve().parent.parent / "examples" / "shed.jsonl").read_text())
+        window.set_desk(shed)
+        window.rail.choose("Join")
+        window.select([next(e.joint.key for e in shed.ledger.entries.values() if e.connection is not None and e.connection.family == "tube-end-plate" and len(e.joint.ends) > 1)], [], True)
+        window.zoom_selection()
+        shot("shed")
         model = export_ifc(make_demo("boathouse", Path(scratch) / "again.tincleat").ledger, Path(scratch) / "engineer.ifc")
         window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
         window.rail.choose("Ready")

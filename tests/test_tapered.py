@@ -134,3 +134,14 @@ def test_ifc_both_ways(tmp_path: Path) -> None:
     # cut 10 past the face at 150: 300 / 12000 x 160 = 4 less deep
     assert next(m for m in found.members if m.name == "T").section == "PG 596x200x8x12"
     desk.close()
+
+
+def test_a_taper_cut_askew_lies_the_same_wherever_it_begins() -> None:
+    shape = section("PG 400-800x200x8x12 top")
+    t = math.radians(20)
+
+    def cut(x: float) -> Cuts:
+        return Cuts((EndCut(0, (x, 0.0, 0.0), (math.cos(t), 0.0, math.sin(t))),))
+
+    here, there = steel_mesh(shape, cut(200.0), 0.0, 1000.0), steel_mesh(shape, cut(500.0), 300.0, 1300.0)
+    assert there.points - (300.0, 0.0, 0.0) == pytest.approx(here.points, abs=1e-9)

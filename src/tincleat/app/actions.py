@@ -35,7 +35,7 @@ STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
 # the action line is short: what it says where a label is longer
 SHORT = {
     "layout": "Grids, levels…", "columns-at": "Columns…", "beams-at": "Beams…", "draw-members": "Draw…", "copy-members": "Copy…", "import-ifc": "Import…", "stock": "Stock",
-    "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end", "next-through": "Next in each other",
+    "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end", "next-through": "Next overlap",
 }  # fmt: skip
 
 

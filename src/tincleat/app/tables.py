@@ -214,7 +214,7 @@ def id_of(data: Any) -> Any:
 
 
 LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")
-LEDGER_WIDTHS = (96, 0, 96, 70, 108, 100)
+LEDGER_WIDTHS = (96, 0, 100, 84, 108, 96)
 FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "At", "Alike")
 FINDING_WIDTHS = (92, 0, 58, 74, 196, 56, 50)
 def bill_head(unit: str) -> tuple[str, ...]:

@@ -76,3 +76,11 @@ def test_what_does_not_fit_is_refused_in_figures(tmp_path: Path, members: Any, w
 def test_no_room_between_the_flanges_says_so(tmp_path: Path) -> None:
     with pytest.raises(TinCleatError, match="no room for M24 bolts"):
         stacked(tmp_path, "IPE 120", "IPE 120", where="between the flanges", bolt="M24")
+
+
+def test_an_edge_wider_than_the_columns_puts_bolts_outside(tmp_path: Path) -> None:
+    # 203.2 / 2 + 15 less 160 leaves nothing inside: outside they stand, 160 from the plates' edges
+    e = stacked(tmp_path, "UC 203x203x46", "UC 203x203x46", edge=160.0)
+    d = made(e)
+    plate = next(p for p in d.plates if p.name == "cap plate")
+    assert d.number("where").value == "outside the column" and min(plate.outline.bounds[2] - abs(h.x) for h in plate.holes) >= 160.0 - 1e-6

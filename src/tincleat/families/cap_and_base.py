@@ -156,6 +156,8 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
 
     def rows(gauge: float, first: float) -> list[float]:
         """Rows (off the middle, outermost first, one of each two) from the outermost clear one within ``first`` on inwards."""
+        if first < 0:  # the edge asked for is wider than the plate
+            return []
         grid = [x for k in range(int(first / (step / 2) + 1e-6) + 1) if (x := first - k * step / 2) >= 0]
         spots = shapely.points([(s * x, t * gauge / 2) for x in grid for s in (-1, 1) for t in (-1, 1)])
         free = shapely.distance(steel, spots).reshape(len(grid), 4).min(axis=1) >= clear - 1e-6

@@ -410,3 +410,17 @@ def test_cleats_between_a_columns_flanges_keep_off_its_roots(tmp_path: Path) -> 
     assert d.number("size").value == "L 75x75x8" and d.number("size").origin == "adapted" and not breaches(e)
     with pytest.raises(TinCleatError, match="a leg of 100 mm beside the beam's web runs into the root of UC 203x203x46, which leaves 77 mm"):
         joined(tmp_path / "typed", [column("UC 203x203x46", 90), beam("UB 305x165x40")], "angle-cleats", "M2.end", size="L 100x100x10")
+
+
+def test_beams_on_two_flanges_of_one_column_are_two_joints(tmp_path: Path) -> None:
+    web = [{**column("HEB 300", 90.0)}, beam("IPE 300"), {**beam("IPE 300"), "start": [-4000, 0, 3000]}]
+    flange = [{**column("HEB 300")}, *web[1:]]
+    for members, together in ((web, 1), (flange, 2)):
+        desk = Desk.create(tmp_path / f"{together}.tincleat")
+        desk.run("add-members", members=members)
+        desk.run("place-all", family="angle-cleats")
+        assert len(desk.project.connections) == together
+        # every bolted leg has its bolts
+        told = [f for c in desk.project.connections for f in desk.ledger.entry_of(c).findings if f.rule == "hole-empty"]
+        assert [f.level for f in told] == ["clear"] * together
+        desk.close()

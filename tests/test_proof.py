@@ -284,7 +284,7 @@ def test_anchor_rods() -> None:
 
 
 def test_every_rule_is_reported_clear_or_not() -> None:
-    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "fillets", "plates", "rods", "ties", "clashes"}
+    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "rods", "ties", "clashes"}
     assert all(f.level == "clear" for group in fin({}).values() for f in group)
 
 
@@ -330,3 +330,17 @@ def test_a_welded_edge_is_sealed_and_no_free_edge() -> None:
     cut = msgspec.structs.replace(detail, welds=())
     assert max(f.actual for f in findings(case, cut)["edge-greatest"] if f.part == "fin plate, edge") == pytest.approx(40)
     assert max(f.actual for f in findings(case, bare)["edge-greatest"] if f.part == "fin plate, edge") == pytest.approx(70)
+
+
+def test_a_hole_without_a_bolt_is_told() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {"pitch": (70.0, 70.0)}, HOUSE)
+    assert [f.level for f in findings(case, d)["hole-empty"]] == ["clear"]
+    # one bolt of three taken out: one hole of the plate is left; none at all: three
+    fewer = msgspec.structs.replace(d.bolts[0], points=d.bolts[0].points[1:])
+    (f,) = findings(case, msgspec.structs.replace(d, bolts=(fewer,)))["hole-empty"]
+    assert (f.level, f.part, f.actual) == ("breach", "fin plate", 1) and f.where == pytest.approx(d.bolts[0].points[0], abs=10)
+    (f,) = findings(case, msgspec.structs.replace(d, bolts=()))["hole-empty"]
+    assert f.actual == 3 and f.message == "3 holes in fin plate without a bolt"
+    # anchors and vents are no bolts' holes
+    assert "hole-empty" not in base({"vents": 2})

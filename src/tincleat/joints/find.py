@@ -22,6 +22,7 @@ from tincleat.units import format_length
 
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 SLOPES = 0.25  # and from which on the lower end of a lying member, which meets nothing, is a foot: about 15 degrees
+APART = ("beam to column flange", "beam on flange", "knee")  # kinds of joint at which two beams on both sides of one support share nothing
 LEAVES = 0.7  # share of its run that goes out of the plane of the braces above which a member carries no gusset
 FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
@@ -618,6 +619,8 @@ class Finder:
         if len(alone) != 2 or any(j is None or len(j.ends) != 1 or not j.support for j in alone):
             return None
         one, two = (j for j in alone if j is not None)
+        if one.kind in APART:  # a flange each: nothing passes from one to the other
+            return None
         if one.support != two.support or one.kind != two.kind or float(np.array(one.frame.x) @ np.array(two.frame.x)) > -0.9:
             return None
         best: tuple[Case, bool, Joint, Joint] | None = None

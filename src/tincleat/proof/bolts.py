@@ -7,10 +7,10 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from tincleat.catalogue.fasteners import bolt_size
+from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size
 from tincleat.details.assembled import Assembled, Fitted, Ply, gaps
 from tincleat.details.parts import Bolts, Hole
-from tincleat.geometry.frames import Array
+from tincleat.geometry.frames import Array, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
@@ -325,6 +325,27 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield _room(a, group, joined, size.clear)
 
 
+def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Every hole of a plate or piece that is meant for a bolt has one through it; a finding a part that has not."""
+    own = {p.name for p in (*a.detail.plates, *a.detail.pieces)}
+    used = {(p.ply, p.hole) for f in a.fitted for p in f.plies if p.hole is not None}
+    empty: dict[str, list[tuple[Ply, Hole]]] = {}
+    some_there = False
+    for i, ply in enumerate(a.plies):
+        holes = [h for h in ply.holes if h.kind in HOLE_KINDS] if ply.member < 0 and ply.owner in own else []
+        some_there = some_there or bool(holes)
+        for h in holes:
+            if (i, h) not in used:
+                empty.setdefault(ply.owner, []).append((ply, h))
+    none = Limit(0, "a bolt for every hole")
+    for name, some in empty.items():
+        first, hole = some[0]
+        at = vec(first.frame.to_world([(hole.x, hole.y, 0.0)])[0])
+        yield at_most("hole-empty", "Hole without a bolt", none, name, len(some), at, f"{len(some)} hole{'s' if len(some) > 1 else ''} in {name} without a bolt", unit="")
+    if some_there and not empty:
+        yield at_most("hole-empty", "Hole without a bolt", none, "plates", 0, a.fitted[0].point if a.fitted else (0.0, 0.0, 0.0), "every hole has its bolt", unit="")
+
+
 def _taper(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
     """A note where a head or nut would bear on the sloping face of a flange."""
     for f in joined:
@@ -392,4 +413,5 @@ RULES = (
     Rule("edges", "Edge and end distances", edges),
     Rule("spacing", "Bolt spacing", spacing),
     Rule("fit", "Bolts in holes, length, room", fit),
+    Rule("filled", "A bolt for every hole", filled),
 )

@@ -226,6 +226,8 @@ def test_a_seat_beside_the_middle_of_a_web_keeps_off_both_roots(tmp_path: Path) 
         _, e = joined(tmp_path / f"{off:g}", [column("HEB 300", 90), beam("UB 203x133x25", offset=[off, 0])], "seat-cleat", "M2.end")
         # the straight web is 208 wide: 104 - 30 = 74 to the nearer root
         assert float(made(e).number("length").value) <= 148.0 and not [f for f in e.findings if f.level == "breach"]  # type: ignore[arg-type]
+        with pytest.raises(TinCleatError, match="148 mm between the roots"):
+            joined(tmp_path / f"wide {off:g}", [column("HEB 300", 90), beam("UB 203x133x25", offset=[off, 0])], "seat-cleat", "M2.end", length=180.0)
 
 
 def test_the_picture_of_a_detail_holds_all_of_it() -> None:

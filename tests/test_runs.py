@@ -227,3 +227,17 @@ def test_cold_formed_sections() -> None:
     for wrong in ("Z 200x65x3x2", "CF 20x65x20x2", "Z 200x65x20x20"):
         with pytest.raises(NotFound):
             section(wrong)
+
+
+def test_an_end_left_plain_by_rule_is_told_where_it_runs_into_steel(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "p.tincleat")
+    post = {"section": "UC 203x203x46", "role": "column", "start": [0, 0, 0], "end": [0, 0, 5000]}
+    desk.run("add-members", members=[post, {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 4300], "end": [4000, 0, 5700]}])
+    assert not told(desk.ledger)  # not joined yet: it will be cut
+    desk.run("set-house-rules", values={"plain": ["column under beam"]})
+    ((pair, finding),) = told(desk.ledger)
+    assert {pair.one, pair.two} == {"m1", "m2"} and finding.actual > 1e5
+    desk.run("set-house-rules", values={"plain": []})
+    desk.run("place-connection", family="cap-plate", at=["m1.end"])
+    assert not told(desk.ledger)
+    desk.close()

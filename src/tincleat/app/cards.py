@@ -131,7 +131,7 @@ def member_card(
         facts = [("System length", format_length(length(first), unit, True)), ("Cut length", format_length(round(cut_length(first, cuts), 1), unit, True)),
                  ("Mass", format_mass(net_mass(first, cuts), unit)), ("Hangs on", first.cardinal)]  # fmt: skip
     else:
-        card, rows = _column(f"{counted(len(found), 'member')}", "A change applies to all of them.")
+        card, rows = _column(counted(len(found), "member"), "A change applies to all of them.")
         facts = [
             ("Sections", ", ".join(sorted({m.section for m in found}))),
             ("Roles", ", ".join(sorted({m.role for m in found}))),

@@ -131,7 +131,7 @@ def along_rows(w: Host, family: Family) -> None:
         at = [p for p in triple(v["at"]) if p]
         return w.command_error("place-rows", family=family.name, members=chosen, lines=lines, at=at, widest=v["widest"], bays_left_out=bays)
 
-    whose = f"{counted(len(chosen), 'member')}" if len(w.members) > 1 else f"all {len(chosen)} purlins and girts"
+    whose = counted(len(chosen), "member") if len(w.members) > 1 else f"all {len(chosen)} purlins and girts"
     w.form(f"{family.label} along rows", f"Through {whose}: those beside each other make a row, in every span between what carries them.", fields, submit)
 
 

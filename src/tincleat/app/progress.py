@@ -37,7 +37,7 @@ class Progress:
         c, p = desk.ledger.counts(), desk.project
         breaches = f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} note{'s' if c['note'] != 1 else ''}" if c["note"] else "")
         self.window.rail.set_counts({
-            "Frame": (f"{counted(len(p.members), 'member')}", ""),
+            "Frame": (counted(len(p.members), "member"), ""),
             "Ready": self._ready_words(c["apart"]),
             "Join": (f"{c['joined']} / {c['joints']}", ""),
             "Prove": (breaches, "breach" if c["breach"] else "note" if c["note"] else ""),
@@ -58,6 +58,6 @@ class Progress:
         if self._over_stock is None:
             self._over_stock = {m.id for m in p.members.values() if is_over_stock(p.house, m)}
         long = len(self._over_stock)
-        words = [f"{bad} loose end{'s' if bad != 1 else ''}"] if bad else []
+        words = [counted(bad, "loose end")] if bad else []
         words += [f"{long} over stock"] if long else []
         return (", ".join(words) if words else "all ends meet", "note" if words else "")

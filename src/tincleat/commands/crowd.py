@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 
 from tincleat.errors import Refused
-from tincleat.geometry.segments import apart
+from tincleat.geometry.lines import apart
 from tincleat.joints.find import Finder
 from tincleat.project.entities import Member
 from tincleat.project.project import Project

@@ -25,6 +25,7 @@ from tincleat.joints.case import REACH, Case, CaseMember, Standing
 from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, down, up
+from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
@@ -371,7 +372,7 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
     station = -float(np.array(m.frame.x) @ m.frame.o)  # the working point is the origin
     if not m.low + 20.0 <= station <= m.high - 20.0:
         raise NoFit(f"the braces' lines meet {shape.name} at its end; a stiffener there would stand in the air", right="none, or braces that meet at a beam along its length")
-    thick = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= t - 0.3), default=t)))
+    thick = float(given.worked_out("stiffener_thickness", stocked(t, house)))
     leg = given.rounded("stiffener_weld", min(max(0.5 * thick, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
     width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
     snipe = up(shape.r1 + 5.0, 3.175 if house.inch else 5.0)

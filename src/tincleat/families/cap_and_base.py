@@ -9,10 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon, box
+from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
-from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -20,8 +19,9 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Fam
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.foot import foot_welds, footprint, legs_round
+from tincleat.kit.foot import closed_profile, foot_welds, footprint, legs_round
 from tincleat.kit.layout import centred, down, up
+from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
@@ -91,7 +91,7 @@ def build(case: Case, given: Given) -> Detail:
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")))
     hole, _ = hole_size(house.rule_set, size.name, "normal")
-    usual = min((p for p in house.plates if p >= size.d - 0.3), default=size.d)
+    usual = stocked(size.d, house)
     cap, base = (float(given.worked_out(name, usual)) for name in ("cap_thickness", "base_thickness"))
     pack, grade = float(given.value("pack")), str(given.value("grade"))
     way = np.array(upper.away)
@@ -135,9 +135,7 @@ def build(case: Case, given: Given) -> Detail:
 
 def _solid(m: CaseMember, seat: _Seat) -> Polygon:
     """A column's profile as it covers the plates, along ``u`` and ``v``; a tube is closed, for nobody reaches into it."""
-    shape: Section = m.shape
-    flat = box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2) if shape.shape == "RHS" else Polygon(shape.outer.points(0.5))
-    ring = shapely.get_coordinates(flat.exterior)  # the member's own y and z
+    ring = shapely.get_coordinates(closed_profile(m.shape).exterior)  # the member's own y and z
     world = np.outer(ring[:, 0], m.frame.y) + np.outer(ring[:, 1], m.frame.z)
     return Polygon(np.column_stack([world @ seat.u, world @ seat.v]))
 

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
@@ -22,7 +21,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import flange_face
-from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round, reaches
+from tincleat.kit.foot import closed_profile, foot_welds, footprint, leaned, legs_round, reaches
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, up
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
@@ -179,7 +178,7 @@ def _gaps(
     """
     shape = column.shape
     # a tube is closed: there is no tightening inside
-    solid = box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2) if shape.shape == "RHS" else Polygon(shape.outer.points(0.5))
+    solid = closed_profile(shape)
     clear = max(size.clear, leg + size.washer_d / 2)
     reach = footprint(shape, foot, vec(seat.u), vec(seat.v), vec(seat.into))[0]
 

@@ -25,6 +25,7 @@ from tincleat.kit.cope import in_the_way
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.layout import centred, down, inner_face, up
+from tincleat.kit.packs import stocked
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -171,8 +172,8 @@ def build(case: Case, given: Given) -> Detail:
     form = _form(case, given)
     bolt = str(given.value("bolt"))
     b = bolt_size(bolt)
-    stocked = min((t for t in house.plates if t >= b.d * (0.95 if form != "partial depth" else 0.5) - 0.3), default=b.d)
-    t = float(given.worked_out("thickness", stocked))
+    usual = min((t for t in house.plates if t >= b.d * (0.95 if form != "partial depth" else 0.5) - 0.3), default=b.d)
+    t = float(given.worked_out("thickness", usual))
     pack = float(given.value("pack")) if case.kind in FACED else 0.0
     leg_f = given.rounded("flange_weld", max(0.7 * first.shape.tf, 5.0 if not inch else 4.7625), "weld leg")
     short = first.shape.b / 2 - first.shape.tw / 2 - first.shape.r1
@@ -192,7 +193,7 @@ def build(case: Case, given: Given) -> Detail:
     hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0)) if form != "partial depth" else 0.0
     low, rise = v_bottom, 0.0
     if hd:
-        sizes = (min((p for p in house.plates if p >= first.shape.tw - 0.3), default=first.shape.tw), min((p for p in house.plates if p >= tf - 0.3), default=tf))
+        sizes = (stocked(first.shape.tw, house), stocked(tf, house))
         length = float(given.worked_out("haunch_length", max(up(3 * hd, 50.0 if not inch else 50.8), 400.0)))
         for x in beams:
             foot, steep = haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}")
@@ -410,7 +411,7 @@ def _column(
     wanted = str(given.worked_out("column_stiffeners", usual)) if flanged else "none"
     x, up_way = np.array(f.x), 1.0 if float(np.array(f.x) @ plane.v) > 0 else -1.0
     tf = beam.shape.tf
-    t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= tf - 0.3), default=tf))) if wanted != "none" else 0.0
+    t = float(given.worked_out("stiffener_thickness", stocked(tf, house))) if wanted != "none" else 0.0
     leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
     grade = str(given.value("grade"))
     owner = role_words(column.role)
@@ -432,7 +433,7 @@ def _column(
         low, high = ((levels[-1] + t / 2 + leg + 5.0, levels[0] - t / 2 - leg - 5.0) if len(levels) > 1 else (-1e9, 1e9))
         _backing(given, made, column, plane, [v for v in rows if low + 1.2 * hole < v < high - 1.2 * hole], lines, hole, (low, high))
     if case.kind == "knee":
-        cap = float(given.worked_out("cap", min((p for p in house.plates if p >= 10.0 - 0.3), default=10.0)))
+        cap = float(given.worked_out("cap", stocked(10.0, house)))
         top = station(span[1])
         away = -up_way
         made.ends.append(EndCut(1, vec(f.o + x * top), vec(x * away)))

@@ -18,6 +18,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import foot_welds, legs_round
 from tincleat.kit.layout import centred, up
+from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
@@ -67,7 +68,7 @@ def build(case: Case, given: Given) -> Detail:
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")))
     hole, _ = hole_size(house.rule_set, size.name, "normal")
-    t = float(given.worked_out("thickness", min((p for p in house.plates if p >= size.d - 0.3), default=size.d)))
+    t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))
     leg = given.rounded("weld_leg", legs_round(min((a.shape, b.shape), key=lambda s: s.tw), t, house.inch)[0], "weld leg")
     off = float(given.worked_out("off", up(max(size.clear, leg + size.washer_d / 2 + 2.0), step)))

@@ -12,6 +12,7 @@ from tincleat.geometry.frames import Array, Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.layout import up
+from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffener
 from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
@@ -108,7 +109,7 @@ def haunch(
     touch = at(tip, 0.0)
     welds.append(fillet(f"{flange_name} tip", min(legs[0], tf), touch - across * b / 2, touch + across * b / 2, out, square, (beam, flange_name)))
     # the beam is stiffened where the haunch's flange pushes into it
-    t = min((p for p in house.plates if p >= tf - 0.3), default=tf)
+    t = stocked(tf, house)
     width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats)
     station = float((touch - f.o) @ np.array(f.x))
     for s in (-1.0, 1.0):

@@ -22,6 +22,7 @@ from tincleat.kit.drill import drilled
 from tincleat.kit.face import FLANGED, face_of, face_width
 from tincleat.kit.foot import foot_welds, footprint, legs_round
 from tincleat.kit.layout import centred, down, up
+from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
@@ -108,7 +109,7 @@ def build(case: Case, given: Given) -> Detail:
             raise NoFit(f"the middles of the two tubes lie {np.linalg.norm(aside):.0f} mm beside each other", right="tubes on one line, or plates of their own")
     size = bolt_size(str(given.value("bolt")))
     hole, _ = hole_size(house.rule_set, size.name, "normal")
-    t = float(given.worked_out("thickness", min((p for p in house.plates if p >= size.d - 0.3), default=size.d)))
+    t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))
     leg = given.rounded("weld_leg", legs_round(min((m.shape for _, m in tubes), key=lambda s: s.tw), t, house.inch)[0], "weld leg")
     off = float(given.worked_out("off", up(max(size.clear, leg + size.washer_d / 2 + 2.0), step)))

@@ -12,11 +12,12 @@ from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import legs_round
 from tincleat.kit.layout import up
+from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
@@ -113,7 +114,7 @@ def build(case: Case, given: Given) -> Detail:
         ends = sorted((-side * (bearing / 2 + margin), side * (bearing / 2 + float(given.value("face")))))
         blocks.append(Block("padstone", str(given.value("concrete")), Outline.rectangle(ends[0], -width / 2 - margin, ends[1], width / 2 + margin), deep, Frame((middle, y0, top - deep))))
     return Detail(
-        "wall bearing", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, (0.0, 0.0, 0.0), vec(unit(np.array((side, 0.0, 0.0))))),),
+        "wall bearing", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, (0.0, 0.0, 0.0), (side, 0.0, 0.0)),),
         dimensions=_dimensions((middle, y0), (bearing, width), spots, (top, under, over), rods, side * float(given.value("face")) if given.value("padstone") else 0.0), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
 
@@ -131,7 +132,7 @@ def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], top: 
 
 def _stiffeners(m: CaseMember, given: Given, station: float, step: float) -> tuple[list[Plate], list[Weld]]:
     house, shape = given.house, m.shape
-    t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= shape.tf - 0.3), default=shape.tf)))
+    t = float(given.worked_out("stiffener_thickness", stocked(shape.tf, house)))
     leg = given.rounded("stiffener_weld", min(max(0.5 * t, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
     width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
     way = math.copysign(1.0, float(np.array(m.away) @ np.array(m.frame.x)))

@@ -21,6 +21,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.layout import up
+from tincleat.kit.packs import stocked
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
@@ -235,7 +236,7 @@ def _column(case: Case, given: Given, sizes: BeamEnd, grade: str) -> tuple[list[
     assert column is not None
     f, tf, half = column.frame, sizes.beam.tf, sizes.beam.h / 2
     wanted = given.value("column_stiffeners") != "none"
-    t = float(given.worked_out("stiffener_thickness", min((p for p in house.plates if p >= tf - 0.3), default=tf))) if wanted else 0.0
+    t = float(given.worked_out("stiffener_thickness", stocked(tf, house))) if wanted else 0.0
     leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
     owner = role_words(column.role)
 

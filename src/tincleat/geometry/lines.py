@@ -22,6 +22,21 @@ def crossing(a: Array, b: Array) -> tuple[float, float, float] | None:
     return s, t, float(np.linalg.norm(a[0] + u * s - b[0] - v * t))
 
 
+def apart(a: Array, b: Array) -> Array:
+    """Least distances (n,) between pairs of segments (n, 2, 3): by the closest points of their lines, clamped to the ends."""
+    p, q = a[:, 0], b[:, 0]
+    u, v, w = a[:, 1] - p, b[:, 1] - q, p - q
+    uu, uv, vv = (u * u).sum(axis=1), (u * v).sum(axis=1), (v * v).sum(axis=1)
+    uw, vw = (u * w).sum(axis=1), (v * w).sum(axis=1)
+    den = uu * vv - uv * uv
+    s = np.clip(np.where(den > 1e-9 * uu * vv, (uv * vw - vv * uw) / np.where(den > 0, den, 1.0), 0.5), 0.0, 1.0)
+    t = np.clip((uv * s + vw) / vv, 0.0, 1.0)
+    s = np.clip((uv * t - uw) / uu, 0.0, 1.0)
+    gap = w + s[:, None] * u - t[:, None] * v
+    out: Array = np.sqrt((gap * gap).sum(axis=1))
+    return out
+
+
 @dataclass(frozen=True, eq=False)
 class Between:
     """The way from one edge to another: its ends (3,) each, its length in mm and the angle between the edges in rad (0 if parallel)."""

@@ -11,7 +11,7 @@ import shapely
 
 from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.segments import apart
+from tincleat.geometry.lines import apart
 from tincleat.geometry.tolerances import MEETS, NEARLY_MEETS
 from tincleat.joints.case import CHANNELS, REACH, Case, Joint, Kind, Steel, make_case, near_cuts, order
 from tincleat.project.entities import Connection, End, Member

@@ -4,6 +4,7 @@ import math
 
 import msgspec
 import numpy as np
+from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
@@ -72,6 +73,13 @@ def _leg_welds(shape: Section, at: Frame, bar: Frame, leg: float, parts: tuple[s
                 p, q = (at.o + axes[along] * c + axes[across] * face for c in (a, b))
                 out.append(Weld(f"{e.name}, {side}", leg, vec(p), vec(q), vec(axes[across] * s), at.z, parts))
     return out
+
+
+def closed_profile(shape: Section) -> Polygon:
+    """A section's profile in its own y and z; a tube as the closed body it is to a wrench."""
+    if shape.shape == "RHS":
+        return box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2)
+    return Polygon(shape.outer.points(0.5))
 
 
 def leaned(welds: list[Weld], at: Frame, normal: Vec3) -> list[Weld]:

@@ -1,8 +1,14 @@
-"""Packs that make up a difference between two faces from what is stocked."""
+"""What is taken from stock: a plate about as thick as wanted, packs that make up a difference between two faces."""
 
 from tincleat.project.entities import HouseRules
 
+THINNER = 0.3  # mm by which a plate may be thinner than the flange it goes on from
 LEFT = 1.0  # mm of a difference that bolts draw together: no pack for less
+
+
+def stocked(wanted: float, house: HouseRules) -> float:
+    """The thinnest stocked plate (mm) that is at most :data:`THINNER` thinner than wanted; the wanted thickness where none is so thick."""
+    return min((p for p in house.plates if p >= wanted - THINNER), default=wanted)
 
 
 def packs(difference: float, house: HouseRules) -> list[float]:

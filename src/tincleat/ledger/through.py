@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.sections import section
+from tincleat.geometry.boxes import meet
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.geometry.mesh import Mesh, overlap
-from tincleat.geometry.segments import meet
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import axis_frame, length
@@ -30,7 +30,7 @@ class Through:
 
 
 def through(ledger: Ledger) -> list[Through]:
-    """Every two members, cut as their connections cut them, that share more than the house allows; those of one joint are proved there."""
+    """Every two members, cut as their connections cut them, that share more than the house allows; those of one joint are proved there, if it has a proof."""
     finder, most = ledger.finder, ledger.project.house.clash_volume
     solids: dict[str, Mesh] = {}
 
@@ -69,7 +69,8 @@ def through(ledger: Ledger) -> list[Through]:
     near = meet(finder.origin + finder.axes[:, 0] * span.mean(axis=1)[:, None], finder.axes, half, rows[:, 0], rows[:, 1], DEEP)
     out = []
     for one, two in (pairs[i] for i in np.flatnonzero(near).tolist()):
-        if any(two in e.joint.members for e in ledger.entries.of_member(one)):
+        shared = [e for e in ledger.entries.of_member(one) if two in e.joint.members]
+        if any(e.made is not None or not e.settled for e in shared):  # an end left plain by rule has no proof of its own
             continue
         volume, where = overlap(solid(one), solid(two))
         if volume > most and not loose(one, np.asarray(where)) and not loose(two, np.asarray(where)):

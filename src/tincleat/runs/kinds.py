@@ -9,6 +9,7 @@ import numpy as np
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, unit, vec
+from tincleat.geometry.lines import crossing
 from tincleat.project.entities import Bracing, Girts, Joists, Member, Portals, Purlins, Run
 from tincleat.project.members import axis_frame, length
 from tincleat.project.motion import roll_for
@@ -112,22 +113,17 @@ def bracing(run: Bracing, members: Members) -> list[Laid]:
         middle = (z0 + z1) / 2
         thin = section(run.section).shape == "RD"  # rods give way to each other
         falling = (at(b, ub, z0), at(a, ua, z1))
-        cross = _where_lines_meet(at(a, ua, z0), at(b, ub, z1), *falling)
+        rising = (at(a, ua, z0), at(b, ub, z1))
+        met = crossing(np.array(rising), np.array(falling))
+        assert met is not None  # one rises from where the other falls to
+        cross = vec(np.array(rising[0]) + met[0] * (np.array(rising[1]) - np.array(rising[0])))
         ways = {
-            "X": [(at(a, ua, z0), at(b, ub, z1)), *([falling] if thin else [(falling[0], cross), (cross, falling[1])])],
-            "single": [(at(a, ua, z0), at(b, ub, z1))] if panel % 2 == 0 else [(at(b, ub, z0), at(a, ua, z1))],
+            "X": [rising, *([falling] if thin else [(falling[0], cross), (cross, falling[1])])],
+            "single": [rising] if panel % 2 == 0 else [falling],
             "K": [(at(a, ua, z0), at(b, ub, middle)), (at(a, ua, z1), at(b, ub, middle))],
         }[run.pattern]
         out += [Laid(f"{panel}.{i}", run.section, "brace", start, end, 0.0, "centroid") for i, (start, end) in enumerate(ways)]
     return out
-
-
-def _where_lines_meet(a: Any, b: Any, c: Any, d: Any) -> Any:
-    """The point of a line from a to b that lies nearest to one from c to d, mm."""
-    p, q = np.array(a), np.array(c)
-    u, v, w = np.array(b) - p, np.array(d) - q, p - q
-    uu, uv, vv, uw, vw = float(u @ u), float(u @ v), float(v @ v), float(u @ w), float(v @ w)
-    return vec(p + u * ((uv * vw - vv * uw) / (uu * vv - uv * uv)))
 
 
 def portals(run: Portals, members: Members) -> list[Laid]:

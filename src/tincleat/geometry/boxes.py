@@ -1,23 +1,8 @@
-"""Straight pieces and boxes against each other, many at once."""
+"""Turned boxes against each other, many at once."""
 
 import numpy as np
 
 from tincleat.geometry.frames import Array
-
-
-def apart(a: Array, b: Array) -> Array:
-    """Least distances (n,) between pairs of segments (n, 2, 3): by the closest points of their lines, clamped to the ends."""
-    p, q = a[:, 0], b[:, 0]
-    u, v, w = a[:, 1] - p, b[:, 1] - q, p - q
-    uu, uv, vv = (u * u).sum(axis=1), (u * v).sum(axis=1), (v * v).sum(axis=1)
-    uw, vw = (u * w).sum(axis=1), (v * w).sum(axis=1)
-    den = uu * vv - uv * uv
-    s = np.clip(np.where(den > 1e-9 * uu * vv, (uv * vw - vv * uw) / np.where(den > 0, den, 1.0), 0.5), 0.0, 1.0)
-    t = np.clip((uv * s + vw) / vv, 0.0, 1.0)
-    s = np.clip((uv * t - uw) / uu, 0.0, 1.0)
-    gap = w + s[:, None] * u - t[:, None] * v
-    out: Array = np.sqrt((gap * gap).sum(axis=1))
-    return out
 
 
 def meet(middle: Array, axes: Array, half: Array, one: "np.ndarray", two: "np.ndarray", more: float = 0.0) -> "np.ndarray":

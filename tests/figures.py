@@ -50,6 +50,9 @@ def lines(entry: Entry) -> Iterator[str]:
         holes = [np.array([h.x, h.y, h.width, h.length]) for h in p.holes]
         spots = np.sum([h * (k + 1) for k, h in enumerate(holes)], axis=0) if holes else np.zeros(4)
         yield f"plate {p.name}: {_n(p.thickness, *a, p.net_area, p.volume / 1e3)} at {_n(*p.frame.o)} along {_n(*p.frame.x)} {_n(*p.frame.z)} holes {len(holes)} {_n(*spots)}"
+    for v in d.bents:
+        spots = [(k + 1) * np.array([h.x, h.y, h.width, h.length]) for k, h in enumerate(h for f in v.flats for h in f.holes)]
+        yield f"bent {v.name}: {_n(v.thickness, v.radius, *(f.length for f in v.flats), *np.degrees(v.turns), v.low, v.high, v.volume / 1e3)} at {_n(*v.frame.o)} along {_n(*v.frame.x)} {_n(*v.frame.z)} holes {len(spots)} {_n(*np.sum(spots, axis=0)) if spots else '-'}"
     for q in d.pieces:
         yield f"piece {q.name}: {q.section} {_n(q.length, q.volume / 1e3)} at {_n(*q.frame.o)} along {_n(*q.frame.x)} {_n(*q.frame.z)}"
     for b in d.bolts:

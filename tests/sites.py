@@ -499,6 +499,13 @@ def _fins_past() -> list[Site]:
             out.append(Site(f"fin {name} past the flanges of {support} {typed}", [column(support, 90.0), beam(name)], "fin-plate", END, {"reach": "past the flanges", **typed}))
     for support, name in (("HEB 600", "UB 762x267x147"), ("HEB 500", "UB 686x254x125")):
         out.append(Site(f"fin {name} on {support} two lines", [column(support), beam(name)], "fin-plate", END))
+    for section in ("IPE 200", "UB 305x165x40", "UB 457x191x67", "PFC 200x75x23"):
+        for skew in (-30, -8, 15, 25):
+            out.append(Site(f"fin {section} bent {skew}", [column("HEB 300"), beam(section, skew)], "fin-plate", END, {"skewed": "plate bent"}))
+    for support, skew in (("HEB 400", 60), ("UB 457x191x67", 48), ("PFC 300x100x46", -115)):
+        out.append(Site(f"fin IPE 200 bent on {support} {skew}", [girder(support), beam("IPE 200", skew)], "fin-plate", END, {"skewed": "plate bent"}))
+    out.append(Site("fin IPE 240 bent tight, slots", [column("HEB 300"), beam("IPE 240", 20)], "fin-plate", END, {"skewed": "plate bent", "bend_radius": 20.0, "hole": "short slot", "setback": 60.0}))
+    out.append(Site("fin W14X30 bent inch", [column("W12X65"), beam("W14X30", 25)], "fin-plate", END, {"skewed": "plate bent"}, inch=True))
     out.append(Site("fin W21X50 past the flanges inch", [column("W12X96", 90.0), beam("W21X50")], "fin-plate", END, {"reach": "past the flanges", "stiffeners": "above and below"}, inch=True))
     out.append(Site("fin W30X99 two lines inch", [column("W14X120"), beam("W30X99")], "fin-plate", END, inch=True))
     return out

@@ -102,8 +102,13 @@ class Assembled:
 
     @cached_property
     def plies(self) -> tuple[Ply, ...]:
-        """All plates of the detail, then all elements of the members."""
+        """All plates of the detail, the legs of its bent ones and its pieces, then all elements of the members."""
         out = [Ply(p.name, "", p.frame, p.middle, p.thickness, p.holes, bevelled=p if p.trims else None) for p in self.detail.plates]
+        for bent in self.detail.bents:
+            out += [
+                Ply(p.name, f"leg {i}", p.frame, p.middle, p.thickness, p.holes, beyond=((0.0,) if i > 1 else ()) + ((p.outline.bounds[2],) if i < len(bent.flats) else ()))
+                for i, p in enumerate(bent.legs, 1)
+            ]
         for piece in self.detail.pieces:
             out += _plies_of(piece.shape, piece.frame, piece.cuts, 0.0, piece.length, piece.name, -1, ())
         for number, member in enumerate(self.case.members):

@@ -69,6 +69,8 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("member", name, (name,), *_bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
     for p in d.plates:
         yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled), _square_to(p))
+    for b in d.bents:
+        yield Body("plate", b.name, (b.name,), b.mesh(per_arc, drilled), np.array([b.frame.y, *(leg.frame.z for leg in b.legs), *(leg.frame.x for leg in b.legs)]), b.covers)
     for piece in d.pieces:
         yield Body("piece", piece.name, (piece.name,), *_bar(piece.shape, piece.frame, piece.cuts if drilled else bare(piece.cuts), 0.0, piece.length, per_arc, drilled))
     for fitted in a.fitted:
@@ -91,8 +93,8 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
             yield Body("head", tie.name, passed, nut, along)
     for r in d.rods:
         yield Body("rod", r.name, (), rod_mesh(r), UPRIGHT)
-    for b in d.blocks:
-        yield Body("concrete", b.name, (b.name,), prism(b.outline, (), 0.0, b.thickness, per_arc).placed(b.frame), b.frame.axes)
+    for block in d.blocks:
+        yield Body("concrete", block.name, (block.name,), prism(block.outline, (), 0.0, block.thickness, per_arc).placed(block.frame), block.frame.axes)
 
 
 def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts, per_arc: int) -> Body:

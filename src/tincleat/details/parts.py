@@ -4,93 +4,23 @@ from typing import Literal
 
 import msgspec
 import numpy as np
-from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import HoleKind
 from tincleat.catalogue.sections import Section, section
+from tincleat.details.plates import BentPlate as BentPlate
+from tincleat.details.plates import Flat as Flat
+from tincleat.details.plates import Hole as Hole
+from tincleat.details.plates import Plate as Plate
+from tincleat.details.plates import trimmed_at as trimmed_at
 from tincleat.geometry.frames import Frame, Vec3, vec
-from tincleat.geometry.mesh import prism, trimmed
-from tincleat.geometry.outline import Outline, half_plane
+from tincleat.geometry.outline import Outline
 from tincleat.joints.case import cuts_image, image
-from tincleat.steel.body import FINE, named, steel_volume
+from tincleat.steel.body import named, steel_volume
 from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 View = str
 Side = Literal["left", "right", "top", "bottom"]
 Origin = Literal["typed", "typical", "default", "worked out", "adapted", "rounded", "member"]
-
-
-class Hole(msgspec.Struct, frozen=True, gc=False):
-    """A hole at (x, y) of its plate: ``width`` across, ``length`` over all along ``angle``; round when both are equal."""
-
-    x: float
-    y: float
-    width: float
-    length: float
-    angle: float = 0.0
-    kind: HoleKind | Literal["anchor", "vent"] = "normal"
-
-    @property
-    def outline(self) -> Outline:
-        """The hole's edge."""
-        if self.length <= self.width:
-            return Outline.circle(self.x, self.y, self.width)
-        return Outline.slot(self.x, self.y, self.width, self.length, self.angle)
-
-    @property
-    def area(self) -> float:
-        """Area in mm²."""
-        return self.outline.area
-
-
-class Plate(msgspec.Struct, frozen=True):
-    """A flat plate from z = 0 to ``thickness`` of its frame; ``kinds`` are the rounding kinds of its x and y extents.
-
-    ``trims`` are planes in its frame that bevel its edges; the outline is the larger face's.
-    """
-
-    name: str
-    outline: Outline
-    thickness: float
-    frame: Frame
-    grade: str
-    holes: tuple[Hole, ...] = ()
-    kinds: tuple[str, str] = ("plate width", "plate length")
-    trims: tuple[EndCut, ...] = ()
-
-    @property
-    def net_area(self) -> float:
-        """Face area less holes, mm², exact with arcs."""
-        return self.outline.area - sum(h.area for h in self.holes)
-
-    @property
-    def volume(self) -> float:
-        """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness - (self._bevels if self.trims else 0.0)
-
-    @property
-    def _bevels(self) -> float:
-        """What its bevels take off, mm³."""
-        whole = prism(self.outline, (), 0.0, self.thickness, FINE)
-        rest = whole
-        for e in self.trims:
-            rest = trimmed(rest, e.point, e.normal)
-        return whole.volume - rest.volume
-
-    @property
-    def middle(self) -> Polygon:
-        """Its outline (no holes) in its middle plane, bevels taken off, mm."""
-        return trimmed_at(self.outline.polygon(), self.trims, self.thickness / 2)
-
-
-def trimmed_at(flat: Polygon, trims: tuple[EndCut, ...], z: float) -> Polygon:
-    """What bevels leave of a plate's outline at a height of its frame, mm."""
-    for e in trims:
-        n = np.array(e.normal[:2])
-        size = float(np.hypot(*n))
-        if size > 1e-9:
-            flat = flat.intersection(half_plane(n / size, (float(np.dot(e.normal, e.point)) - e.normal[2] * z) / size, 1e5))
-    return flat
 
 
 class Piece(msgspec.Struct, frozen=True):
@@ -288,6 +218,12 @@ class Detail(msgspec.Struct, frozen=True):
     views: tuple[SheetView, ...] = STANDARD_VIEWS
     angles: tuple[Angle, ...] = ()
     ties: tuple[Tie, ...] = ()
+    bents: tuple[BentPlate, ...] = ()
+
+    @property
+    def flats(self) -> tuple[Plate, ...]:
+        """Every flat thickness that is a plate: its plates, then the legs of its bent ones."""
+        return self.plates + tuple(leg for b in self.bents for leg in b.legs) if self.bents else self.plates
 
     def cuts_of(self, member: int) -> Cuts:
         """All it takes off member ``member`` of its case, in the joint's frame."""
@@ -326,6 +262,7 @@ def mirrored(detail: Detail) -> Detail:
         rods=tuple(replace(r, y=-r.y, turn=-r.turn) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
+        bents=tuple(b.mirrored for b in detail.bents),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),

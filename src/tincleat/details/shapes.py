@@ -39,8 +39,8 @@ def shapes(a: Assembled) -> Shapes:
     d = a.detail
     pieces = [steel_mesh(p.shape, p.cuts, 0.0, p.length, 1).placed(p.frame) for p in d.pieces]
     drilled = [steel_mesh(p.shape, p.cuts, 0.0, p.length, 1, drill=True).placed(p.frame) for p in d.pieces]
-    boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.plates] + pieces)
-    plates = joined([plate_mesh(p, 2, True) for p in d.plates] + drilled)
+    boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.flats] + pieces)
+    plates = joined([plate_mesh(p, 2, True) for p in d.plates] + [b.mesh(2, True) for b in d.bents] + drilled)
     bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
     for tie in d.ties:
         bar, nuts = tie_bodies(tie)

@@ -15,7 +15,7 @@ from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.details.assembled import bolt_frame, tie_frame
-from tincleat.details.parts import Block, Bolts, Piece, Plate, Rod, Tie, Weld
+from tincleat.details.parts import BentPlate, Block, Bolts, Piece, Plate, Rod, Tie, Weld
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -299,6 +299,8 @@ class _Writer:
         parts: list[Ref] = []
         for i, plate in enumerate(made.detail.plates):
             parts.append(self._plate(plate, inner, f"{c.id} plate {i}"))
+        for i, bent in enumerate(made.detail.bents):
+            parts.append(self._bent(bent, at, f"{c.id} bent plate {i}"))
         for i, piece in enumerate(made.detail.pieces):
             parts.append(self._piece(piece, at, f"{c.id} piece {i}"))
         for g, group in enumerate(made.detail.bolts):
@@ -370,6 +372,21 @@ class _Writer:
         )
         self.materials.setdefault(plate.grade, []).append(element)
         self._quantities(element, key, "Qto_PlateBaseQuantities", 0.0, plate.volume)
+        return element
+
+    def _bent(self, bent: BentPlate, within: Ref, key: str) -> Ref:
+        """A bent plate: its profile with true arcs, extruded along its bends, its holes as openings."""
+        f = self.f
+        at = f.add("IFCLOCALPLACEMENT", within, self._axes(bent.side))
+        body = self._extruded(self._area(bent.profile), Frame((0.0, 0.0, -bent.high)), bent.high - bent.low)
+        element = f.add("IFCPLATE", self._guid(key), None, bent.name, None, f"PL {bent.thickness:g} bent", at, self._shape([self._styled(body, "plate")], "SweptSolid"), None, Enum("SHEET"))
+        for i, leg in enumerate(bent.legs):
+            inner = bent.side.inside(leg.frame).moved(z=-1.0)
+            for k, hole in enumerate(leg.holes):
+                self._opening(element, at, f"{key} leg {i} hole {k}", self._extruded(self._area(hole.outline), inner, bent.thickness + 2.0), "hole")
+        self.materials.setdefault(bent.grade, []).append(element)
+        self._quantities(element, key, "Qto_PlateBaseQuantities", 0.0, bent.volume)
+        self._facts(element, key, "TinCleat_Bent", {"Developed length": float(bent.developed), "Inside radius": float(bent.radius), "Bends": " and ".join(f"{abs(np.degrees(a)):.3g}" for a in bent.turns)})
         return element
 
     def _bolts(self, entry: Entry, g: int, group: Bolts, at: Ref, key: str) -> Ref:

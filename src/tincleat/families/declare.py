@@ -290,7 +290,7 @@ class Family:
         """Build the detail; raises :class:`NoFit` when the family does not suit the case."""
         self.fits(case, house)
         detail = self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
-        for plate in detail.plates:
+        for plate in detail.flats:
             _check_holes(plate, self.label, house.units)
         return detail
 

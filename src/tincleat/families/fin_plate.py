@@ -10,9 +10,10 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.fin_bent import Bend, bend_of, bent_fin
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
@@ -31,6 +32,7 @@ MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrowe
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
 INSIDE, PAST = "between the flanges", "past the flanges"
+BEVELLED, BENT = "edge bevelled", "plate bent"
 
 SETTINGS = (
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
@@ -52,6 +54,8 @@ SETTINGS = (
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
     Setting("sides", "Plate on", "choice", "Plate", "near side", "Which side of the web the plate lies on.", choices=("near side", "far side", "both sides"), handed=True),
     Setting("reach", "Plate reaches", "choice", "Plate", INSIDE, "On a column's web: to a beam that comes in between its flanges, or past them to one that stops outside.", choices=(INSIDE, PAST)),
+    Setting("skewed", "Where skewed", "choice", "Plate", BEVELLED, "A plate along the beam with its welded edge bevelled, or one that stands square on the support and is bent to the beam.", choices=(BEVELLED, BENT)),
+    Setting("bend_radius", "Bend radius", "length", "Plate", None, "Inside of the bend; by the house rule from the plate's thickness if not typed.", 2, 300),
     Setting("stiffeners", "Plates above and below", "choice", "Plate", "none", "Where the plate reaches past a column's flanges: plates in the column over and under it, welded to it.", choices=("none", "above and below")),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Leg of the fillets on both faces of the plate; worked out from its thickness.", 2, 40),
     Setting("site_weld", "Welded on site", "flag", "Weld", False, "Whether the plate is welded on site."),
@@ -90,9 +94,12 @@ def build(case: Case, given: Given) -> Detail:
     room_in_web(sizes, house)
     beam, n, face, at = sizes.beam, sizes.normal, sizes.face, sizes.at
 
+    thickness = float(given.value("plate_thickness"))
+    leg = given.rounded("weld_leg", thickness * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
+    bend = bend_of(case, given, sizes, leg) if given.value("skewed") == BENT else None
     bolt, end = bolt_and_end(given, sizes)
     rows, raw_height = web_rows(given, sizes, bolt, end, float(given.value("plate_thickness")))
-    setback = float(given.worked_out("setback", outside if outside is not None else 12.7 if inch else 20.0 if beam.h > DEEP else 10.0))
+    setback = float(given.worked_out("setback", outside if outside is not None else max(bend.least if bend else 0.0, 12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
     end_distance = float(given.value("beam_end_distance"))
     even = 6.35 if inch else 5.0
     apart = max(76.2 if inch else 70.0, up(rules_of(house).spacing_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, str(given.value("hole")))), False).value, even))
@@ -104,28 +111,34 @@ def build(case: Case, given: Given) -> Detail:
     for gap in gauge:
         lines.append(lines[-1] + gap)
 
-    thickness = float(given.value("plate_thickness"))
     height = _plate_height(given, raw_height, sizes)
     middle = (rows[0] + rows[-1]) / 2
     bottom, top = middle - height / 2, middle + height / 2
     half = sizes.web.thickness / 2
-    faces = _sides(case, given, sizes)
+    faces = _sides(case, given, sizes) if bend is None else _bent_side(given, bend)
     turned = skew(np.array([n[0], n[1], 0.0]) / np.hypot(n[0], n[1]))
     groove = turned > MOST_FILLET
     bevel = not groove and abs(n[1]) * thickness > 0.05
     pick = min if bevel else max
     nearest = min(pick(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for z in (bottom, top) for side in faces)
-    width = nearest + given.rounded("plate_width", lines[-1] + float(given.value("edge_distance")) - nearest, "plate width")
+    reach = lines[-1] + float(given.value("edge_distance"))
+    # a bent plate's reach is no width of stock: it is measured from the face on the beam's axis
+    width = nearest + given.rounded("plate_width", reach - nearest, "plate width") if bend is None else float(given.worked_out("plate_width", reach))
     hole_kind = str(given.value("hole"))
     hole_w, hole_l = hole_size(house.rule_set, bolt, hole_kind)
     plain_w, plain_l = hole_size(house.rule_set, bolt, "normal")
     grade = str(given.value("plate_grade"))
-    leg = given.rounded("weld_leg", thickness * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
     site = bool(given.value("site_weld"))
 
     corner = up(leg + 2.0, even) if outside is not None and given.value("stiffeners") != "none" else 0.0
-    plates, welds = [], []
-    for side in faces:
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    bents: tuple[BentPlate, ...] = ()
+    if bend is not None:
+        spots = [Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines]  # type: ignore[arg-type]
+        one, some = bent_fin(case, given, sizes, bend, beam_end, width, (bottom, top), spots, leg, grade, site)
+        bents, welds = (one,), some
+    for side in faces if bend is None else ():
         name = "fin plate" if len(faces) == 1 else f"fin plate {'near' if side < 0 else 'far'}"
         inner, outer = at + side * half, at + side * (half + thickness)
         y_high = max(inner, outer)
@@ -156,7 +169,7 @@ def build(case: Case, given: Given) -> Detail:
     return Detail(
         "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
         _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
-        angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])),
+        angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])), bents=bents,
     )  # fmt: skip
 
 
@@ -196,6 +209,15 @@ def _above_and_below(case: Case, given: Given, sizes: BeamEnd, fins: list[Plate]
             y = fin.frame.origin[1] - t / 2
             welds += both_sides(f"{fin.name} to {name}", leg, [(snipe + leg, y, z), (width - leg, y, z)], (0.0, 1.0, 0.0), t, (0.0, 0.0, -way), (name, fin.name))
     return plates, welds
+
+
+def _bent_side(given: Given, bend: Bend) -> tuple[int, ...]:
+    """The side of the web a bent plate lies on: where its foot leads away from the beam."""
+    only = "near side" if bend.side < 0 else "far side"
+    name = str(given.value("sides")) if given.has("sides") or only == "near side" else str(given.fitted("sides", only, "on the other side the bend would cross the beam's end"))
+    if name != only:
+        raise NoFit(f"a plate on the {name} of a beam {math.degrees(bend.turn):.0f}° askew, bent square to the support, would cross the beam's end".replace("on the both sides", "on both sides"), right=only)
+    return SIDES[name]
 
 
 SIDES: dict[str, tuple[int, ...]] = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}
@@ -298,6 +320,8 @@ FAMILY = Family(
         "fillet-length": ("weld_leg", "end_distance"),
         "plate-stock": ("plate_thickness",),
         "plate-step": ("plate_height", "plate_width"),
+        "bend-radius": ("bend_radius",),
+        "bend-hole": ("beam_end_distance",),
         "bolt-length": ("bolt_length",),
     },
 )  # fmt: skip

@@ -233,7 +233,7 @@ class Ledger:
         for e in others.values():
             if e.made is None or e.connection is None or _sees(e.connection):
                 continue
-            for plate in e.made.detail.plates:
+            for plate in e.made.detail.flats:
                 there = e.joint.frame.at(plate.frame)
                 x0, y0, x1, y1 = plate.outline.bounds
                 middle = joint.frame.to_local(there.to_world([((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2)]))[0]

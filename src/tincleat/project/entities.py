@@ -210,6 +210,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))
     notch_most: float = 0.5  # of a member's depth that a notch may take
     two_rows_from: float = 150.0  # depth in mm from which a beam gets two rows of bolts at least
+    bend_least: float = 2.0  # thicknesses that the inside radius of a cold bend has at least
 
     @property
     def inch(self) -> bool:

@@ -1,11 +1,12 @@
 """Bill of materials and bolt list: equal parts counted together, weighed in closed form."""
 
+import math
 from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY
-from tincleat.details.parts import Detail, Plate
+from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import worked_of
 from tincleat.steel.likes import worked
@@ -113,6 +114,11 @@ def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
         wide, high = sorted((x1 - x0, y1 - y0))
         size = format_plate(plate.thickness, wide, high, units)
         yield ("P", *_plate_key(plate)), Line("", "plate", plate.name, size, plate.grade, high, 0, plate.volume * STEEL_DENSITY, "")
+    for bent in detail.bents:
+        size = format_plate(bent.thickness, bent.high - bent.low, bent.developed, units)
+        angles = " and ".join(f"{abs(math.degrees(a)):.3g}°" for a in bent.turns)
+        words = f"{bent.name}, bent {angles}, {format_length(bent.radius, units, mark=True)} inside"
+        yield ("P", "bent", *_bent_key(bent)), Line("", "plate", words, size, bent.grade, bent.developed, 0, bent.volume * STEEL_DENSITY, "")
     for piece in detail.pieces:
         known = worked(piece.shape, piece.length, piece.cuts)
         line = Line("", "piece", piece.name, piece.section, piece.grade, known.length, 0, known.volume * STEEL_DENSITY, "")
@@ -135,6 +141,25 @@ def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
     holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length) for h in plate.holes))
     trims = tuple((round(e.point[0] - x0, 1), round(e.point[1] - y0, 1), round(e.point[2], 1), *(round(v, 4) for v in e.normal)) for e in plate.trims)
     return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims)
+
+
+def _bent_key(b: BentPlate) -> tuple[Hashable, ...]:
+    """Equal for bent plates made alike: read from either end, from either edge or face that is the same strip; mirror images differ."""
+
+    def read(backward: bool, over: bool) -> tuple[Hashable, ...]:
+        # run from its other end a strip keeps its bends' sense and shows its other edge first; turned over, its bends change sense
+        way = -1 if backward else 1
+        flats = []
+        for f in b.flats[::way]:
+            spots = []
+            for h in f.holes:
+                across = h.y - b.low if backward == over else b.high - h.y
+                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length))
+            flats.append((round(f.length, 1), tuple(sorted(spots))))
+        return tuple(flats), tuple(round(-a if over else a, 4) for a in b.turns[::way])
+
+    ways = [read(backward, over) for backward in (False, True) for over in (False, True)]
+    return (round(b.thickness, 3), round(b.radius, 2), round(b.high - b.low, 1), b.grade, min(ways, key=repr))
 
 
 def bolt_list(ledger: Ledger) -> list[BoltLine]:

@@ -35,7 +35,7 @@ class Projected:
 def _part_points(a: Assembled) -> Array:
     """Corners of the made parts, to size the picture by."""
     out = []
-    for p in a.detail.plates:
+    for p in a.detail.flats:
         flat = p.outline.points(0.5)
         out += [p.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, p.thickness)]
     for piece in a.detail.pieces:
@@ -80,6 +80,7 @@ def shown_points(a: Assembled) -> Array:
 def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods."""
     out: list[tuple[Style, Mesh]] = [("part", plate_mesh(p, 4, False)) for p in a.detail.plates]
+    out += [("part", b.mesh(4, False)) for b in a.detail.bents]
     out += [("part", steel_mesh(p.shape, p.cuts, 0.0, p.length, 2).placed(p.frame)) for p in a.detail.pieces]
     low, high = window(a)
     corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
@@ -204,7 +205,7 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
     rounds: list[tuple[Style, float, float, float]] = []
     crosses: list[tuple[float, float, float, float]] = []
     z = np.array(frame.z)
-    for plate in a.detail.plates:
+    for plate in a.detail.flats:
         if abs(float(z @ np.array(plate.frame.z))) > 0.99:
             near = plate.thickness if z @ np.array(plate.frame.z) > 0 else 0.0
             rims = plate.frame.to_world(np.array([(h.x + h.width * 0.45, h.y + 1.0, near) for h in plate.holes]).reshape(-1, 3))

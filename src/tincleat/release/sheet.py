@@ -405,9 +405,9 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
 
 def _marks(d: Drawing, a: Assembled, findings: "Sequence[Finding]") -> None:
     """Marks of notes and breaches on the view that looks square on the main plate."""
-    if not a.detail.plates:
+    if not a.detail.flats:
         return
-    normal = np.array(a.detail.plates[0].frame.z)
+    normal = np.array(a.detail.flats[0].frame.z)
     place = max(d.views, key=lambda v: abs(float(np.array(v.frame.z) @ normal)))
     for f in findings:
         if f.level in ("note", "breach", "concession"):

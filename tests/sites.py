@@ -557,4 +557,33 @@ def _rows() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more()]
+def _mitres() -> list[Site]:
+    """Tubes that end at one point: corners, elbows, knees, ridges."""
+    out = []
+
+    def corner(section: str, angle: float, up: float = 0.0, other: str = "", **more: Any) -> Members:
+        a, t = math.radians(angle), math.radians(up)
+        way = [math.cos(a) * math.cos(t), math.sin(a) * math.cos(t), math.sin(t)]
+        return [{"section": section, "role": "beam", "start": [-3000, 0, 1000], "end": [0, 0, 1000]}, {"section": other or section, "role": "beam", "start": [0, 0, 1000], "end": [2500 * way[0], 2500 * way[1], 1000 + 2500 * way[2]], **more}]
+
+    for section in ("CHS 48.3x3.2", "CHS 114.3x5", "SHS 100x100x4", "RHS 150x100x6.3"):
+        for angle in (30, 90, 120):
+            out.append(Site(f"mitre {section} {angle}", corner(section, angle), "tube-mitre", ((0, "end"),)))
+    for section in ("CHS 60.3x4", "SHS 80x80x5"):
+        for up in (35, -40):
+            out.append(Site(f"mitre {section} up {up}", corner(section, 0, up), "tube-mitre", ((0, "end"),)))
+    out.append(Site("mitre CHS 88.9x4 in space", corner("CHS 88.9x4", 50, 30), "tube-mitre", ((0, "end"),)))
+    for first, second in (("SHS 120x120x6.3", "SHS 100x100x5"), ("CHS 168.3x6.3", "CHS 139.7x5"), ("SHS 120x120x5", "CHS 114.3x5"), ("RHS 150x100x6.3", "SHS 100x100x5")):
+        out.append(Site(f"mitre {first} with {second}", corner(first, 90, other=second), "tube-mitre", ((0, "end"),)))
+    for section, slope in (("SHS 150x150x8", 10), ("RHS 200x100x8", 4), ("CHS 168.3x6.3", 20)):
+        out.append(Site(f"mitre knee {section} {slope}", [column(section), rafter(section, slope)], "tube-mitre", ((1, "start"),)))
+        out.append(Site(f"mitre ridge {section} {slope}", [rafter(section, slope, 1.0, -7000.0), rafter(section, slope, -1.0, 7000.0)], "tube-mitre", ((0, "end"),)))
+    for typed in ({"joined": "on a plate"}, {"joined": "to each other", "root": 5.0}, {"joined": "on a plate", "past": 30.0, "thickness": 15.0, "weld_leg": 8.0}):
+        out.append(Site(f"mitre SHS 90x90x5 {typed}", corner("SHS 90x90x5", 60), "tube-mitre", ((0, "end"),), typed))
+    out.append(Site("mitre post and rail", [{**column("CHS 48.3x3.2", 0, 1000), "role": "post"}, {"section": "CHS 48.3x3.2", "role": "beam", "start": [0, 0, 1000], "end": [3000, 0, 1000]}], "tube-mitre", ((1, "start"),)))
+    for section in ("HSS4X4X1/4", "HSS4.000X0.250"):
+        out.append(Site(f"mitre {section} inch", corner(section, 90), "tube-mitre", ((0, "end"),), inch=True))
+    return out
+
+
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres()]

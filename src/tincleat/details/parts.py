@@ -1,5 +1,6 @@
 """A detail and its parts, by value, in the joint's frame (mm).  Part and member names tie parts to findings and lists."""
 
+from collections.abc import Callable
 from typing import Literal
 
 import msgspec
@@ -63,7 +64,8 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     """A straight weld: its root runs ``start`` to ``end``; legs of ``leg`` mm lie along unit vectors ``u`` (on part a) and ``v`` (on part b).
 
     A groove weld fills the opening between the two faces from its root; its ``leg`` is the thickness it goes through.  With a root
-    ``opening`` the second part's face begins that far from the first's, and the weld is level over both.
+    ``opening`` the second part's face begins that far from the first's, and the weld is level over both; where the two faces are
+    parallel, a square groove, the second lies on the side of run x ``u``.
     """
 
     name: str
@@ -84,6 +86,11 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
         if not self.opening:
             return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (a * vx, a * vy, a * vz)
         c = ux * vx + uy * vy + uz * vz
+        if c > 1 - 1e-9:
+            rx, ry, rz = (e - s for s, e in zip(self.start, self.end, strict=True))
+            k = self.opening / float(np.sqrt(rx * rx + ry * ry + rz * rz))
+            ox, oy, oz = k * (ry * uz - rz * uy), k * (rz * ux - rx * uz), k * (rx * uy - ry * ux)
+            return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (ox + a * ux, oy + a * uy, oz + a * uz), (ox, oy, oz)
         s = float(np.sqrt(1 - c * c))
         ox, oy, oz = ((q - c * p) / s * self.opening for p, q in zip(self.u, self.v, strict=True))
         b = a / c
@@ -258,7 +265,7 @@ def mirrored(detail: Detail) -> Detail:
             for p in detail.plates
         ),
         bolts=tuple(replace(b, points=tuple(m(p) for p in b.points), axis=m(b.axis), load=m(b.load)) for b in detail.bolts),
-        welds=tuple(replace(w, start=m(w.start), end=m(w.end), u=m(w.u), v=m(w.v)) for w in detail.welds),
+        welds=tuple(_weld_image(w, m) for w in detail.welds),
         rods=tuple(replace(r, y=-r.y, turn=-r.turn) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
@@ -271,6 +278,12 @@ def mirrored(detail: Detail) -> Detail:
         views=tuple(_view_image(v) for v in detail.views),
         angles=tuple(replace(x, vertex=m(x.vertex), first=m(x.first), second=m(x.second)) for x in detail.angles),
     )  # fmt: skip
+
+
+def _weld_image(w: Weld, m: Callable[[Vec3], Vec3]) -> Weld:
+    """The mirror image of a weld; a square groove is run the other way, so that its second face lies where the image's does."""
+    start, end = (w.end, w.start) if w.opening and w.u == w.v else (w.start, w.end)
+    return msgspec.structs.replace(w, start=m(start), end=m(end), u=m(w.u), v=m(w.v))
 
 
 def _view_image(v: SheetView) -> SheetView:

@@ -63,6 +63,17 @@ def square_tube(shape: Section) -> list[tuple[str, tuple[float, float], tuple[fl
     return out
 
 
+def round_runs(shape: Section) -> list[tuple[tuple[float, float], tuple[float, float], tuple[float, float]]]:
+    """Straight runs all round a hollow section, in its depth and breadth: ends, and the way out of it."""
+    if shape.shape != "CHS":
+        return [(a, c, out) for _, a, c, out in square_tube(shape)]
+    h = shape.h / 2
+    chords = 24 if h * (1 / math.cos(math.pi / 24) - 1) <= 1.55 else 48
+    off = h / math.cos(math.pi / chords)
+    ring = [(off * math.cos(2 * math.pi * i / chords), off * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
+    return [(a, c, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) for a, c in pairwise(ring)]
+
+
 def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str]) -> list[Weld]:
     """Fillets all round a hollow section that stands square on a face of the first part.
 
@@ -70,14 +81,7 @@ def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple
     runs in 24 chords that touch the tube, of a large one in 48, so that they lie no more than 1.55 mm off it; a square one's along its
     walls and in two chords round each corner.
     """
-    h = shape.h / 2
-    if shape.shape == "CHS":
-        chords = 24 if h * (1 / math.cos(math.pi / 24) - 1) <= 1.55 else 48
-        off = h / math.cos(math.pi / chords)
-        ring = [(off * math.cos(2 * math.pi * i / chords), off * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
-        runs = [(a, c, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) for a, c in pairwise(ring)]
-    else:
-        runs = [(a, c, out) for _, a, c, out in square_tube(shape)]
+    runs = round_runs(shape)
     ends = frame.to_world([(*p, 0.0) for a, c, _ in runs for p in (a, c)]).tolist()
     ways = frame.turn(np.array([(*outward, 0.0) for *_, outward in runs])).tolist()
     return [fillet(name, leg, ends[2 * i], ends[2 * i + 1], way, frame.z, parts) for i, way in enumerate(ways)]

@@ -121,11 +121,13 @@ def _end_of(a: Assembled, number: int) -> Mesh:
     return a.member_mesh(number, max(a.case.members[number].low, -WELDED), min(a.case.members[number].high, WELDED), 4 if a.case.members[number].shape.shape == "RHS" else 2)
 
 
-def _off_round(weld: Weld, at: Frame, diameter: float) -> tuple[float, Vec3]:
-    """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where."""
-    points = np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
+def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float) -> tuple[float, Vec3]:
+    """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where; that of a square groove, which
+    goes through a tube's wall, off the wall.  With an opening its ``second`` part has a root of its own."""
+    points = np.array(weld.start) + np.array(weld.section[3] if second and weld.opening else (0.0, 0.0, 0.0)) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
     local = at.to_local(points)
-    off = np.abs(np.hypot(local[:, 1], local[:, 2]) - diameter / 2)
+    off = np.hypot(local[:, 1], local[:, 2]) - diameter / 2
+    off = np.maximum(off, -off - wall) if weld.opening else np.abs(off)
     # across a bar the root follows its section's rim, chord by chord
     i = int(off.argmax())
     return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
@@ -147,15 +149,18 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
     bars |= {p.name: (p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
+    tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
     for i, weld in enumerate(a.detail.welds):
-        thin = []
+        thin: list[float] = []
+        hollow: set[float] = set()  # walls of hollow sections among them
         for part in weld.parts:
             if part in bars:
                 at, diameter, wall = bars[part]
-                gap, where = _off_round(weld, at, diameter)
+                gap, where = _off_round(weld, part == weld.parts[1], at, diameter, wall)
                 words = f"{weld.name}: root to {part}"
                 keep(at_most("weld-gap", "Weld on its part", rules.weld_gap(house.weld_gap), weld.name, gap, where, words))
                 thin.append(wall)
+                hollow |= {wall} if part in tubes else set()
                 continue
             ply, gap, where = touching[(i, part)]
             keep(
@@ -171,6 +176,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             )
             if ply is not None:
                 thin.append(ply.thickness)
+                hollow |= {ply.thickness} if part in tubes else set()
                 edge = rules.fillet_along_edge(ply.thickness)
                 leg_way = weld.u if part == weld.parts[0] else weld.v
                 if edge is not None and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
@@ -194,9 +200,12 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
         if weld.kind == "fillet":
             keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
-        if thickness := rules.thinnest():
+        if thickness := rules.thinnest(bool(thin) and min(thin) in hollow):
             keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
         angle = math.degrees(fusion_angle(weld))
+        if weld.kind == "groove" and weld.opening and angle < 0.01:
+            keep(at_most("groove-square", "Thickness of a square groove", rules.square_groove, weld.name, weld.leg, middle(weld), f"{weld.name}: parallel faces"))
+            continue
         if weld.kind == "groove":
             words = f"{weld.name}: opening of the preparation"
             keep(at_least("groove-angle", "Opening of a groove", rules.groove_least, weld.name, angle, middle(weld), words, "deg"))

@@ -353,7 +353,9 @@ def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
     parts, or where that would be more symbols than can be read, the same leg."""
     groups: dict[tuple[object, ...], list[Weld]] = {}
     for weld in a.detail.welds:
-        groups.setdefault((round(weld.leg, 3), weld.kind, weld.parts), []).append(weld)
+        # a groove's symbol tells how it opens, not how deep it goes
+        size = round(weld.leg, 3) if weld.kind == "fillet" else round(weld.opening, 3)
+        groups.setdefault((size, weld.kind, weld.parts), []).append(weld)
     if len(groups) <= MOST_SYMBOLS:
         return [(members[0].leg, members, 0) for members in groups.values()]
     by_size: dict[tuple[object, ...], list[Weld]] = {}
@@ -389,13 +391,15 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         if closed:
             d.circles.append(Circle("weld", elbow, level, 1.1))
         groove = members[0].kind == "groove"
-        for side in (1, -1) if len(members) > 1 and not closed and not groove else (1,):
+        opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
+        if opens == {0}:  # square edges: two strokes side by side
+            strokes += [(x + s, level, x + s, level + 2) for s in (-1.0, 0.2)]
+        for side in () if opens == {0} else (1, -1) if len(members) > 1 and not closed and not groove else (1,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))
         if groove:  # right through: how it opens
-            opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members}
-            shown = (f"{format_length(members[0].opening, units)}, " if members[0].opening else "") + (f"{opens.pop()}°" if len(opens) == 1 else "")
+            shown = ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))
         else:
             shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))

@@ -20,6 +20,7 @@ class RuleSet(Protocol):
     fusion_most: Limit  # greatest angle between fusion faces, degrees
     fusion_least: Limit
     groove_least: Limit
+    square_groove: Limit  # thickness that a groove with parallel faces goes through at most, mm
     ply_gap: Limit
 
     def weld_gap(self, house: float) -> Limit:
@@ -64,8 +65,8 @@ class RuleSet(Protocol):
     def fillet_length(self, leg: float, throat: float) -> Limit:
         """Least length of a continuous fillet."""
 
-    def thinnest(self) -> Limit | None:
-        """Thinnest part that may be welded under the rules."""
+    def thinnest(self, hollow: bool) -> Limit | None:
+        """Thinnest part that may be welded under the rules; or thinnest wall of a ``hollow`` section."""
 
 
 THIN = 3.0  # mm under which a ply is cold formed and EN 1993-1-3 rules its bolts
@@ -78,6 +79,7 @@ class En:
     slot_end = outer_governs = True
     fusion_least = Limit(60.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
     groove_least = Limit(30.0, "practice: 30° opening, so that the root is reached")
+    square_groove = Limit(8.0, "ISO 9692-1 table 1, 1.2: square preparation from one side, on backing above 4 mm")
     fusion_most = Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
     ply_gap = Limit(2.0, "EN 1090-2 8.1")
 
@@ -131,8 +133,8 @@ class En:
     def fillet_length(self, leg: float, throat: float) -> Limit:
         return Limit(max(30.0, 6 * throat), "EN 1993-1-8 4.5.1(2), effective length ≥ max(30 mm, 6a)")
 
-    def thinnest(self) -> Limit | None:
-        return Limit(4.0, "EN 1993-1-8 4.1(1), t ≥ 4 mm")
+    def thinnest(self, hollow: bool) -> Limit | None:
+        return Limit(2.5, "EN 1993-1-8 4.1(1) and 7.1.1, walls of hollow sections ≥ 2.5 mm") if hollow else Limit(4.0, "EN 1993-1-8 4.1(1), t ≥ 4 mm")
 
 
 @cache
@@ -147,6 +149,7 @@ class Aisc:
     slot_end = outer_governs = False
     fusion_least = Limit(60.0, "AWS D1.1 4.4.3, 60° to 135°")
     groove_least = Limit(30.0, "practice: 30° opening, so that the root is reached")
+    square_groove = Limit(6.35, "AWS D1.1 B-L1a: square groove on backing")
     fusion_most = Limit(135.0, "AWS D1.1 4.4.3, 60° to 135°")
     ply_gap = Limit(2.0, "RCSC 8.1, plies in firm contact")
 
@@ -212,7 +215,7 @@ class Aisc:
     def fillet_length(self, leg: float, throat: float) -> Limit:
         return Limit(4 * leg, "AISC 360-22 J2.2b, l ≥ 4 w")
 
-    def thinnest(self) -> Limit | None:
+    def thinnest(self, hollow: bool) -> Limit | None:
         return None
 
 

@@ -68,6 +68,8 @@ def lines(entry: Entry) -> Iterator[str]:
         yield f"tie {t.name}: {t.size} {_n(t.length, *t.threads, *(v for nut in t.nuts for v in nut))} at {_n(*t.frame.o)} along {_n(*t.frame.x)} seats {_n(*np.sum(t.seats, axis=0)) if t.seats else '-'}"
     for r in d.rods:
         yield f"rod {r.name}: {r.size} {r.foot} {_n(r.x, r.y, r.bottom, r.top, *r.nuts, *r.washers)}"
+    for q in d.fittings:
+        yield f"fitting {q.name}: {q.size} {q.words} {_n(q.bar, q.length, *np.ravel(q.threads), q.volume / 1e3)} at {_n(*q.frame.o)} along {_n(*q.frame.x)} {_n(*q.frame.z)}"
     for k in d.blocks:
         yield f"block {k.name}: {_n(k.thickness, *k.outline.bounds)} at {_n(*k.frame.o)}"
     for e in d.ends:

@@ -187,6 +187,32 @@ def _gussets() -> list[Site]:
     return out
 
 
+def _rods() -> list[Site]:
+    """Round bars with forks on gussets, and turnbuckles in them."""
+    out = []
+    for section in ("RD 12", "RD 16", "RD 20", "RD 24", "RD 30", "RD 36"):
+        for angle, turn in ((40, 0), (-35, 90), (60, 0)):
+            out.append(Site(f"rod {section} at {angle} on {turn}", [column("HEB 200", turn), brace(section, angle)], "bracing-gusset", ((1, "start"),)))
+    out.append(Site("rod RD 20 in a corner", [column("HEB 200"), {**girder("IPE 300"), "start": [0, 0, 3000]}, brace("RD 20", 40)], "bracing-gusset", ((2, "start"),)))
+    out.append(Site("rods RD 24 for two on a column", [column("HEB 200"), brace("RD 24", 40), brace("RD 16", -45)], "bracing-gusset", ((1, "start"), (2, "start")), {"thickness": 12.0}))
+    out.append(Site("rod RD 20 wide fork", [column("HEB 200"), brace("RD 20", 45)], "bracing-gusset", ((1, "start"),), {"fork_width": 65.0, "fork_cheek": 12.0, "fork_play": 1.0}))
+    for section in ("RD3/4", "RD1", "RD1-1/4"):
+        out.append(Site(f"rod {section} inch", [column("W10X33"), brace(section, 45)], "bracing-gusset", ((1, "start"),), inch=True))
+    for section in ("RD 10", "RD 12", "RD 16", "RD 20", "RD 24", "RD 30", "RD 36"):
+        for angle in (35, -50):
+            out.append(Site(f"turnbuckle {section} at {angle}", [brace(section, angle)], "turnbuckle", ((0, "@1200"),)))
+    for typed in ({"opening": 250.0}, {"gap": 20.0}, {"nut": 60.0}, {"across": 50.0}, {"opening": 80.0, "gap": 80.0}):
+        out.append(Site(f"turnbuckle RD 20 {typed}", [brace("RD 20", 30)], "turnbuckle", ((0, "@900"),), typed))
+    for section in ("RD 16", "RD 24"):
+        level = {"section": section, "role": "brace", "start": [0, 0, 0], "end": [0, 3000, 0]}
+        plumb = {"section": section, "role": "brace", "start": [0, 0, 0], "end": [0, 0, 3000]}
+        out.append(Site(f"turnbuckle {section} level", [level], "turnbuckle", ((0, "@1000"),)))
+        out.append(Site(f"turnbuckle {section} plumb", [plumb], "turnbuckle", ((0, "@1000"),)))
+    for section in ("RD5/8", "RD1"):
+        out.append(Site(f"turnbuckle {section} inch", [brace(section, 45)], "turnbuckle", ((0, "@48"),), inch=True))
+    return out
+
+
 def back_to_back(section: str, angle: float, leg: float, gap: float) -> Members:
     """Two bars with their backs ``gap`` apart on one line: the second drawn the other way, so that heels lie on one side."""
     one = brace(section, angle, roll=180.0 if section.startswith("PFC") else 0.0)
@@ -586,4 +612,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods()]

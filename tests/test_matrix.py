@@ -82,7 +82,7 @@ def shared(found: list[Body]) -> Iterator[tuple[str, str, float]]:
 
 def test_there_are_sites_enough() -> None:
     assert len(SITES) >= 300 and len({s.name for s in SITES}) == len(SITES)
-    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "web-opening", "sag-rods", "welded-moment", "tube-joint", "tube-mitre", "tube-end-plate", "cap-and-base", "wall-bearing", "stringer-foot"}
+    assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "web-opening", "sag-rods", "welded-moment", "tube-joint", "tube-mitre", "turnbuckle", "tube-end-plate", "cap-and-base", "wall-bearing", "stringer-foot"}
 
 
 @pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
@@ -128,6 +128,7 @@ def world(entry: Any) -> np.ndarray:
     found += [t.frame.to_world(np.array([(0.0, 0.0, 0.0), (t.length, 0.0, 0.0), *((x, 0.0, 0.0) for x, _ in t.nuts)])) for t in entry.made.detail.ties]
     found += [r.stand.to_world(np.array([(x * r.washer[0] / 2, y * r.washer[0] / 2, z) for x in (-1, 1) for y in (-1, 1) for z in (r.bottom, r.top)])) for r in entry.made.detail.rods]
     found += [np.array([h.point for h in entry.made.detail.holes]).reshape(-1, 3)]
+    found += [f.mesh(1, False).points for f in entry.made.detail.fittings]
     for n in entry.made.detail.notches if not found[0].size else ():  # a place where nothing is made, only taken away
         flat = n.outline.points(0.5)
         found += [n.frame.to_world(np.column_stack([flat, np.full(len(flat), z)])) for z in (0.0, n.depth)]

@@ -236,6 +236,12 @@ def _bar(key: str) -> Section | None:
         w, t = sorted((float(flat[1]), float(flat[2])), reverse=True)
         if 10 <= w <= 1000 and 3 <= t <= 200:
             return Section(f"FL {w:g}x{t:g}", "FL", "EN 10058", w, t, t, 0, 0, 0, 0, 0, w * t * STEEL_DENSITY * 1000)
+    inches = re.fullmatch(r"RD(?:(\d)-)?(?:(\d+)/(\d+))?|RD(\d)", key)
+    if inches and key != "RD":
+        whole, over, under, alone = (float(g or 0) for g in inches.groups())
+        d = round((alone or whole + (over / under if under else 0.0)) * 25.4, 4)
+        if 6 <= d <= 152.4 and (under or alone):
+            return Section(key, "RD", "ASTM A36", d, d, 0, 0, 0, 0, 0, 0, Outline.circle(0, 0, d).area * STEEL_DENSITY * 1000)
     bar = re.fullmatch(r"RD(\d+(?:\.\d+)?)", key)
     if bar and 6 <= float(bar[1]) <= 300:
         d = float(bar[1])

@@ -9,6 +9,7 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
+from tincleat.details.fittings import Fork
 from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, Weld, trimmed_at
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
@@ -102,13 +103,16 @@ class Assembled:
 
     @cached_property
     def plies(self) -> tuple[Ply, ...]:
-        """All plates of the detail, the legs of its bent ones and its pieces, then all elements of the members."""
+        """All plates of the detail, the legs of its bent ones, cheeks of forks and its pieces, then all elements of the members."""
         out = [Ply(p.name, "", p.frame, p.middle, p.thickness, p.holes, bevelled=p if p.trims else None) for p in self.detail.plates]
         for bent in self.detail.bents:
             out += [
                 Ply(p.name, f"leg {i}", p.frame, p.middle, p.thickness, p.holes, beyond=((0.0,) if i > 1 else ()) + ((p.outline.bounds[2],) if i < len(bent.flats) else ()))
                 for i, p in enumerate(bent.legs, 1)
             ]
+        for f in self.detail.fittings:
+            if isinstance(f, Fork):
+                out += [Ply(f.name, f"cheek {i}", at, flat.polygon(), f.cheek, (f.pin_hole,), beyond=(f.slot,)) for i, (at, flat) in enumerate(f.cheeks, 1)]
         for piece in self.detail.pieces:
             out += _plies_of(piece.shape, piece.frame, piece.cuts, 0.0, piece.length, piece.name, -1, ())
         for number, member in enumerate(self.case.members):

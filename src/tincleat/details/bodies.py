@@ -71,6 +71,8 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled), _square_to(p))
     for b in d.bents:
         yield Body("plate", b.name, (b.name,), b.mesh(per_arc, drilled), np.array([b.frame.y, *(leg.frame.z for leg in b.legs), *(leg.frame.x for leg in b.legs)]), b.covers)
+    for f in d.fittings:
+        yield Body("piece", f.name, (f.name,), f.mesh(per_arc, drilled), f.ways, f.covers)
     for piece in d.pieces:
         yield Body("piece", piece.name, (piece.name,), *_bar(piece.shape, piece.frame, piece.cuts if drilled else bare(piece.cuts), 0.0, piece.length, per_arc, drilled))
     for fitted in a.fitted:

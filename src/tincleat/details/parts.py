@@ -8,6 +8,7 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import HoleKind
 from tincleat.catalogue.sections import Section, section
+from tincleat.details.fittings import Fitting as Fitting
 from tincleat.details.plates import BentPlate as BentPlate
 from tincleat.details.plates import Flat as Flat
 from tincleat.details.plates import Hole as Hole
@@ -226,6 +227,7 @@ class Detail(msgspec.Struct, frozen=True):
     angles: tuple[Angle, ...] = ()
     ties: tuple[Tie, ...] = ()
     bents: tuple[BentPlate, ...] = ()
+    fittings: tuple[Fitting, ...] = ()
 
     @property
     def flats(self) -> tuple[Plate, ...]:
@@ -270,6 +272,7 @@ def mirrored(detail: Detail) -> Detail:
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         bents=tuple(b.mirrored for b in detail.bents),
+        fittings=tuple(replace(f, frame=f.frame.mirrored_y()) for f in detail.fittings),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),

@@ -41,6 +41,8 @@ def shapes(a: Assembled) -> Shapes:
     drilled = [steel_mesh(p.shape, p.cuts, 0.0, p.length, 1, drill=True).placed(p.frame) for p in d.pieces]
     boxes = joined([_box(p.outline.bounds, p.thickness).placed(p.frame) for p in d.flats] + pieces)
     plates = joined([plate_mesh(p, 2, True) for p in d.plates] + [b.mesh(2, True) for b in d.bents] + drilled)
+    plates = joined([plates, *(f.mesh(3, True) for f in d.fittings)])
+    boxes = joined([boxes, *(f.mesh(1, False) for f in d.fittings)])
     bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
     for tie in d.ties:
         bar, nuts = tie_bodies(tie)

@@ -15,7 +15,7 @@ from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.details.assembled import bolt_frame, tie_frame
-from tincleat.details.parts import BentPlate, Block, Bolts, Piece, Plate, Rod, Tie, Weld
+from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -309,6 +309,8 @@ class _Writer:
             parts.append(self._rod(rod, inner, f"{c.id} rod {i}"))
         for i, tie in enumerate(made.detail.ties):
             parts.append(self._tie(tie, inner, f"{c.id} tie {i}"))
+        for i, fitting in enumerate(made.detail.fittings):
+            parts.append(self._fitting(fitting, inner, f"{c.id} fitting {i}"))
         for i, weld in enumerate(made.detail.welds):
             parts.append(self._weld(weld, inner, f"{c.id} weld {i}"))
         parts += [self._block(block, inner, f"{c.id} block {i}") for i, block in enumerate(made.detail.blocks)]
@@ -452,6 +454,17 @@ class _Writer:
         shape = self._shape([item], "MappedRepresentation")
         element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, tie.name, None, f"{tie.size} {tie.grade}", at, shape, None, size.d, tie.length, Enum("USERDEFINED"))
         self._facts(element, key, "TinCleat_Rod", {"Size": tie.size, "Grade": tie.grade, "Length": float(tie.length), "Threads": " and ".join(f"{t:g}" for t in tie.threads)})
+        return element
+
+    def _fitting(self, fitting: Fitting, at: Ref, key: str) -> Ref:
+        """A fork or turnbuckle."""
+
+        def make() -> list[Ref]:
+            return [self._styled(self._extruded(self._area(s.outline, s.holes), s.frame, s.depth), "bolt") for s in fitting.solids]
+
+        item = self._mapped(("fitting", *fitting.solids), make, fitting.frame)
+        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, fitting.name, fitting.words, f"{fitting.size} {fitting.grade}", at, self._shape([item], "MappedRepresentation"), None, fitting.bar, fitting.length, Enum("USERDEFINED"))
+        self._facts(element, key, "TinCleat_Fitting", {"Size": fitting.size, "Grade": fitting.grade, "Length": float(fitting.length)})
         return element
 
     def _rod(self, rod: Rod, at: Ref, key: str) -> Ref:

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize
+from tincleat.catalogue.fasteners import BoltSize, bolt_sizes, hole_size
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Hole, Plate, Weld
+from tincleat.details.fittings import Fork
+from tincleat.details.parts import Bolts, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.shear import bolt_that
@@ -26,6 +27,39 @@ SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and sti
 
 
 @dataclass(frozen=True)
+class ForkSize:
+    """A fork for a rod of diameter ``d``: its pin, the pin's hole, width and thickness of its cheeks, their gap."""
+
+    d: float
+    pin: BoltSize
+    hole: float
+    width: float
+    cheek: float
+    gap: float
+
+    @property
+    def deep(self) -> float:
+        """Over both cheeks, mm."""
+        return self.gap + 2 * self.cheek
+
+
+def fork_size(d: float, given: Given) -> ForkSize:
+    """The fork of a rod ``d`` mm thick: a pin of its own size, cheeks half as thick that hold it at its least edge distance, a slot for the gusset with some play."""
+    house = given.house
+    step, stock = (3.175, 1.5875) if house.inch else (5.0, 1.0)
+    system = "in" if house.inch else "mm"
+    pins = sorted((b for b in bolt_sizes().values() if b.system == system), key=lambda b: b.d)
+    pin = next((b for b in pins if b.d >= d - 0.1 and b.name not in ("M14", "M18", "M22")), pins[-1])
+    if d > pin.d + 0.1:
+        raise NoFit(f"no pin is as thick as a rod of {d:g} mm", right=f"at most {pin.d:g} mm")
+    hole, _ = hole_size(house.rule_set, pin.name, "normal")
+    least = rules_of(house).edge_least(pin, Hole(0, 0, hole, hole), False).value
+    width = float(given.worked_out("fork_width", up(2 * max(least + 0.1, 1.1 * pin.d), step)))
+    cheek = float(given.worked_out("fork_cheek", up(max(d / 2, 6.0), stock)))
+    return ForkSize(d, pin, hole, width, cheek, float(given.value("thickness")) + float(given.value("fork_play")))
+
+
+@dataclass(frozen=True)
 class Brace:
     """A brace in the plane: its members (two if back to back) with their numbers, unit directions along it and across it, half its
     breadth in the plane, and what holds it."""
@@ -37,6 +71,7 @@ class Brace:
     half: float
     how: str
     line: float  # of the bolts from the brace's axis, along ``across``
+    fork: "ForkSize | None"  # on the end of a rod
     faces: tuple[tuple[tuple[float, float], ...], ...]  # for each member the y the plate may lie at, and which way from there; 0 is about it
 
     @property
@@ -53,6 +88,9 @@ class Brace:
     @property
     def heights(self) -> tuple[float, float]:
         """Least and greatest y that its steel may reach."""
+        if self.fork is not None:
+            y = self.member.frame.origin[1]
+            return y - self.fork.deep / 2, y + self.fork.deep / 2
         wide = [(m.frame.origin[1], (m.shape.b if abs(m.frame.y[1]) > 0.7 else m.shape.h) / 2) for _, m in self.members]
         return min(y - w for y, w in wide), max(y + w for y, w in wide)
 
@@ -93,6 +131,8 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
     y, z = float(f.y[1]), float(f.z[1])
     flat = abs(y) > 0.99 or abs(z) > 0.99
     middle = f.origin[1]
+    if s.shape == "RD":
+        return "forked", fork_size(s.h, given).width / 2, 0.0, ((middle, 0.0),)
     if not flat and s.shape != "CHS":
         raise NoFit(f"{s.name} lies {math.degrees(math.asin(min(1.0, min(abs(y), abs(z))))):.0f}° turned to the plane of the braces", right="a face of it in that plane")
     if s.shape in ("CHS", "RHS"):
@@ -118,7 +158,7 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
     if s.shape == "C" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)
-    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, and tubes", right="one of these")
+    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, tubes, and round bars", right="one of these")
 
 
 def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:
@@ -133,7 +173,8 @@ def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: Bol
             raise NoFit(f"the bolt lines of {some[0][1].shape.name} and {some[1][1].shape.name} back to back lie {abs(each[1][2] - line):.1f} mm apart", right="angles of like legs in the plane, heels on one side")
         along = np.array([some[0][1].away[0], some[0][1].away[2]])
         along = along / np.hypot(*along)
-        found.append(Brace(tuple(some), mine, along, np.array([-along[1], along[0]]), half, how, line, tuple(e[3] for e in each)))
+        fork = fork_size(some[0][1].shape.h, mine) if how == "forked" else None
+        found.append(Brace(tuple(some), mine, along, np.array([-along[1], along[0]]), half, how, line, fork, tuple(e[3] for e in each)))
     return found
 
 
@@ -228,6 +269,25 @@ class Tee:
     plates: tuple[Plate, ...]
     welds: tuple[Weld, ...]
     end: float
+
+
+ENGAGED = 1.25  # rod diameters that it is screwed into its fork
+
+
+def forked(x: Brace, start: float, edge: float, y: float, axis_grade: tuple[str, str]) -> tuple[Fork, Bolts, float, float]:
+    """A fork on a rod whose nose begins at ``start``: fork and pin, where the pin is, and where the rod ends in the fork; ``edge`` is
+    the plate's beyond the pin, ``axis_grade`` the pin's and the fork's grade."""
+    size = x.fork
+    assert size is not None
+    step = 6.35 if x.given.house.inch else 5.0
+    at = start + size.width / 2
+    slot_deep = up(edge + step, step)
+    length = slot_deep + up((ENGAGED + 0.25) * size.d, step)
+    suffix = x.given.one.replace("/", " ")
+    along = in_space(x.along)
+    fork = Fork(f"fork{suffix}", size.pin.name, axis_grade[1], Frame.of(in_space(x.at(at), y), along, (0.0, -1.0, 0.0)), size.d, size.hole, size.width, size.cheek, size.gap, slot_deep, length)
+    pin = Bolts(f"pin{suffix}", size.pin.name, axis_grade[0], (in_space(x.at(at), y),), (0.0, 1.0, 0.0), along)
+    return fork, pin, at, at + length - ENGAGED * size.d
 
 
 def tee(x: Brace, start: float, spots: Sequence[float], lines: Sequence[float], plate_end: float, hole: tuple[float, float], edge: float) -> Tee:

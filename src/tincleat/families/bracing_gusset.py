@@ -14,9 +14,10 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import BoltSize, hole_size
 from tincleat.details.assembled import role_words
+from tincleat.details.fittings import Fork
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
+from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, forked, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import prism, sliced
@@ -65,6 +66,9 @@ SETTINGS = (
     Setting("cap_gap", "Gusset to end cap", "length", "Tubes", 10.0, "Clear from the gusset's end to the end cap.", 2, 200, inches=12.7, each="brace"),
     Setting("tee_weld", "Tongue weld leg", "length", "Welds", None, "Fillets on both faces between tongue and end cap.", 3, 30, each="brace"),
     Setting("cap_weld", "End cap weld leg", "length", "Welds", None, "Fillet all round between tube and end cap.", 3, 30, each="brace"),
+    Setting("fork_width", "Fork width", "length", "Rods", None, "Breadth of a fork's cheeks; twice the pin's edge distance if not typed.", 10, 300, each="brace"),
+    Setting("fork_cheek", "Fork cheek", "length", "Rods", None, "Thickness of each cheek; half the rod's if not typed.", 3, 60, each="brace"),
+    Setting("fork_play", "Fork play", "length", "Rods", 2.0, "How much wider than the gusset a fork opens.", 0.5, 20, inches=1.5875, each="brace"),
     Setting("stiffeners", "Stiffeners in the beam", "flag", "Stiffeners", False, "Plates on both sides of the beam's web where the braces' lines meet it."),
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Stiffeners", None, "As thick as the gusset on plate stock if not typed.", 4, 60),
     Setting("stiffener_width", "Stiffener width", "length", "Stiffeners", None, "From the web out; to the flange's edge and down to flat-bar stock if not typed.", 15, 500),
@@ -173,6 +177,7 @@ def build(case: Case, given: Given) -> Detail:
         for i, _ in x.members if x.how == "bolted" else ():
             drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
 
+    forks: list[Fork] = []
     crossed: list[Polygon] = []
     if through is not None:
         gaps = tuple(given.worked_out("through_pitch", usual))
@@ -193,6 +198,15 @@ def build(case: Case, given: Given) -> Detail:
             notches.append(slot(x, t, start, overlap + step))
             welds += tube_welds(x, t, start, overlap, tube_leg)
             laid.append((x, [start, end]))
+            across.append([])
+        elif x.fork is not None:
+            room = up(max(rules_of(house).edge_least(x.fork.pin, Hole(0, 0, x.fork.hole, x.fork.hole), False).value, 1.5 * x.fork.pin.d), step)
+            fork, pin, spot, ends = forked(x, start, room, y0 + t / 2, (str(given.value("bolt_grade")), str(given.value("grade"))))
+            forks.append(fork)
+            groups.append(pin)
+            holes.append(Hole(pin.points[0][0], pin.points[0][2], x.fork.hole, x.fork.hole))
+            end, wide = spot + room, max(x.half, room)
+            laid.append((x, [start, spot, end]))
             across.append([])
         else:
             first = float(x.given.worked_out("brace_end", up(max(least, 1.75 * b.d), step)))
@@ -239,7 +253,7 @@ def build(case: Case, given: Given) -> Detail:
         welds += _foot_welds(e, i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
-        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0),
+        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
     )  # fmt: skip
 
 
@@ -394,7 +408,7 @@ def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines
     ]
     for i, (x, at) in enumerate(laid, 1):
         own = x.given.named
-        names = ("", own("overlap")) if x.how == "slotted" else ("", own("brace_end"), *((own("pitch"),) * (len(at) - 3)), "edge")
+        names = ("", own("overlap")) if x.how == "slotted" else ("", "", "") if x.how == "forked" else ("", own("brace_end"), *((own("pitch"),) * (len(at) - 3)), "edge")
         points = tuple(in_space(x.at(s, x.line), y) for s in (0.0, *at))
         if len(lines := lines_of[i - 1]) > 1:
             out.append(Dimension(f"brace {i}", "left", 0, tuple(in_space(x.at(at[1], w), y) for w in lines), (own("lines"),) * (len(lines) - 1)))
@@ -426,7 +440,7 @@ def _views(braces: list[Brace]) -> tuple[SheetView, ...]:
 
 
 FAMILY = Family(
-    "bracing-gusset", "Bracing gusset", ("gusset plate", "brace plate", "vertical bracing", "plan bracing"), ("brace end",), SETTINGS, fits, build,
+    "bracing-gusset", "Bracing gusset", ("gusset plate", "rod bracing", "fork", "brace plate", "vertical bracing", "plan bracing"), ("brace end",), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "brace_end", "gauge"), "edge-greatest": ("edge", "brace_end", "gauge", "thickness"), "spacing-least": ("pitch",),
         "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "tube_weld", "stiffener_weld"),

@@ -108,7 +108,7 @@ def bill(ledger: Ledger) -> list[Line]:
 
 
 def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
-    """A line for every plate, piece and rod of a detail, with what makes it one with others."""
+    """A line for every plate, piece, rod and fitting of a detail, with what makes it one with others."""
     for plate in detail.plates:
         x0, y0, x1, y1 = plate.outline.bounds
         wide, high = sorted((x1 - x0, y1 - y0))
@@ -128,6 +128,8 @@ def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
         threaded = " and ".join(format_length(t, units) for t in tie.threads) if any(tie.threads) else "none"
         line = Line("", "rod", f"threads {threaded}", tie.size, tie.grade, tie.length, 0, mass, "")
         yield ("R", "tie", tie.size, tie.grade, round(tie.length, 1), tuple(sorted(round(t, 1) for t in tie.threads))), line
+    for f in detail.fittings:
+        yield ("R", "fitting", f.words, f.size), Line("", "fitting", f.words, f.size, f.grade, f.length, 0, f.volume * STEEL_DENSITY, "")
     for rod in detail.rods:
         length = rod.top - rod.bottom
         mass = length * anchor_size(rod.size).d ** 2 * 0.7853981633974483 * STEEL_DENSITY
@@ -194,5 +196,5 @@ def _size(key: tuple[str, ...]) -> float:
 
 
 def total_mass(ledger: Ledger) -> float:
-    """Mass of all steel members and plates in kg (rods and bolts are not weighed in)."""
-    return sum(line.mass for line in bill(ledger) if line.kind not in ("anchor rod", "rod"))
+    """Mass of all steel members and plates in kg (rods, bolts and what is bought for rods are not weighed in)."""
+    return sum(line.mass for line in bill(ledger) if line.kind not in ("anchor rod", "rod", "fitting"))

@@ -41,6 +41,8 @@ def _part_points(a: Assembled) -> Array:
     for piece in a.detail.pieces:
         deep, wide = piece.shape.reach, piece.shape.b / 2
         out.append(piece.frame.to_world(np.array([(x, y, z) for x in (0.0, piece.length) for y in (-wide, wide) for z in (-deep, deep)])))
+    for f in a.detail.fittings:
+        out += f.covers
     for r in a.detail.rods:
         out.append(np.array([(r.x, r.y, max(r.bottom, r.top - SHOWN_ROD)), (r.x, r.y, r.top)]))
     for tie in a.detail.ties:
@@ -81,6 +83,7 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods."""
     out: list[tuple[Style, Mesh]] = [("part", plate_mesh(p, 4, False)) for p in a.detail.plates]
     out += [("part", b.mesh(4, False)) for b in a.detail.bents]
+    out += [("part", f.mesh(4, False)) for f in a.detail.fittings]
     out += [("part", steel_mesh(p.shape, p.cuts, 0.0, p.length, 2).placed(p.frame)) for p in a.detail.pieces]
     low, high = window(a)
     corners = np.array([(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])

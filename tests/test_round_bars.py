@@ -87,7 +87,7 @@ def test_their_bodies_are_as_heavy_as_the_sum(bar: float) -> None:
     # bores are drawn a millimetre wider than the bar
     ring = math.pi / 4 * ((bar + 1) ** 2 - bar**2)
     assert fork.mesh(24, True).volume == pytest.approx(fork.volume - 1.5 * bar * ring, rel=0.004)
-    assert turn.mesh(24, True).volume == pytest.approx(turn.volume - 3.0 * bar * ring, rel=0.004)
+    assert turn.mesh(24, True).volume == pytest.approx(turn.volume - 3.0 * bar * ring, rel=0.008)
     for part in (fork, turn):
         points = np.concatenate(part.covers)
         mesh = part.mesh(6, True).points

@@ -2,18 +2,50 @@
 
 import numpy as np
 
+from tincleat.details.assembled import role_words
 from tincleat.details.parts import Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.families.declare import rounded
+from tincleat.families.declare import Given, Setting, rounded
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import CaseMember
+from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import down, up
+from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 
 CLEAR = 10.0  # mm from stiffeners to web plates
+
+COLUMN = (
+    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of what comes to its flange above and below.", choices=("top and bottom", "none")),
+    Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least that of the flange or plate they continue if not typed.", 5, 80),
+    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
+    Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+)  # fmt: skip
+
+
+def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: float, grade: str) -> tuple[list[Plate], list[Weld]]:
+    """Stiffeners with their middles at two levels (mm, the joint's z, the upper first) where something ``thick`` comes to the column, and
+    plates on its web between them, as the settings of :data:`COLUMN` want."""
+    house, column = given.house, case.support
+    assert column is not None
+    f = column.frame
+    wanted = given.value("column_stiffeners") != "none"
+    t = float(given.worked_out("stiffener_thickness", stocked(thick, house))) if wanted else 0.0
+    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
+    owner = role_words(column.role)
+
+    def station(z: float) -> float:
+        return float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
+
+    plates, welds = column_stiffeners(column, [station(z) for z in levels] if wanted else [], t, leg, grade, owner, house)
+    if given.value("doubler") != "none":
+        low, high = sorted(station(z) for z in (levels[0] - thick / 2 - t, levels[1] + thick / 2 + t))
+        some, seams = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
+        plates += some
+        welds += seams
+    return plates, welds
 
 
 def column_stiffeners(column: CaseMember, stations: "list[float]", t: float, leg: float, grade: str, owner: str, house: HouseRules) -> tuple[list[Plate], list[Weld]]:

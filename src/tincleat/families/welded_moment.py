@@ -8,27 +8,23 @@ import math
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import hole_size
-from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
+from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import column_stiffeners, web_plates
-from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, web_rows
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.families.column_side import COLUMN, column_parts
+from tincleat.families.declare import Family, Given, Setting
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
+from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
+from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.layout import up
-from tincleat.kit.packs import stocked
-from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
-from tincleat.steel.cuts import EndCut, MemberHole, Notch
+from tincleat.steel.cuts import EndCut, Notch
 
 MOST_TURN = math.radians(1.0)  # off square, either way
 BOLTED, WELDED = "bolted to a tab", "welded, on a tab"
-SIDES = {"near side": -1.0, "far side": 1.0}
 
 SETTINGS = (
     Setting("root_opening", "Root opening", "length", "Flanges", 10.0, "Between the beam's flanges and the column, at the root.", 2, 25, inches=9.525),
@@ -41,25 +37,8 @@ SETTINGS = (
     Setting("hole_radius", "Access hole radius", "length", "Flanges", None, "Of the holes' inner corner; 10 mm or 3/8 in, less in a small hole, if not typed.", 3, 40),
     Setting("web", "Web", "choice", "Web", BOLTED, "Bolted to a tab that is welded to the column, or welded through with the tab as its backing.", choices=(BOLTED, WELDED)),
     Setting("web_gap", "Web gap", "length", "Web", None, "Between a bolted web's end and the column: the root opening, or what the tab's weld asks for, if not typed.", 2, 60),
-    Setting("sides", "Tab on", "choice", "Web", "near side", "Which side of the web the tab lies on.", choices=("near side", "far side"), handed=True),
-    Setting("tab_thickness", "Tab thickness", "length", "Web", 10.0, "Thickness of the tab.", 5, 60, inches=9.525),
-    Setting("tab_height", "Tab height", "length", "Web", None, "Worked out from the rows if not typed.", 40, 3000),
-    Setting("tab_width", "Tab width", "length", "Web", None, "From the column; worked out from the bolts and rounded if not typed.", 30, 1000),
-    Setting("tab_grade", "Grade", "choice", "Web", lambda h: h.plate_grade, "Steel grade of tab, backing and stiffeners.", choices=STEEL_GRADES),
-    Setting("tab_weld", "Tab weld leg", "length", "Web", None, "Fillets on both faces of the tab; worked out from its thickness.", 3, 30),
-    Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
-    Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
-    Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows; worked out from the clear web if not typed.", 0, 2000),
-    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
-            choices=("in the clear web", "on the beam axis", "from the top")),
-    Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
-    Setting("end_distance", "Tab end distance", "length", "Bolts", 40.0, "From the outer rows to the tab's upper and lower edge.", 15, 300, inches=38.1),
-    Setting("edge_distance", "Tab edge distance", "length", "Bolts", 40.0, "From the bolts to the tab's free edge.", 15, 300, inches=38.1),
-    Setting("beam_end_distance", "Beam end distance", "length", "Bolts", 40.0, "From the beam's end to the bolts.", 15, 300, inches=38.1),
-    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of the beam's flanges.", choices=("top and bottom", "none")),
-    Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
-    Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
-    Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+    *TAB,
+    *COLUMN,
 )  # fmt: skip
 
 
@@ -127,15 +106,11 @@ def build(case: Case, given: Given) -> Detail:
             raise NoFit(f"a backing bar {backing:g} mm thick does not pass an access hole {high:g} mm high", right=f"a hole of {backing + 3:.0f} mm, or thinner backing")
 
     bolt, end = bolt_and_end(given, sizes)
-    t = float(given.value("tab_thickness"))
     room = half - tf - high - (backing if backing else 0.0)
     zone = (max(sizes.zone[0], -half + tf + high + 5.0), min(sizes.zone[1], room - 5.0))
     if zone[1] - zone[0] < 2 * end:
         raise NoFit(f"between the access holes there are {zone[1] - zone[0]:.0f} mm of web for the tab", right=f"at least {2 * end:.0f} mm")
-    rows, raw = web_rows(given, sizes, bolt, end, t, zone)
-    side = SIDES[str(given.value("sides"))]
-    face = sizes.at + side * sizes.web.thickness / 2
-    leg = given.rounded("tab_weld", t * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
+    leg = weld_of_tab(given)
     gap = opening
     if not welded:
         gap = float(given.worked_out("web_gap", max(opening, up(leg + 1.0, 1.5875 if inch else 1.0))))
@@ -143,33 +118,21 @@ def build(case: Case, given: Given) -> Detail:
             raise NoFit(f"the web's gap of {gap:g} mm is less than the flanges' root opening of {opening:g} mm", right="at least as much")
         if gap > opening:
             notches.append(_across("web end", ((opening - 1.0, -half + tf + high / 2), (gap, -half + tf + high / 2), (gap, half - tf - high / 2), (opening - 1.0, half - tf - high / 2)), aside))
-    line = gap + float(given.value("beam_end_distance"))
-    width = given.rounded("tab_width", line + float(given.value("edge_distance")), "plate width")
-    height = given.rounded("tab_height", raw, "plate length")
-    if height > zone[1] - zone[0] and not given.has("tab_height"):
-        height = float(given.fitted("tab_height", raw, f"between the access holes there are {zone[1] - zone[0]:.0f} mm"))
-    middle = (rows[0] + rows[-1]) / 2
-    low, top = middle - height / 2, middle + height / 2
-    wide, _ = hole_size(house.rule_set, bolt, "normal")
-    at = Frame((0.0, face if side < 0 else face + t, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-    plates.append(Plate("tab", Outline.rectangle(0.0, low, width, top), t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length")))
-    seams = both_sides("tab fillet", leg, [(0.0, face + side * t / 2, z) for z in (low, top)], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), ("supporting member", "tab"))
+    tab = web_tab(given, sizes, zone, gap, bolt, end, "between the access holes")
+    plates.append(tab.plate)
     if welded:
         # the web's groove lies against the tab: nobody gets at that face
-        welds += [w for w in seams if (w.u[1] > 0) == (side > 0)]
-        notches.append(_web_bevel(sizes, side, opening, bevel, (-half + tf, half - tf)))
-        welds.append(_web_groove(sizes, side, opening, bevel, (max(low, zone[0] - 5.0), min(top, zone[1] + 5.0))))
+        welds += [w for w in tab.seams if (w.u[1] > 0) == (tab.side > 0)]
+        notches.append(_web_bevel(sizes, tab.side, opening, bevel, (-half + tf, half - tf)))
+        welds.append(_web_groove(sizes, tab.side, opening, bevel, (max(tab.low, zone[0] - 5.0), min(tab.top, zone[1] + 5.0))))
     else:
-        welds += seams
-    points: tuple[Vec3, ...] = tuple((line, sizes.at, z) for z in rows)
-    bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, -side, 0.0), (0.0, 0.0, 1.0))
-    holes = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), wide, wide, (1.0, 0.0, 0.0)) for p in points)
-    more, extra = _column(case, given, sizes, grade)
+        welds += tab.seams
+    more, extra = column_parts(case, given, (half - tf / 2, -half + tf / 2), tf, grade)
     plates += more
     welds += extra
     return Detail(
-        "welded moment joint", tuple(plates), (bolts,), tuple(welds), ends=ends, notches=tuple(notches), holes=holes, numbers=tuple(given.numbers.values()),
-        dimensions=_dimensions(rows, line, (low, top, width), (opening, gap), (half, tf, high, long, reach), t, face + side * t),
+        "welded moment joint", tuple(plates), (tab.bolts,), tuple(welds), ends=ends, notches=tuple(notches), holes=tab.holes, numbers=tuple(given.numbers.values()),
+        dimensions=_dimensions(tab, (opening, gap), (half, tf, high, long, reach)),
     )  # fmt: skip
 
 
@@ -230,32 +193,8 @@ def _backing(given: Given, case: Case, under: tuple[float, float], t: float, wid
     ]  # fmt: skip
 
 
-def _column(case: Case, given: Given, sizes: BeamEnd, grade: str) -> tuple[list[Plate], list[Weld]]:
-    """Stiffeners at the beam's flanges and plates on the column's web between them."""
-    house, column = given.house, case.support
-    assert column is not None
-    f, tf, half = column.frame, sizes.beam.tf, sizes.beam.h / 2
-    wanted = given.value("column_stiffeners") != "none"
-    t = float(given.worked_out("stiffener_thickness", stocked(tf, house))) if wanted else 0.0
-    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
-    owner = role_words(column.role)
-
-    def station(z: float) -> float:
-        return float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
-
-    plates, welds = column_stiffeners(column, [station(z) for z in (half - tf / 2, -half + tf / 2)] if wanted else [], t, leg, grade, owner, house)
-    if given.value("doubler") != "none":
-        low, high = sorted(station(z) for z in (half - tf - t, -half + tf + t))
-        some, seams = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
-        plates += some
-        welds += seams
-    return plates, welds
-
-
-def _dimensions(
-    rows: list[float], line: float, tab: tuple[float, float, float], starts: tuple[float, float], beam: tuple[float, float, float, float, float], t: float, y: float,
-) -> tuple[Dimension, ...]:  # fmt: skip
-    low, top, width = tab
+def _dimensions(tab: Tab, starts: tuple[float, float], beam: tuple[float, float, float, float, float]) -> tuple[Dimension, ...]:
+    low, top, width, rows, line, t, y = tab.low, tab.top, tab.width, tab.rows, tab.line, tab.plate.thickness, tab.outer
     opening, gap = starts
     half, tf, high, long, reach = beam
     right = [(width, y, top), *((line, y, z) for z in rows), (width, y, low)]

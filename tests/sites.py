@@ -583,6 +583,24 @@ def _rows() -> list[Site]:
     return out
 
 
+def _covers() -> list[Site]:
+    """Cover plates on a column's flange."""
+    out = []
+    for name, support in (("IPE 300", "HEB 240"), ("IPE 400", "HEB 300"), ("UB 457x191x67", "UC 254x254x89"), ("UB 533x210x92", "HEB 320"), ("HEA 300", "HEB 300"), ("HEB 260", "HEB 300")):
+        for flipped in (False, True):
+            out.append(Site(f"covers {name} on {support} {'flipped' if flipped else ''}", [column(support), beam(name, flipped=flipped)], "cover-plates", ((1, "start" if flipped else "end"),)))
+    for typed in (
+        {"top_end": 150.0}, {"top_pack": 5.0, "bottom_pack": 2.0}, {"bottom_thickness": 30.0, "bottom_width": 200.0}, {"sides": "far side"}, {"column_stiffeners": "none"}, {"doubler": "both sides"}, {"zone": False},
+        {"gauge": 90.0, "top_pitch": (70.0, 70.0)}, {"root_opening": 10.0, "bevel": math.radians(30)}, {"gap": 40.0},
+    ):  # fmt: skip
+        out.append(Site(f"covers IPE 400 {typed}", [column("HEB 300"), beam("IPE 400")], "cover-plates", END, typed))
+    # a fuse keeps the first bolts far from the beam's end, which water reaches
+    out.append(Site("covers IPE 400 with a fuse", [column("HEB 300"), beam("IPE 400")], "cover-plates", END, {"fuse_length": 200.0}, breaks=frozenset({"edge-greatest"})))
+    for name, support in (("W18X50", "W14X120"), ("W16X40", "W12X96"), ("W24X76", "W14X176")):
+        out.append(Site(f"covers {name} inch", [column(support), beam(name)], "cover-plates", END, inch=True))
+    return out
+
+
 def _mitres() -> list[Site]:
     """Tubes that end at one point: corners, elbows, knees, ridges."""
     out = []
@@ -612,4 +630,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers()]

@@ -1,10 +1,12 @@
 """The window at places that are no ends: stations and crossings, several braces at once, ends left plain."""
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
+import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 from sites import purlins
 from test_window import desk, key_of, window
@@ -122,3 +124,31 @@ def test_sag_rods_go_along_rows_from_a_form(window: Window, fill: Callable[[dict
     assert entry.made is not None and {round(abs(t.frame.origin[1]), 1) for t in entry.made.detail.ties} == {40.0}
     w.do("delete")
     assert not rows()
+
+
+def test_a_schedule_is_loaded_and_its_row_chosen(qtbot: QtBot, window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    run = desk(window).run
+    run("add-members", members=[{"section": "HEB 300", "role": "column", "start": [90000, 0, 0], "end": [90000, 0, 8000]}, {"section": "IPE 400", "role": "beam", "start": [94000, 0, 3000], "end": [90000, 0, 3000], "name": "MB"}])
+    table = tmp_path / "moments.csv"
+    table.write_text("mark,beam,level,top_thickness\nMC1,IPE 400,3200,25\nMC2,IPE 400,3200,30\n")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(table), ""))
+    asked: list[str] = []
+    monkeypatch.setattr(window, "form", lambda title, words, fields, submit: asked.append(title) or submit({f.name: f.text for f in fields}))
+    window.do("load-schedule")
+    assert asked == ["Load a schedule"] and [s.name for s in desk(window).project.schedules.values()] == ["moments"]
+    window.run("place-connection", family="cover-plates", at=["MB.end"], settings={"mark": "MC1"})
+    window.select([key_of(window, "MB.end")], [], True)
+    marks = window.detail._fields["mark"]
+    assert isinstance(marks, QComboBox) and [marks.itemText(i) for i in range(marks.count())] == ["the row that fits", "MC1", "MC2", "none"] and marks.currentText() == "MC1"
+    entry = desk(window).ledger.entries[key_of(window, "MB.end")]
+    assert entry.made is not None and entry.made.detail.number("top_thickness").value == 25.0
+    marks.setCurrentIndex(2)
+    marks.activated.emit(2)
+    entry = desk(window).ledger.entries[key_of(window, "MB.end")]
+    assert entry.made is not None and entry.made.detail.number("top_thickness").value == 30.0
+    # two rows fit: the joint's own figures do not tell which
+    marks.setCurrentIndex(0)
+    marks.activated.emit(0)
+    assert "MC1 and MC2 all fit" in window.hint.text()
+    window.do("delete-schedule")
+    assert asked[-1] == "Delete a schedule" and not desk(window).project.schedules

@@ -32,6 +32,7 @@ from tincleat.families.registry import family
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.made import Made
 from tincleat.ledger.mend import mend, mend_words
+from tincleat.ledger.schedule import NO_ROW, rows_of
 from tincleat.project.entities import Value
 from tincleat.proof.finding import Finding
 from tincleat.release.sheet import Pictures, compose, pictures
@@ -65,6 +66,8 @@ def pictures_of(made: Made) -> Pictures:
     """The projected views of a made detail; the last ones looked at are kept."""
     return pictures(made.assembled)
 
+
+BY_FIGURES = "the row that fits"
 
 class DetailPanel(QWidget):
     """Edits one connection, or all its kin at once."""
@@ -379,7 +382,8 @@ class DetailPanel(QWidget):
         on_sheet = {d.setting for d in self.sheet.drawing.dimensions} if self.sheet.drawing else set()
         every = self.kind.settings_in(entry.made.detail) if entry.made is not None else list(self.kind.settings)
         chosen = [s for s in every if s.name not in on_sheet]
-        key = (self.kind.name, tuple(s.name for s in chosen), self._unit())
+        marks = tuple(mark for mark, _ in rows_of(self.desk.project, self.kind.name)) if self.desk is not None else ()
+        key = (self.kind.name, tuple(s.name for s in chosen), self._unit(), marks)
         if key != self._form_for:
             self._build_form(chosen)
             self._form_for = key
@@ -417,6 +421,12 @@ class DetailPanel(QWidget):
             self._fields.get(at, self.sheet).setFocus()
 
     def _editor(self, s: Setting) -> QWidget:
+        if s.kind == "schedule":
+            assert self.desk is not None
+            marks = Choice()
+            marks.addItems([BY_FIGURES, *(mark for mark, _ in rows_of(self.desk.project, self.kind.name)), NO_ROW])
+            marks.activated.connect(lambda i, s=s, marks=marks: self._set(s, marks.currentText() if i else None))
+            return marks
         if s.kind == "choice":
             box = Choice()
             box.addItems(list(s.choices))
@@ -433,7 +443,10 @@ class DetailPanel(QWidget):
 
     def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None) -> None:
         editor.blockSignals(True)
-        if isinstance(editor, QComboBox):
+        if s.kind == "schedule" and isinstance(editor, QComboBox):
+            editor.setItemText(0, f"{BY_FIGURES}: {used}" if used and not typed else BY_FIGURES)
+            editor.setCurrentIndex(max(0, editor.findText(str(typed))) if typed else 0)
+        elif isinstance(editor, QComboBox):
             editor.setCurrentText(str(used if used is not None else ""))
         elif isinstance(editor, QCheckBox):
             editor.setChecked(bool(used))

@@ -183,7 +183,8 @@ class Assembled:
 
 
 def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
-    """The plies that belong together: those chained by gaps up to one and a quarter bolt diameters; the largest chain.
+    """The plies that belong together: those chained by gaps up to one and a quarter bolt diameters; of several chains the one that the
+    bolt's declared point (0 along it) lies in, if it joins anything, else the largest.
 
     What a bolt's line meets further off, such as the flange a gusset stands between, is none of its plies.
     """
@@ -193,7 +194,7 @@ def _near_cluster(through: "list[Passing]", size: BoltSize) -> "list[Passing]":
             chains[-1].append(p)
         else:
             chains.append([p])
-    return max(chains, key=len, default=[])
+    return max(chains, key=lambda c: (len(c) > 1 and c[0].enter - ON_FACE <= 0.0 <= c[-1].leave + ON_FACE, len(c)), default=[])
 
 
 @lru_cache(maxsize=4096)

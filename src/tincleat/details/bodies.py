@@ -10,7 +10,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies, weld_mesh
-from tincleat.details.parts import Plate, Weld
+from tincleat.details.parts import Detail, Plate, Weld
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, prism
 from tincleat.steel.body import cover, steel_mesh
@@ -127,9 +127,18 @@ def _square_to(p: Plate) -> Array:
     return p.frame.turn(np.array(sorted(ways)))
 
 
+def zone_corners(d: Detail) -> list[Array]:
+    """Corners (8, 3) of the boxes that a detail's zones fill."""
+    out = []
+    for z in d.zones:
+        x0, y0, x1, y1 = z.outline.bounds
+        out.append(z.frame.to_world([(x, y, h) for x in (x0, x1) for y in (y0, y1) for h in (0.0, z.thickness)]))
+    return out
+
+
 def box_of(a: Assembled, margin: float = 0.0) -> tuple[Array, Array]:
-    """Least and greatest corner (3,) of a detail's own parts, members left out, mm."""
-    found = [b.box for b in bodies(a, 1, reach=1.0) if b.kind not in ("member", "concrete")]
+    """Least and greatest corner (3,) of a detail's own parts and zones, members left out, mm."""
+    found = [b.box for b in bodies(a, 1, reach=1.0) if b.kind not in ("member", "concrete")] + [(z.min(axis=0), z.max(axis=0)) for z in zone_corners(a.detail)]
     if not found:
         return np.full(3, np.nan), np.full(3, np.nan)
     return np.min([low for low, _ in found], axis=0) - margin, np.max([high for _, high in found], axis=0) + margin

@@ -22,7 +22,7 @@ from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 View = str
 Side = Literal["left", "right", "top", "bottom"]
-Origin = Literal["typed", "typical", "default", "worked out", "adapted", "rounded", "member"]
+Origin = Literal["typed", "schedule", "typical", "default", "worked out", "adapted", "rounded", "member"]
 
 
 class Piece(msgspec.Struct, frozen=True):
@@ -228,6 +228,7 @@ class Detail(msgspec.Struct, frozen=True):
     ties: tuple[Tie, ...] = ()
     bents: tuple[BentPlate, ...] = ()
     fittings: tuple[Fitting, ...] = ()
+    zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
 
     @property
     def flats(self) -> tuple[Plate, ...]:
@@ -272,6 +273,7 @@ def mirrored(detail: Detail) -> Detail:
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         bents=tuple(b.mirrored for b in detail.bents),
+        zones=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.zones),
         fittings=tuple(replace(f, frame=f.frame.mirrored_y()) for f in detail.fittings),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),

@@ -34,6 +34,9 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
     wanted = given.value("column_stiffeners") != "none"
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house))) if wanted else 0.0
     leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
+    if wanted:  # a fillet of six throats and its two ends fits the stiffener's edge
+        edge = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats) - up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+        leg = min(leg, max(down(edge / 8 * 2**0.5, 1.5875 if house.inch else 1.0), 3.0))
     owner = role_words(column.role)
 
     def station(z: float) -> float:

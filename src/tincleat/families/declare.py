@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -15,7 +16,8 @@ from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
 
-SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers"]
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "schedule"]
+FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
 SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
 Default = Value | None | Callable[[HouseRules], Value | None]
 
@@ -87,6 +89,10 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
             raise BadValue(f"{item!r} is not a number", setting.label, "a number")
         return float(item)
 
+    if setting.kind == "schedule":
+        if not isinstance(value, str) or len(value) > 60:
+            raise BadValue(f"{value!r:.40} is no mark", setting.label, "the mark of a schedule's row, at most 60 letters")
+        return value.strip()
     if isinstance(value, str) and setting.kind != "choice":
         return parse(setting, value, unit)
     if setting.kind in ("length", "angle"):
@@ -178,6 +184,7 @@ class Given:
 
     def __init__(self, settings: Mapping[str, Setting], typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> None:
         self.settings, self.typed, self.house, self.origin = settings, typed, house, origin
+        self.rowed = frozenset(str(typed.get(FROM_ROW, "")).split(","))
         self.numbers: dict[str, Number] = {}
         self.one = ""  # of several like members, which this is about
 
@@ -195,6 +202,8 @@ class Given:
         return name + self.one if self.settings[name].each else name
 
     def _note(self, name: str, value: Value, origin: Origin, raw: float = 0.0, rule: str = "") -> Value:
+        if name in self.rowed and origin == self.origin:
+            origin = "schedule"
         self.numbers[self.named(name)] = Number(self.named(name), value, origin, raw, rule)
         return value
 
@@ -259,6 +268,11 @@ class Family:
     deed: str = ""  # what placing it is called, where "Place ..." would not say it
     each: Callable[[Case], list[tuple[int, ...]]] | None = None  # the members' numbers of each thing that settings may be typed for alone
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
+
+    @cached_property
+    def scheduled(self) -> str:
+        """The setting by which it names its row of a schedule; empty if it takes none."""
+        return next((s.name for s in self.settings if s.kind == "schedule"), "")
 
     @property
     def placing(self) -> str:

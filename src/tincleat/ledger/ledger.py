@@ -16,7 +16,8 @@ from tincleat.joints.find import Finder, row_key, station_key
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin, world_box
 from tincleat.ledger.made import Made, Pair, Passing, Workshop, bench_rules
-from tincleat.project.entities import Connection, Delta, End, HouseRules, Value
+from tincleat.ledger.schedule import with_row
+from tincleat.project.entities import Connection, Delta, End, HouseRules, Schedule, Value
 from tincleat.project.places import place_words
 from tincleat.project.project import Project
 from tincleat.steel.cuts import Cuts
@@ -24,6 +25,7 @@ from tincleat.steel.members import own_cuts
 
 CUT_BACK = 600.0  # mm from a connection's parts within which what it cuts of a member makes a difference to others
 GAP = 20.0  # mm that an end which is not joined yet is thought to stop short of what it meets
+SAME_LEVEL = 1000.0  # mm within which beams come to one level of a column
 PASSES = 3000.0  # mm either way from a joint of a member that passes it
 
 
@@ -379,7 +381,18 @@ class Ledger:
 
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
         """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
+        if family in FAMILIES and (by := FAMILIES[family].scheduled):
+            settings = with_row(self.project, joint, family, by, settings, self._beams_at)
         return self.workshop.make(family, self._seen(joint, family), joint.mirrored, settings, house or self.project.house)
+
+    def _beams_at(self, joint: Joint) -> int:
+        """On how many sides of its column beams come to a joint's level: 1, or 2 where one comes to the opposite flange."""
+        away = np.array(joint.frame.x)
+        for other in self.entries.of_member(joint.support) if joint.support else ():
+            o = other.joint
+            if o.key != joint.key and o.kind == joint.kind and float(np.array(o.frame.x) @ away) < -0.9 and abs(o.frame.origin[2] - joint.frame.origin[2]) < SAME_LEVEL:
+                return 2
+        return 1
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
@@ -414,6 +427,8 @@ class Ledger:
         touched: set[str] = set()
         names = {c.id for c in changes if c.table == "connection"}
         names |= {e.connection for c in changes if c.table == "concession" for e in (c.old, c.new) if e is not None}  # type: ignore[union-attr]
+        families = {e.family for c in changes if c.table == "schedule" for e in (c.old, c.new) if isinstance(e, Schedule)}
+        names |= {c.id for c in self.project.connections.values() if c.family in families}
         for c in changes:
             if c.table == "connection":
                 for side in (c.old, c.new):

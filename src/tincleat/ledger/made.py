@@ -1,7 +1,7 @@
 """A detail built and proved for one kin, shared by all joints that are alike."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
@@ -10,15 +10,15 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import Body, bodies, box_of, passing_body
+from tincleat.details.bodies import Body, bodies, box_of, passing_body, zone_corners
 from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
 from tincleat.project.entities import HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
-from tincleat.proof.clash import REACH, ROUND, between
+from tincleat.proof.clash import REACH, ROUND, between, zone_finding
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
 from tincleat.steel.body import named
@@ -77,13 +77,27 @@ class Pair:
         """Every body of one inside a body of the other, in the first one's frame; members that both have are looked at by each."""
         skip_mine = {role_words(self.mine.case.members[i].role) for i, _ in self.shared}
         skip_theirs = {role_words(self.theirs.case.members[j].role) for _, j in self.shared}
+        zoned = tuple(self._in_zones())
         ours = [b for b in self.mine.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_mine)]
         others = [b for b in self.theirs.bodies if b.kind != "concrete" and not (b.kind == "member" and b.name in skip_theirs)]
         if not self.shared:  # members of frames that only stand side by side are the model's business, parts in them are not
             apart = [[b for b in some if b.kind != "member"] for some in (ours, others)]
-            return (*self._clashes(apart[0], others), *self._clashes([b for b in ours if b.kind == "member"], apart[1]))
+            return (*zoned, *self._clashes(apart[0], others), *self._clashes([b for b in ours if b.kind == "member"], apart[1]))
         clashes = self._clashes(ours, others)
-        return (*clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, self.words))
+        return (*zoned, *clashes, *taken_beside(self.mine.case, self.mine.detail, self.theirs.detail, self.at, self.shared, self.mine.house, self.words))
+
+    def _in_zones(self) -> Iterator[Finding]:
+        """What either has in a zone that the other keeps free."""
+        for zones, bodies_, at in ((zone_corners(self.mine.detail), self.theirs.bodies, self.at), (zone_corners(self.theirs.detail), self.mine.bodies, self.at.inside(Frame()))):
+            for corners in zones:
+                low, high = corners.min(axis=0), corners.max(axis=0)
+                for b in bodies_:
+                    if b.kind in ("plate", "piece", "head", "weld", "rod"):
+                        points = at.to_world(b.mesh.points)
+                        if (points.min(axis=0) < high - 0.1).all() and (points.max(axis=0) > low + 0.1).all():
+                            where = vec((np.maximum(points.min(axis=0), low) + np.minimum(points.max(axis=0), high)) / 2)
+                            yield zone_finding(b.name, where if bodies_ is self.theirs.bodies else vec(self.at.to_world(np.array([where]))[0]), self.words)
+                            break
 
     @property
     def words(self) -> str:

@@ -341,6 +341,17 @@ class OwnSection(msgspec.Struct, frozen=True, gc=False):
     row: dict[str, str]
 
 
+class Schedule(msgspec.Struct, frozen=True):
+    """Rows of an engineer's schedule for one family: ``rows`` by mark, each with values of the family's settings (mm) and, to tell where it
+    belongs, ``beam`` (a section), ``level`` (top of the beam, mm) and ``beams`` (1 or 2: on one side of the column or both) where given.
+    """
+
+    id: str
+    name: str
+    family: str
+    rows: tuple[tuple[str, dict[str, Value]], ...]
+
+
 class Underlay(msgspec.Struct, frozen=True, gc=False):
     """A drawing under the model: ``body`` holds packed segments (n, 4) in mm, or a picture's bytes of ``pixels`` size.
 
@@ -361,7 +372,7 @@ class Underlay(msgspec.Struct, frozen=True, gc=False):
 
 
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay
+Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay | Schedule
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "site": Site,
@@ -377,6 +388,7 @@ TABLES: dict[str, Any] = {
     "snapshot": Snapshot,
     "section": OwnSection,
     "underlay": Underlay,
+    "schedule": Schedule,
 }
 
 

@@ -23,6 +23,7 @@ from tincleat.project.entities import (
     Query,
     Reference,
     Run,
+    Schedule,
     Snapshot,
     end_of,
 )
@@ -91,6 +92,11 @@ class Project:
     def snapshots(self) -> dict[str, Snapshot]:
         """All snapshots by id."""
         return self.tables["snapshot"]
+
+    @property
+    def schedules(self) -> dict[str, Schedule]:
+        """All schedules by id."""
+        return self.tables["schedule"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

@@ -140,6 +140,14 @@ def _finding(a: Body, b: Body, volume: float, where: Vec3, house: HouseRules, wo
     )  # fmt: skip
 
 
+def zone_finding(part: str, where: Vec3, words: str) -> Finding:
+    """That a part of another connection lies in a protected zone."""
+    return Finding(
+        "protected-zone", "Protected zone", "AISC 358 7, protected zone: nothing else is fixed there", "breach", f"{part}{words}", 1.0, 0.0, "<=", "", where,
+        f"{part}{words} lies in the protected zone",
+    )  # fmt: skip
+
+
 def _clear(house: HouseRules, part: str) -> Finding:
     return Finding(
         "clash", "Parts inside each other", _words(house), "clear", part, 0.0, house.clash_volume, "<=", "mm³", (0.0, 0.0, 0.0), "no two bodies of this place share volume",

@@ -7,6 +7,7 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh, tie_bodies
+from tincleat.details.bodies import zone_corners
 from tincleat.details.parts import Rod, SheetView, View
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, covered
@@ -231,6 +232,10 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
     ends = [[(rod.x, rod.y, rod.bottom - 30), (rod.x, rod.y, rod.top + 30)] for rod in a.detail.rods]
     for (x0, y0, _), (x1, y1, _) in frame.to_local(np.array(ends).reshape(-1, 3)).reshape(-1, 2, 3).tolist():
         crosses += [(x1 - 30, y1, x1 + 30, y1), (x1, y1 - 30, x1, y1 + 30)] if abs(z[2]) > 0.9 else [(x0, y0, x1, y1)]
+    for corners in zone_corners(a.detail):
+        flat = frame.to_local(corners)[:, :2]
+        (u0, v0), (u1, v1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+        crosses += [(u0, v0, u1, v0), (u1, v0, u1, v1), (u1, v1, u0, v1), (u0, v1, u0, v0), (u0, v0, u1, v1), (u0, v1, u1, v0)]
     fills = []
     for block in a.detail.blocks:
         flat = block.outline.points(0.5)

@@ -251,6 +251,19 @@ def _others() -> list[Site]:
             out.append(Site(f"purlin {section} ends {slope}", [under, purlin(0, 4000)], "purlin-cleat", ((1, "start"),)))
             out.append(Site(f"purlins {section} meet {slope}", [under, purlin(-4000, 0), purlin(0, 4000)], "purlin-cleat", ((1, "end"),)))
             out.append(Site(f"purlins {section} sleeved {slope}", [under, purlin(-4000, 0), purlin(0, 4000)], "purlin-cleat", ((1, "end"),), {"sleeve": 5.0}))
+    for section in ("PFC 150x75x18", "UPN 160", "Z 200x65x20x2.5", "CF 200x70x20x2.5"):
+        for rafter_, fly in (("UB 356x171x45", "both sides"), ("IPE 300", "left"), ("UB 254x146x31", "right"), ("IPE 450", "both sides")):
+            deep = sized(rafter_).h / 2
+            fly = "both sides" if section.startswith("Z") else fly  # a zed's ends cannot be told apart
+            over = {"section": section, "role": "purlin", "start": [-4000, 0, deep], "end": [4000, 0, deep], "cardinal": "bottom"}
+            out.append(Site(f"purlin {section} on {rafter_} fly brace {fly}", [{"section": rafter_, "role": "rafter", "start": [0, -4000, 0], "end": [0, 4000, 0]}, over], "purlin-cleat", ((1, "over 0"),), {"fly": fly}))
+    met = [{"section": "UPN 160", "role": "purlin", "start": a, "end": b, "cardinal": "bottom"} for a, b in (([-4000, 0, 175.7], [0, 0, 175.7]), ([0, 0, 175.7], [4000, 0, 175.7]))]
+    crossed = {"section": "UB 356x171x45", "role": "rafter", "start": [0, -4000, 0], "end": [0, 4000, 0]}
+    out.append(Site("purlins UPN 160 meet with fly braces", [crossed, *met], "purlin-cleat", ((1, "end"),), {"fly": "both sides"}))
+    out.append(Site("purlins UPN 160 sleeved with fly braces", [crossed, *met], "purlin-cleat", ((1, "end"),), {"fly": "both sides", "sleeve": 5.0}))
+    out.append(Site("purlin UPN 160 fly brace L 65x65x7", [crossed, {**met[0], "end": [4000, 0, 175.7]}], "purlin-cleat", ((1, "over 0"),), {"fly": "both sides", "fly_size": "L 65x65x7", "fly_bolt": "M16", "fly_out": 500.0}))
+    c8 = {"section": "C8X11.5", "role": "purlin", "start": [-4000, 0, 175.0], "end": [4000, 0, 175.0], "cardinal": "bottom"}
+    out.append(Site("purlin C8X11.5 fly brace inch", [{**crossed, "section": "W14X30"}, {**c8, "start": [-4000, 0, sized("W14X30").h / 2], "end": [4000, 0, sized("W14X30").h / 2]}], "purlin-cleat", ((1, "over 0"),), {"fly": "both sides"}, inch=True))
     for section in ("HEB 300", "UC 203x203x46", "UB 406x178x60", "IPN 300", "UC 356x406x634", "SHS 150x150x8", "CHS 168.3x6.3", "UPN 200", "PFC 200x75x23"):
         for typed in ({}, {"key_depth": 80.0, "vents": 2}):
             out.append(Site(f"base {section} {typed}", [column(section)], "base-plate", ((0, "start"),), typed))

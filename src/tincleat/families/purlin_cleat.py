@@ -13,6 +13,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.fly_brace import FLY, flies
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -35,6 +36,7 @@ SETTINGS = (
     Setting("sleeve", "Sleeve", "length", "Sleeve", 0.0, "Thickness of a plate on the webs of two purlins that end here, on the side away from the cleat; 0 is none.", 0, 20),
     Setting("sleeve_reach", "Sleeve bolts out", "length", "Sleeve", 300.0, "From the bolts of the cleat to those at the sleeve's ends.", 60, 2000, inches=304.8),
     Setting("sleeve_height", "Sleeve height", "length", "Sleeve", None, "Between the purlins' roots; as high as its bolts need if not typed.", 30, 500),
+    *FLY,
     Setting("gap", "Gap between ends", "length", "Purlin", 10.0, "Between two purlins that end here.", 0, 100, inches=12.7),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Fillets at the toe and the ends of the cleat.", 2, 20),
 )  # fmt: skip
@@ -144,14 +146,16 @@ def build(case: Case, given: Given) -> Detail:
         for (i, _), some in zip(overs, ([x] for x in xs) if len(overs) > 1 else (xs,), strict=True) for x in some for z in rows
     )  # fmt: skip
     plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt)
+    blocked = max([abs(middle) + length / 2] + [float(p.outline.bounds[2]) for p in plates])
+    fly = flies(given, overs, under, web.y, face, web.side, rows[0], str(given.value("grade")), blocked)
     if len(overs) > 1:  # the first of the two is the one on the side of its bolts
         order = [0, 1] if ends[0] < 0 else [1, 0]
         holes = tuple(MemberHole(overs[order[k]][0], "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for k, x in enumerate(xs) for z in rows)
         holes += tuple(MemberHole(overs[order[k]][0], "web", (p[0], web.y, p[2]), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for group in more for p in group.points for k in (0 if p[0] < 0 else 1,))
     cuts = tuple(EndCut(i, (math.copysign(gap / 2, d), 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
     return Detail(
-        "purlin cleat", plates, (bolts, *more), tuple(_welds(piece, face, web.side, out_leg, middle, length, leg)), ends=cuts, holes=holes,
-        dimensions=_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), pieces=(piece,), numbers=tuple(given.numbers.values()),
+        "purlin cleat", (*plates, *fly.plates), (bolts, *more, *fly.bolts), (*_welds(piece, face, web.side, out_leg, middle, length, leg), *fly.welds), ends=cuts, holes=(*holes, *fly.holes),
+        dimensions=(*_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), *fly.dimensions), pieces=(piece, *fly.pieces), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
 
 
@@ -220,7 +224,7 @@ def _dimensions(
 
 
 FAMILY = Family(
-    "purlin-cleat", "Purlin cleat", ("girt cleat", "sleeve", "purlin splice", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
+    "purlin-cleat", "Purlin cleat", ("girt cleat", "sleeve", "fly brace", "inner flange brace", "purlin splice", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
     {
         "plate-stock": ("sleeve",), "edge-least": ("edge", "first", "length", "sleeve_height"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),

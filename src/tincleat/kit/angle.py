@@ -16,7 +16,8 @@ _METRIC = ("L 70x70x7", "L 75x75x8", "L 80x80x8", "L 90x90x8", "L 90x90x9", "L 9
 _INCH = ("L3X3X1/4", "L3X3X5/16", "L3-1/2X3-1/2X5/16", "L3-1/2X3-1/2X3/8", "L4X3X3/8", "L4X3-1/2X5/16", "L4X3-1/2X3/8", "L4X4X3/8", "L4X4X1/2", "L5X3-1/2X3/8", "L5X5X3/8", "L6X4X3/8", "L6X4X1/2", "L8X4X1/2")  # fmt: skip
 
 
-def _known(names: Sequence[str]) -> tuple[str, ...]:
+def known(names: Sequence[str]) -> tuple[str, ...]:
+    """Those of some angles that the catalogue has, by their proper names."""
     out = []
     for name in names:
         try:
@@ -26,7 +27,7 @@ def _known(names: Sequence[str]) -> tuple[str, ...]:
     return tuple(out)
 
 
-METRIC, INCH = _known(_METRIC), _known(_INCH)
+METRIC, INCH = known(_METRIC), known(_INCH)
 ANGLES = METRIC + INCH
 
 

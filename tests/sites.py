@@ -530,6 +530,30 @@ def _stringers() -> list[Site]:
     return out
 
 
+def _heads() -> list[Site]:
+    """Stringers' heads on webs of floor beams and trimmers."""
+    out = []
+
+    def falls(section: str, slope: float, dz: float = 0.0, flipped: bool = False) -> dict[str, Any]:
+        t = math.radians(slope)
+        low, high = [0, -3500 * math.cos(t), 3000 + dz - 3500 * math.sin(t)], [0, 0, 3000 + dz]
+        return {"section": section, "role": "beam", "start": high if flipped else low, "end": low if flipped else high}
+
+    back = {"section": "PFC 380x100x54", "role": "beam", "start": [4000, 0, 3000], "end": [-4000, 0, 3000], "roll_deg": 0}
+    for section in ("UPN 200", "PFC 230x75x26", "IPE 200", "HEA 140", "UPE 160", "FL 200x12"):
+        for slope in (20, 35):
+            for flipped in (False, True):
+                out.append(Site(f"head {section} {slope} {'down' if flipped else 'up'}", [girder("UB 533x210x92"), falls(section, slope, 60.0, flipped)], "stringer-head", ((1, "start" if flipped else "end"),)))
+        if section != "PFC 230x75x26":
+            out.append(Site(f"head {section} on a channel's back", [back, falls(section, 32)], "stringer-head", ((1, "end"),)))
+    for typed in ({"pitch": (110.0,)}, {"bolt": "M12"}, {"thickness": 15.0, "gauge": 90.0}, {"past": 0.0, "height": 270.0}):
+        out.append(Site(f"head UPN 200 {typed}", [girder("UB 533x210x92"), falls("UPN 200", 36, 60.0)], "stringer-head", ((1, "end"),), typed))
+    out.append(Site("head UPN 200 on a column", [column("HEB 300", 90.0), beam("UPN 200", 0, -35)], "stringer-head", ((1, "end"),)))
+    for section in ("C10X15.3", "C8X11.5"):
+        out.append(Site(f"head {section} inch", [girder("W21X50"), falls(section, 34, 60.0)], "stringer-head", ((1, "end"),), inch=True))
+    return out
+
+
 def _fins_past() -> list[Site]:
     """Fin plates past a column's flanges, and deep beams with two lines of bolts."""
     out = []
@@ -643,4 +667,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads()]

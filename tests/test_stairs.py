@@ -1,9 +1,11 @@
 """Stringer feet by hand: where the stringer lands, its plate, rods and welds, what is refused; and which ends are sloping feet."""
 
 import math
+import re
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from sites import brace, stringer
 from test_new_families import breaches, joined, made
@@ -61,3 +63,47 @@ def test_which_ends_are_sloping_feet(tmp_path: Path) -> None:
     assert kinds == {"m1.start": "sloping foot", "m1.end": "free end", "m2.start": "free end", "m2.end": "sloping foot", "m3.start": "free end", "m3.end": "free end"}
     desk.run("place-connection", family="left-plain", at=["m1.start"])
     assert desk.ledger.entries["m1.start"].left_plain
+
+
+def head(path: Path, section: str = "UPN 200", slope: float = 35.0, support: str = "UB 533x210x92", dz: float = 60.0, **typed: Any) -> Any:
+    t = math.radians(slope)
+    falls = {"section": section, "role": "beam", "start": [0, -3500 * math.cos(t), 3000 + dz - 3500 * math.sin(t)], "end": [0, 0, 3000 + dz]}
+    carrier = {"section": support, "role": "beam", "start": [-4000, 0, 3000], "end": [4000, 0, 3000]}
+    return joined(path, [carrier, falls], "stringer-head", "M2.end", **typed)[1]
+
+
+def test_a_stringers_head(tmp_path: Path) -> None:
+    e = head(tmp_path / "a")
+    d = made(e)
+    (plate,) = d.plates
+    # UPN 200 at 35 degrees stands 200 / cos 35 = 244.2 high on the plate; 10 past both ends, on 5: 265; between M16 beside a web of 8.5:
+    # 6 of weld, half a washer of 30 and 2 are 23, less than a socket's room: 8.5 + 2 x 25.4 = 59.3, on 5: 60; edges 1.2 x 18 = 21.6, 1.5 x 16 = 24: 25
+    x0, y0, x1, y1 = plate.outline.bounds
+    assert y1 - y0 == pytest.approx(265.0) and x1 - x0 == pytest.approx(110.0)
+    xs = sorted({round(h.x, 3) for h in plate.holes})
+    assert xs == [-30.0, 30.0]
+    # the stringer is cut along the plate's outer face, 10 off the web's
+    (cut,) = d.ends
+    n = e.joint.frame.turn(np.array(cut.normal))
+    assert abs(n[2]) < 1e-4 and e.joint.frame.to_world([cut.point])[0][1] == pytest.approx(-(10.1 / 2 + 10.0), abs=0.05)
+    # fillets on both faces of the web: on the channel's back over its whole depth less what slants away, 6 tan 35 = 4.2
+    back, inner = sorted(d.welds, key=lambda w: -math.dist(w.start, w.end))
+    assert math.dist(back.start, back.end) == pytest.approx(244.2 - 4.2, abs=0.1) and math.dist(inner.start, inner.end) < 244.2 - 4.2 - 20
+    for fitted in e.made.assembled.fitted:
+        assert len(fitted.plies) == 2 and fitted.grip == pytest.approx(10.0 + 10.1, abs=0.01)
+    assert not breaches(e)
+
+
+def test_a_steep_stringer_meets_the_beams_lower_flange(tmp_path: Path) -> None:
+    with pytest.raises(TinCleatError, match=r"would run into UB 457x191x67 \d+ mm under its middle"):
+        head(tmp_path / "a", support="UB 457x191x67", dz=-30.0, slope=38.0)
+    for n, (typed, words) in enumerate((
+        ({"slope": 8.0}, r"8\.0° off square"), ({"dz": 160.0}, "past the flat of UB 533x210x92"), ({"section": "SHS 100x100x5"}, "SHS 100x100x5 is a RHS section"),
+        ({"height": 150.0, "pitch": (60.0,)}, "the plate is 150 mm high"),
+    )):  # fmt: skip
+        try:
+            head(tmp_path / str(n), **typed)  # type: ignore[arg-type]
+        except TinCleatError as error:
+            assert re.search(words, str(error)), error
+        else:
+            raise AssertionError(words)

@@ -5,19 +5,15 @@ Joint frame: origin where the stringer's middle line ends, z up, x level in the 
 
 import math
 
-import numpy as np
-
 from tincleat.catalogue.fasteners import anchor_size
-from tincleat.catalogue.sections import Section
-from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
+from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.cope import web_of
+from tincleat.kit.foot import web_welds
 from tincleat.kit.layout import up
-from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -77,7 +73,7 @@ def build(case: Case, given: Given) -> Detail:
     over = under + t
     low, high, middle = _foot(m, over)
     leg = given.rounded("weld_leg", min(max(0.7 * shape.tw, 4.7625 if inch else 5.0), 10.0), "weld leg")
-    welds = _welds(m, over, middle, leg)
+    welds = web_welds(m, (middle, 0.0, over), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0), leg, ("foot plate", "supported member"))
     inset = up(1.75 * rod.d, step)
     clear = shape.b + 2 * (leg + max(rod.washer_side / 2, rod.nut_af))
     gauge = float(given.worked_out("gauge", up(clear, 2 * step)))
@@ -106,31 +102,6 @@ def build(case: Case, given: Given) -> Detail:
         "stringer foot", (plate,), (), tuple(welds), rods, blocks, (EndCut(0, (0.0, 0.0, over), (0.0, 0.0, 1.0)),), numbers=tuple(given.numbers.values()),
         dimensions=_dimensions((low, high), (centre, length, width), spots, gauge, pitch, (under, over), over + projection, xs),
     )  # fmt: skip
-
-
-def _welds(m: CaseMember, over: float, middle: float, leg: float) -> list[Weld]:
-    """Fillets on the plumb faces of a stringer where they stand on the plate: both of its web, or the side walls of a tube."""
-    shape: Section = m.shape
-    parts = ("foot plate", "supported member")
-    web = web_of(shape.elements)
-    if shape.shape == "RHS":
-        faces, flat = [(-shape.b / 2, -1.0), (shape.b / 2, 1.0)], shape.h / 2 - shape.r1
-    elif shape.shape == "FL":
-        faces, flat = [(-shape.tw / 2, -1.0), (shape.tw / 2, 1.0)], shape.h / 2
-    else:
-        assert web is not None
-        faces, flat = [(web.at + s * web.thickness / 2, s) for s in (-1.0, 1.0)], shape.h / 2 - shape.root
-    run = flat / m.away[2]
-    lean = leg * math.hypot(m.away[0], m.away[1]) / m.away[2]  # at its leg's height the stringer begins that much further on
-    y = np.array(m.frame.y)
-    out = []
-    for face, side in faces:
-        at = m.frame.o + y * face
-        back = shape.shape == "C" and abs(face) > shape.b / 2 - 0.01  # a channel's back is flat over its whole depth
-        reach = shape.h / 2 / m.away[2] if back else run
-        a, b = np.array([middle - reach + lean, at[1], over]), np.array([middle + reach, at[1], over])
-        out.append(fillet("web, near face" if side * y[1] < 0 else "web, far face", leg, a, b, y * side, (0.0, 0.0, 1.0), parts))
-    return out
 
 
 def _dimensions(

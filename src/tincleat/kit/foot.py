@@ -9,8 +9,10 @@ from shapely.geometry import Polygon, box
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.joints.case import CaseMember
+from tincleat.kit.cope import web_of
 from tincleat.kit.layout import inner_face
-from tincleat.kit.weld import round_tube, square_tube
+from tincleat.kit.weld import fillet, round_tube, square_tube
 
 Point = tuple[float, float]
 
@@ -72,6 +74,36 @@ def _leg_welds(shape: Section, at: Frame, bar: Frame, leg: float, parts: tuple[s
             for a, b in runs:
                 p, q = (at.o + axes[along] * c + axes[across] * face for c in (a, b))
                 out.append(Weld(f"{e.name}, {side}", leg, vec(p), vec(q), vec(axes[across] * s), at.z, parts))
+    return out
+
+
+def web_welds(m: CaseMember, at: Vec3, normal: Vec3, along: Vec3, leg: float, parts: tuple[str, str]) -> list[Weld]:
+    """Fillets on the two faces of a slanting bar's web, or a tube's side walls, where they stand on a plane square to the web.
+
+    The bar's middle line meets the plane near ``at``; ``normal`` points up the bar, ``along`` lies in the plane in the web.  A run ends
+    so far before the bar's edge does that its leg stays on it.
+    """
+    shape = m.shape
+    away, n, v = np.array(m.away), np.array(normal), np.array(along)
+    web = web_of(shape.elements)
+    if shape.shape == "RHS":
+        faces, flat = [(-shape.b / 2, -1.0), (shape.b / 2, 1.0)], shape.h / 2 - shape.r1
+    elif shape.shape == "FL":
+        faces, flat = [(-shape.tw / 2, -1.0), (shape.tw / 2, 1.0)], shape.h / 2
+    else:
+        assert web is not None
+        faces, flat = [(web.at + s * web.thickness / 2, s) for s in (-1.0, 1.0)], shape.h / 2 - shape.root
+    steep = float(n @ away)
+    lean = leg * float(v @ away) / steep  # at its leg's height the bar's edge lies that much further on
+    y = np.array(m.frame.y)
+    foot = m.frame.o + away * float((np.array(at) - m.frame.o) @ n) / steep
+    out = []
+    for face, side in faces:
+        back = shape.shape == "C" and abs(face) > shape.b / 2 - 0.01  # a channel's back is flat over its whole depth
+        reach = (shape.h / 2 if back else flat) / steep
+        spot = foot + y * face
+        a, b = spot + v * (-reach + max(lean, 0.0)), spot + v * (reach + min(lean, 0.0))
+        out.append(fillet("web, near face" if side * y[1] < 0 else "web, far face", leg, a, b, y * side, n, parts))
     return out
 
 

@@ -19,7 +19,7 @@ ROOT = Path(__file__).resolve().parent.parent
 WHERE = ("proof", "families", "kit", "details", "steel", "joints", "standards", "ready/rules.py")
 # what fails soonest comes first
 TESTS = (
-    "test_figures.py", "test_thresholds.py", "test_proof.py", "test_families.py", "test_new_families.py", "test_gussets.py", "test_caps.py", "test_splices.py", "test_seats.py", "test_fins.py", "test_bent.py", "test_mitres.py", "test_round_bars.py", "test_schedules.py", "test_fly_braces.py", "test_feet.py", "test_moments.py", "test_tubes.py", "test_tube_ends.py", "test_caps_and_bases.py", "test_walls.py", "test_stairs.py", "test_rows.py", "test_openings.py", "test_near.py", "test_bodies.py", "test_geometry.py", "test_joints.py", "test_tapered.py", "test_sawing.py", "test_other_engine.py", "test_matrix.py", "test_settings.py",
+    "test_figures.py", "test_thresholds.py", "test_proof.py", "test_families.py", "test_new_families.py", "test_gussets.py", "test_caps.py", "test_splices.py", "test_seats.py", "test_fins.py", "test_bent.py", "test_mitres.py", "test_round_bars.py", "test_schedules.py", "test_fly_braces.py", "test_welded_splices.py", "test_feet.py", "test_moments.py", "test_tubes.py", "test_tube_ends.py", "test_caps_and_bases.py", "test_walls.py", "test_stairs.py", "test_rows.py", "test_openings.py", "test_near.py", "test_bodies.py", "test_geometry.py", "test_joints.py", "test_tapered.py", "test_sawing.py", "test_other_engine.py", "test_matrix.py", "test_settings.py",
     "test_ready.py", "test_ledger.py", "test_demo.py", "test_sheet.py", "test_exchange.py", "test_shape.py", "test_in_step.py", "test_catalogue.py", "test_cli.py", "test_runs.py",
 )  # fmt: skip
 LONGEST = 420.0  # s a run may take; a change that makes the tests hang is noticed too

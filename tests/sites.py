@@ -638,6 +638,28 @@ def _covers() -> list[Site]:
     return out
 
 
+def _welded_splices() -> list[Site]:
+    """Like sections welded end to end."""
+    out = []
+
+    def beams(a: str, b: str, flipped: bool = False, slope: float = 0.0) -> Members:
+        rise = math.tan(math.radians(slope))
+        one, two = [[0, 0, 3000], [3000, 0, 3000 + 3000 * rise]], [[3000, 0, 3000 + 3000 * rise], [7000, 0, 3000 + 7000 * rise]]
+        return [{"section": s, "role": "rafter" if slope else "beam", "start": p[::-1][0] if flipped else p[0], "end": p[::-1][1] if flipped else p[1]} for s, p in ((a, one), (b, two))]
+
+    for section in ("IPE 400", "HEB 300", "UB 457x191x67", "UB 610x229x101", "HEA 240", "UC 254x254x89"):
+        for flipped in (False, True):
+            out.append(Site(f"welded splice {section} {'flipped' if flipped else ''}", beams(section, section, flipped), "welded-splice", ((0, "start" if flipped else "end"),)))
+        stack = [{**column(section, 0, 3000)}, {"section": section, "role": "column", "start": [0, 0, 3000], "end": [0, 0, 7000]}]
+        out.append(Site(f"welded splice of columns {section}", stack, "welded-splice", ((1, "start"),)))
+    out.append(Site("welded splice UB 457x191x67 sloping", beams("UB 457x191x67", "UB 457x191x67", slope=12.0), "welded-splice", ((0, "end"),)))
+    for typed in ({"backing": 0.0}, {"web_side": "far side"}, {"flanges": "from outside"}, {"root_opening": 6.0, "bevel": math.radians(45)}, {"hole_height": 40.0, "hole_radius": 20.0}, {"backing_past": 0.0, "backing_width": 30.0}):
+        out.append(Site(f"welded splice UB 457x191x67 {typed}", beams("UB 457x191x67", "UB 457x191x67"), "welded-splice", ((0, "end"),), typed))
+    out.append(Site("welded splice W14X90 inch", [{**column("W14X90", 0, 3000)}, {"section": "W14X90", "role": "column", "start": [0, 0, 3000], "end": [0, 0, 7000]}], "welded-splice", ((1, "start"),), inch=True))
+    out.append(Site("welded splice W18X50 inch", beams("W18X50", "W18X50"), "welded-splice", ((0, "end"),), inch=True))
+    return out
+
+
 def _mitres() -> list[Site]:
     """Tubes that end at one point: corners, elbows, knees, ridges."""
     out = []
@@ -667,4 +689,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices()]

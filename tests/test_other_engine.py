@@ -29,7 +29,7 @@ NAMES = (
     "gusset double L 80x80x8 10 35", "gusset tee CHS 114.3x5 near side 0", "gusset at a cross FL 100x10 45", "cap UC 203x203x46 0 under UB 406x178x60", "splice UB 457x191x67 UB 457x191x98 outer and inner",
     "seat stiffened", "flange plates CHS 219.1x8 CHS 168.3x6.3 {'pack': 10.0}", "opening PFC 300x100x46 {'shape': 'rectangular', 'flats': 'both sides'}",
     "tube CHS 88.9x5 on CHS 168.3x6.3 at 45", "tubes SHS 60x60x4 over SHS 100x100x5 on SHS 150x150x8", "tube SHS 80x80x5 rolled 45 on CHS", "moment IPE 400 on HEB 300 {'web': 'welded, on a tab'}",
-    "base HEB 300 {'stiffeners': 'on flanges and web', 'stiffener_height': 200.0}", "wall UB 457x191x67 {'stiffeners': True, 'rod_foot': 'hooked'}", "cap and base UB 305x165x40 on UB 457x191x67", "cap UB 254x146x31 0 under a slope of -14", "base CHS 168.3x6.3 leaning 6 -5 30", "tube ends SHS 120x120x5 and CHS 114.3x5 on one web", "fin UB 305x165x40 bent -30", "fin IPE 240 bent tight, slots", "mitre RHS 150x100x6.3 120", "mitre ridge CHS 168.3x6.3 20", "base L 150x100x12 30 {'turn': 0.3490658503988659}",
+    "base HEB 300 {'stiffeners': 'on flanges and web', 'stiffener_height': 200.0}", "wall UB 457x191x67 {'stiffeners': True, 'rod_foot': 'hooked'}", "cap and base UB 305x165x40 on UB 457x191x67", "cap UB 254x146x31 0 under a slope of -14", "base CHS 168.3x6.3 leaning 6 -5 30", "tube ends SHS 120x120x5 and CHS 114.3x5 on one web", "fin UB 305x165x40 bent -30", "fin IPE 240 bent tight, slots", "mitre RHS 150x100x6.3 120", "welded splice UB 457x191x67 ", "covers IPE 400 {'top_end': 150.0}", "head UPN 200 35 up", "purlins UPN 160 meet with fly braces", "mitre ridge CHS 168.3x6.3 20", "base L 150x100x12 30 {'turn': 0.3490658503988659}",
 )  # fmt: skip
 
 

@@ -10,14 +10,14 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
-from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.in_line import Side, in_line, line_of, sides_of
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import Case, CaseMember
+from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
 from tincleat.kit.foot import foot_welds, legs_round
 from tincleat.kit.layout import centred, down, fill, up
@@ -26,8 +26,6 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
-MOST_BEND = math.radians(1)  # between the two members
-MOST_ASIDE = 1.0  # mm that their middles may lie apart across
 OUTER, BOTH, NONE = "outer", "outer and inner", "none"
 
 SETTINGS = (
@@ -52,57 +50,12 @@ SETTINGS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class _Side:
-    """One of the two members in the splice's frame: which way it runs, where its middle lies in depth and across, which way its web's y runs."""
-
-    number: int
-    member: CaseMember
-    way: float
-    z: float
-    y: float
-    turn: float
-
-    @property
-    def shape(self) -> Section:
-        return self.member.shape
-
-    def outer(self, s: float) -> float:
-        """Depth of the flange's outer face on side ``s``."""
-        return self.z + s * self.shape.h / 2
-
-    def inner(self, s: float) -> float:
-        """Depth of that flange's inner face."""
-        return self.outer(s) - s * self.shape.tf
-
-    def web(self, s: float) -> float:
-        """Where the web's face on side ``s`` lies across."""
-        web = next(e for e in self.shape.elements if e.name == "web")
-        return self.y + web.at * self.turn + s * web.thickness / 2
-
-
 @dataclass
 class _Made:
     plates: list[Plate] = field(default_factory=list)
     groups: list[Bolts] = field(default_factory=list)
     holes: list[MemberHole] = field(default_factory=list)
     welds: list[Weld] = field(default_factory=list)
-
-
-def _frame(case: Case) -> Frame:
-    """The splice's own frame: along the first member, z its depth turned up where it may be."""
-    m = case.supported
-    z = np.array(m.frame.z)
-    lead = z[2] if abs(z[2]) > 1e-6 else (z[1] if abs(z[1]) > 1e-6 else z[0])
-    return Frame.of(m.frame.origin, m.away, z * math.copysign(1.0, float(lead)))
-
-
-def _sides(case: Case, at: Frame) -> tuple[_Side, _Side]:
-    out = []
-    for i, m in enumerate(case.members[:2]):
-        local = at.inside(m.frame)
-        out.append(_Side(i, m, 1.0 if i == 0 else -1.0, local.origin[2], local.origin[1], math.copysign(1.0, local.y[1])))
-    return out[0], out[1]
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -114,19 +67,7 @@ def fits(case: Case, house: HouseRules) -> None:
             raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; covers go on flanges and webs", right="I-sections or channels")
         if m.shape.slope:
             raise NoFit(f"the flanges of {m.shape.name} taper", right="sections with even flanges, or end plates")
-    a, b = case.members[:2]
-    if a.shape.shape != b.shape.shape:
-        raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two I-sections or two channels")
-    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
-    if bend > MOST_BEND:
-        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°, or end plates")
-    if abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
-        raise NoFit("their webs are turned to each other", right="webs in one plane")
-    at = _frame(case)
-    one, two = _sides(case, at)
-    off = abs((one.web(1.0) + one.web(-1.0)) - (two.web(1.0) + two.web(-1.0))) / 2
-    if off > MOST_ASIDE:
-        raise NoFit(f"their webs lie {off:.1f} mm apart across", right=f"at most {MOST_ASIDE:.0f} mm")
+    one, two = in_line(case)
     if min(one.outer(1.0), two.outer(1.0)) - max(one.outer(-1.0), two.outer(-1.0)) < 0.5 * max(one.shape.h, two.shape.h):
         raise NoFit(f"{one.shape.name} and {two.shape.name} overlap by less than half their depth", right="members on one line")
 
@@ -134,8 +75,8 @@ def fits(case: Case, house: HouseRules) -> None:
 def build(case: Case, given: Given) -> Detail:
     """Covers, packs, bolts, holes, the ends cut back, a division plate."""
     house = given.house
-    at = _frame(case)
-    sides = _sides(case, at)
+    at = line_of(case)
+    sides = sides_of(case, at)
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")))
     hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
@@ -171,7 +112,7 @@ def _stock(house: HouseRules, wanted: float) -> float:
 
 
 def _flanges(
-    case: Case, given: Given, at: Frame, sides: tuple[_Side, _Side], gap: float, first: float, edge: float, size: BoltSize, hole: tuple[float, float], made: _Made
+    case: Case, given: Given, at: Frame, sides: tuple[Side, Side], gap: float, first: float, edge: float, size: BoltSize, hole: tuple[float, float], made: _Made
 ) -> float:
     """Covers on both flanges; the thickness of the inner ones."""
     house, step = given.house, 6.35 if given.house.inch else 5.0
@@ -230,7 +171,7 @@ def _filled(name: str, face: float, s: float, difference: float, house: HouseRul
     return out
 
 
-def _from_back(x: _Side, gauge: float) -> float:
+def _from_back(x: Side, gauge: float) -> float:
     """Across the splice: a line ``gauge`` mm from the back of a channel's web."""
     web = next(e for e in x.shape.elements if e.name == "web")
     side = math.copysign(1.0, web.at) * x.turn
@@ -238,7 +179,7 @@ def _from_back(x: _Side, gauge: float) -> float:
 
 
 def _inside(
-    given: Given, at: Frame, sides: tuple[_Side, _Side], s: float, label: str, t: float, gap: float, rows: list[float], reach: float, lines: list[float], middle: float, edge: float,
+    given: Given, at: Frame, sides: tuple[Side, Side], s: float, label: str, t: float, gap: float, rows: list[float], reach: float, lines: list[float], middle: float, edge: float,
     hole: tuple[float, float], made: _Made,
 ) -> None:  # fmt: skip
     """Covers under a flange, one on each side of the web (a channel has one), with packs where the thicknesses differ."""
@@ -276,7 +217,7 @@ def _level(at: Frame, name: str, z: float, s: float, t: float, x: tuple[float, f
 
 
 def _web(
-    case: Case, given: Given, at: Frame, sides: tuple[_Side, _Side], covers: str, gap: float, first: float, edge: float, size: BoltSize, hole: tuple[float, float], inner_t: float, made: _Made
+    case: Case, given: Given, at: Frame, sides: tuple[Side, Side], covers: str, gap: float, first: float, edge: float, size: BoltSize, hole: tuple[float, float], inner_t: float, made: _Made
 ) -> None:
     """Covers on the web, their rows in what is clear of both members' roots and of inner flange covers with their nuts."""
     house, step = given.house, 6.35 if given.house.inch else 5.0
@@ -327,7 +268,7 @@ def _upright(at: Frame, name: str, y: float, s: float, t: float, x: tuple[float,
     return Plate(name, Outline.rectangle(0.0, 0.0, x[1] - x[0], z[1] - z[0]), t, frame, grade, holes, ("pack" if "pack" in name else "", ""))
 
 
-def _division(given: Given, at: Frame, sides: tuple[_Side, _Side], t: float, made: _Made) -> None:
+def _division(given: Given, at: Frame, sides: tuple[Side, Side], t: float, made: _Made) -> None:
     """The plate between the ends, as large as the larger of both, welded to the member on the far side of the splice."""
     low, high = min(x.outer(-1.0) for x in sides), max(x.outer(1.0) for x in sides)
     wide = max(x.shape.b for x in sides)

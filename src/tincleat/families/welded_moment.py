@@ -17,6 +17,7 @@ from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
+from tincleat.kit.access import access_hole, access_usual, across
 from tincleat.kit.cope import skew
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.layout import up
@@ -76,7 +77,8 @@ def build(case: Case, given: Given) -> Detail:
     opening, bevel = float(given.value("root_opening")), float(given.value("bevel"))
     backing, backing_width = float(given.value("backing")), float(given.value("backing_width"))
     welded = given.value("web") == WELDED
-    high, long = _access(given, tw, tf, backing, inch)
+    high, long = access_usual(tw, backing, inch)
+    high, long = float(given.worked_out("hole_height", high)), float(given.worked_out("hole_length", long))
     reach = opening + tf * math.tan(bevel)
     if high + tf > half - 60:
         raise NoFit(f"access holes {high:.0f} mm high leave {2 * (half - tf - high):.0f} mm of the web of {shape.name}", right="a deeper beam")
@@ -85,14 +87,14 @@ def build(case: Case, given: Given) -> Detail:
     ends = (EndCut(0, (opening, 0.0, 0.0), (1.0, 0.0, 0.0)),)
     notches: list[Notch] = []
     for name, inner in (("top", half - tf), ("bottom", -half)):
-        notches.append(_across(f"{name} bevel", ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
+        notches.append(across(f"{name} bevel", 0, Frame(), ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
     widest = min(high - 0.5, long)  # that the hole has room for
     radius = float(given.worked_out("hole_radius", min(9.525 if inch else 10.0, widest)))
     if radius > widest + 1e-6:
         raise NoFit(f"a radius of {radius:g} mm does not go into an access hole {high:g} mm high and {long:g} mm long", right=f"at most {widest:g} mm")
     aside = tw / 2 + shape.r1 + 1.0
     for name, flange, way in (("top", half - tf, -1.0), ("bottom", -half + tf, 1.0)):
-        notches.append(_access_hole(f"{name} access hole", opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))
+        notches.append(access_hole(f"{name} access hole", 0, Frame(), opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))
     welds: list[Weld] = []
     parts = ("supporting member", "supported member")
     v = (math.sin(bevel), 0.0, math.cos(bevel))
@@ -117,7 +119,7 @@ def build(case: Case, given: Given) -> Detail:
         if gap < opening:
             raise NoFit(f"the web's gap of {gap:g} mm is less than the flanges' root opening of {opening:g} mm", right="at least as much")
         if gap > opening:
-            notches.append(_across("web end", ((opening - 1.0, -half + tf + high / 2), (gap, -half + tf + high / 2), (gap, half - tf - high / 2), (opening - 1.0, half - tf - high / 2)), aside))
+            notches.append(across("web end", 0, Frame(), ((opening - 1.0, -half + tf + high / 2), (gap, -half + tf + high / 2), (gap, half - tf - high / 2), (opening - 1.0, half - tf - high / 2)), aside))
     tab = web_tab(given, sizes, zone, gap, bolt, end, "between the access holes")
     plates.append(tab.plate)
     if welded:
@@ -134,29 +136,6 @@ def build(case: Case, given: Given) -> Detail:
         "welded moment joint", tuple(plates), (tab.bolts,), tuple(welds), ends=ends, notches=tuple(notches), holes=tab.holes, numbers=tuple(given.numbers.values()),
         dimensions=_dimensions(tab, (opening, gap), (half, tf, high, long, reach)),
     )  # fmt: skip
-
-
-def _access(given: Given, tw: float, tf: float, backing: float, inch: bool) -> tuple[float, float]:
-    """Height and length of the access holes: AWS D1.1 5.16.1 (tw and 20 mm high at least, 1.5 tw and 38 mm long), and room for the backing."""
-    step = 3.175 if inch else 5.0
-    high = float(given.worked_out("hole_height", min(up(max(tw, backing + 5.0, 19.05 if inch else 20.0), step), 50.8 if inch else 50.0)))
-    return high, float(given.worked_out("hole_length", up(max(1.5 * tw, 38.1), step)))
-
-
-def _across(name: str, corners: "tuple[tuple[float, float], ...]", half: float) -> Notch:
-    """A prism across the beam: corners in its x and z."""
-    frame = Frame((0.0, half, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-    return Notch(name, 0, frame, Outline(tuple((x, z, 0.0) for x, z in corners)), 2 * half)
-
-
-def _access_hole(name: str, x0: float, x1: float, flange: float, inner: float, radius: float, aside: float) -> Notch:
-    """A hole in the web along a flange's inner face, its inner corner rounded."""
-    bulge = math.tan(math.pi / 8)
-    if inner < flange:
-        ring = ((x0, inner, 0.0), (x1 - radius, inner, bulge), (x1, inner + radius, 0.0), (x1, flange, 0.0), (x0, flange, 0.0))
-    else:
-        ring = ((x0, flange, 0.0), (x1, flange, 0.0), (x1, inner - radius, bulge), (x1 - radius, inner, 0.0), (x0, inner, 0.0))
-    return Notch(name, 0, Frame((0.0, aside, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), Outline(ring), 2 * aside)
 
 
 def _web_bevel(sizes: BeamEnd, side: float, opening: float, bevel: float, between: tuple[float, float]) -> Notch:

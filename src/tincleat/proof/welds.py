@@ -179,7 +179,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 hollow |= {ply.thickness} if part in tubes else set()
                 edge = rules.fillet_along_edge(ply.thickness)
                 leg_way = weld.u if part == weld.parts[0] else weld.v
-                if edge is not None and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
+                if edge is not None and weld.kind == "fillet" and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
                     keep(
                         at_most(
                             "fillet-leg-greatest",

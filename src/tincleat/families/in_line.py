@@ -1,0 +1,76 @@
+"""Two members end to end on one line: their own frame, where each one's flanges and web lie in it, and what has to be so for a splice."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from tincleat.catalogue.sections import Section
+from tincleat.errors import NoFit
+from tincleat.geometry.frames import Frame
+from tincleat.joints.case import Case, CaseMember
+
+MOST_BEND = math.radians(1)  # between the two members
+MOST_ASIDE = 1.0  # mm that their middles may lie apart across
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the two members in the splice's frame: which way it runs, where its middle lies in depth and across, which way its web's y runs."""
+
+    number: int
+    member: CaseMember
+    way: float
+    z: float
+    y: float
+    turn: float
+
+    @property
+    def shape(self) -> Section:
+        return self.member.shape
+
+    def outer(self, s: float) -> float:
+        """Depth of the flange's outer face on side ``s``."""
+        return self.z + s * self.shape.h / 2
+
+    def inner(self, s: float) -> float:
+        """Depth of that flange's inner face."""
+        return self.outer(s) - s * self.shape.tf
+
+    def web(self, s: float) -> float:
+        """Where the web's face on side ``s`` lies across."""
+        web = next(e for e in self.shape.elements if e.name == "web")
+        return self.y + web.at * self.turn + s * web.thickness / 2
+
+
+def line_of(case: Case) -> Frame:
+    """The splice's own frame: along the first member, z its depth turned up where it may be."""
+    m = case.supported
+    z = np.array(m.frame.z)
+    lead = z[2] if abs(z[2]) > 1e-6 else (z[1] if abs(z[1]) > 1e-6 else z[0])
+    return Frame.of(m.frame.origin, m.away, z * math.copysign(1.0, float(lead)))
+
+
+def sides_of(case: Case, at: Frame) -> tuple[Side, Side]:
+    out = []
+    for i, m in enumerate(case.members[:2]):
+        local = at.inside(m.frame)
+        out.append(Side(i, m, 1.0 if i == 0 else -1.0, local.origin[2], local.origin[1], math.copysign(1.0, local.y[1])))
+    return out[0], out[1]
+
+
+def in_line(case: Case) -> tuple[Side, Side]:
+    """The two members of a splice; raises NoFit with figures where they are not of one kind, bend, are turned to each other or lie aside."""
+    a, b = case.members[:2]
+    if a.shape.shape != b.shape.shape:
+        raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two I-sections or two channels")
+    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
+    if bend > MOST_BEND:
+        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°, or end plates")
+    if abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
+        raise NoFit("their webs are turned to each other", right="webs in one plane")
+    one, two = sides_of(case, line_of(case))
+    off = abs((one.web(1.0) + one.web(-1.0)) - (two.web(1.0) + two.web(-1.0))) / 2
+    if off > MOST_ASIDE:
+        raise NoFit(f"their webs lie {off:.1f} mm apart across", right=f"at most {MOST_ASIDE:.0f} mm")
+    return one, two

@@ -334,6 +334,11 @@ def _seats() -> list[Site]:
     for name, hung, roll in (("HEB 300", "IPE 300", 0), ("UC 203x203x60", "UB 305x165x40", 0), ("UC 203x203x60", "UB 203x133x25", 90), ("HEB 300", "IPE 200", 90), ("HEB 300", "PFC 200x75x23", 0), ("SHS 200x200x8", "IPE 240", 0)):
         for typed in ({}, {"to_support": "welded"}, {"top": "none"}):
             out.append(Site(f"seat {hung} on {name} {roll} {typed}", [column(name, roll), beam(hung)], "seat-cleat", ((1, "end"),), typed))
+    for name, hung, roll in (("HEB 300", "IPE 300", 0), ("UC 203x203x60", "UB 305x165x40", 0), ("HEB 300", "IPE 240", 90), ("SHS 200x200x8", "IPE 240", 0), ("HEB 300", "UB 457x191x67", 0)):
+        for typed in ({"top": "web cleat"}, {"top": "web cleat", "web_side": "far side", "to_support": "welded"}):
+            out.append(Site(f"seat {hung} on {name} {roll} {typed}", [column(name, roll), beam(hung)], "seat-cleat", ((1, "end"),), typed))
+    out.append(Site("seat UB 203x133x25 on UB 610x229x101 with a web cleat", [girder("UB 610x229x101"), beam("UB 203x133x25", 90, 0, 60)], "seat-cleat", ((1, "end"),), {"top": "web cleat"}))
+    out.append(Site("seat with a web cleat inch", [column("W12X65"), beam("W14X22")], "seat-cleat", ((1, "end"),), {"top": "web cleat"}, inch=True))
     out.append(Site("seat stiffened", [column("HEB 300"), beam("IPE 300")], "seat-cleat", ((1, "end"),), {"stiffener": 12.0}))
     out.append(Site("seat stiffened welded", [column("HEB 300"), beam("IPE 300", flipped=True)], "seat-cleat", ((1, "start"),), {"stiffener": 12.0, "to_support": "welded", "long_leg": "under the beam"}))
     for name, hung, dz in (("UB 457x191x67", "IPE 200", 0), ("UB 457x191x67", "UB 203x133x25", 60), ("UB 610x229x101", "UB 254x146x31", 60)):

@@ -63,3 +63,25 @@ def test_what_a_seat_refuses(tmp_path: Path) -> None:
     for i, (members, typed, words) in enumerate(cases):
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / str(i), members, "seat-cleat", "M2.end", **typed)
+
+
+def test_a_web_cleat_holds_the_beam_upright(tmp_path: Path) -> None:
+    _, e = joined(tmp_path / "a", [column("HEB 300"), beam("UB 457x191x67")], "seat-cleat", "M2.end", top="web cleat")
+    d = made(e)
+    cleat = next(p for p in d.pieces if p.name == "web cleat")
+    # L 100x100x10; two M20 3 x 20 = 60 apart with 30 to both ends: 120 high, its top where the clear web ends: 226.7 - 12.7 - 10 = 204
+    assert cleat.section == "L 100x100x10" and cleat.length == pytest.approx(120.0)
+    on_web, on_wall = (next(b for b in d.bolts if b.name == f"bolts of the web cleat in the {w}") for w in ("beam", "support"))
+    assert sorted(round(p[2], 1) for p in on_web.points) == [114.0, 174.0] == sorted(round(p[2], 1) for p in on_wall.points)
+    # on the near side of the web, 8.5 / 2 off its middle; a socket's 31.8 and the leg's 10 from the heel: 41.8, on 2.5: 42.5
+    assert {round(p[1], 2) for p in on_web.points} == {-4.25} and {round(p[0], 1) for p in on_web.points} == {42.5}
+    assert {round(abs(p[1]), 2) for p in on_wall.points} == {46.75}
+    for fitted in e.made.assembled.fitted:
+        assert len(fitted.plies) == 2
+    assert "top cleat" not in {p.name for p in d.pieces} and not breaches(e)
+    # behind a narrow flange the angle is a smaller one, and it says why
+    _, e = joined(tmp_path / "b", [column("SHS 200x200x8"), beam("IPE 240")], "seat-cleat", "M2.end", top="web cleat")
+    number = made(e).number("top_size")
+    assert number.value == "L 70x70x7" and number.origin == "adapted" and "reaches past the flat" in number.rule
+    with pytest.raises(TinCleatError, match="do not fit in the legs"):
+        joined(tmp_path / "c", [column("HEB 300"), beam("UB 457x191x67")], "seat-cleat", "M2.end", top="web cleat", bolt="M30")

@@ -15,7 +15,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.angle_cleats import KINDS
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.families.shear import end_notches, end_of_beam, flange_bolt
+from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -30,6 +30,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
+TOP, WEB = "top cleat", "web cleat"
 MOST_OFF = math.radians(1)  # between the beam and the face's normal
 
 SETTINGS = (
@@ -39,8 +40,10 @@ SETTINGS = (
     Setting("grade", "Grade", "choice", "Seat", lambda h: h.plate_grade, "Steel grade of angles and stiffener.", choices=STEEL_GRADES),
     Setting("to_support", "On the support", "choice", "Seat", None, "How seat and top cleat are fixed to the support; welded to closed sections if not typed.", choices=("bolted", "welded")),
     Setting("stiffener", "Stiffener", "length", "Seat", 0.0, "Plate in the middle under the seat, its thickness; 0 is none.", 0, 50),
-    Setting("top", "On top", "choice", "Top", "top cleat", "What holds the beam's top.", choices=("top cleat", "none")),
-    Setting("top_size", "Top angle", "choice", "Top", lambda h: first_choice(h, "L 100x100x10", "L4X4X3/8"), "Section of the top cleat.", choices=ANGLES),
+    Setting("top", "On top", "choice", "Top", TOP, "What holds the beam's top: an angle on its flange, one high on its web, or nothing.", choices=(TOP, WEB, "none")),
+    Setting("top_size", "Top or web angle", "choice", "Top", lambda h: first_choice(h, "L 100x100x10", "L4X4X3/8"), "Section of the top or web cleat.", choices=ANGLES),
+    Setting("web_side", "Web cleat on", "choice", "Top", "near side", "Which side of the web a web cleat lies on.", choices=("near side", "far side"), handed=True),
+    Setting("web_rows", "Web cleat bolts", "spacings", "Top", None, "Spacings of the bolts up a web cleat; two bolts if not typed.", 0, 400),
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     Setting("gauge", "Gauge in the beam", "length", "Bolts", None, "Between the lines of bolts in the beam's flange; in a channel from its back.", 30, 600),
@@ -125,7 +128,8 @@ def build(case: Case, given: Given) -> Detail:
     length = given.rounded("length", wanted, "plate length")
     if sideways and case.kind in ("beam to column web", "beam to beam web") and length > flat:
         raise NoFit(f"a seat {length:.0f} mm long does not fit in the {flat:.0f} mm between the roots of {support.shape.name}", right="a narrower beam, smaller bolts, or a fin plate")
-    top_there = given.value("top") == "top cleat"
+    on_top = given.value("top")
+    top_there = on_top == TOP
     leg = given.rounded("weld_leg", min(0.7 * seat.tw, seat.tw - (1.5875 if house.inch else 2.0)), "weld leg")
     if not sideways:  # along a lying support's web the angles' legs need its flat above and below
         if -half - down_leg < lowest - 1e-6:
@@ -165,6 +169,12 @@ def build(case: Case, given: Given) -> Detail:
             holes += drilled(case, 1, spots_, x_way, hole, hole, z_way)
         else:
             welds += _round_leg(name, leg if shape is seat else min(leg, shape.tw - (1.5875 if house.inch else 2.0)), p, length, z, s, tall, role_words(support.role))
+    if on_top == WEB:
+        one, more_bolts, more_holes, seams = _web_angle(case, given, end, top, (setback, edge), size, inside, step, bolted, face, grade)
+        pieces.append(one)
+        groups += more_bolts
+        holes += more_holes
+        welds += seams
     plates: list[Plate] = []
     t = float(given.value("stiffener"))
     if t:
@@ -175,6 +185,84 @@ def build(case: Case, given: Given) -> Detail:
         "seat cleat", tuple(plates), tuple(groups), tuple(welds), ends=(EndCut(0, vec(end.point + end.normal * setback), vec(end.normal)),), notches=tuple(end_notches(case, end, house)), holes=tuple(holes),
         dimensions=_dimensions(p, half, length, lines, off, setback, rows, centres if bolted else 0.0, (out_leg, down_leg)), pieces=tuple(pieces), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
+
+
+SMALLER = (("L 100x100x10", "L 90x90x9", "L 80x80x8", "L 70x70x7"), ("L4X4X3/8", "L3-1/2X3-1/2X3/8", "L3X3X5/16"))
+
+
+def _web_angle(
+    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, inside: "Callable[[Section], float]", step: float, bolted: bool, face: float, grade: str
+) -> tuple[Piece, list[Bolts], list[MemberHole], list[Weld]]:
+    """The web cleat with the angle chosen, or, where none was typed and it does not fit, with the next smaller one that does."""
+    some = [shape.name] if given.has("top_size") else [shape.name, *(n for n in SMALLER[given.house.inch] if longer(section(n)) < longer(shape))]
+    problem: NoFit | None = None
+    for name in some:
+        try:
+            found = _web_cleat(case, given, end, section(name), ends, size, (inside(section(name)), step), bolted, face, grade)
+        except NoFit as error:
+            problem = problem or error
+            continue
+        if problem is not None:
+            given.fitted("top_size", name, problem.what)
+        return found
+    assert problem is not None
+    raise problem
+
+
+def _web_cleat(
+    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, room: tuple[float, float], bolted: bool, face: float, grade: str
+) -> tuple[Piece, list[Bolts], list[MemberHole], list[Weld]]:
+    """An angle high on the beam's web that keeps it upright: one leg on the web, one on the support."""
+    house, support = given.house, case.support
+    assert support is not None
+    setback, edge = ends
+    clear, step = room
+    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
+    side = -1.0 if given.value("web_side") == "near side" else 1.0
+    web = end.at + side * end.web.thickness / 2
+    pitch = tuple(given.worked_out("web_rows", (up(3 * size.d, step),) if end.zone[1] - end.zone[0] >= up(3 * size.d, step) + 2 * edge else ()))
+    tall = sum(pitch) + 2 * edge
+    top = down(end.zone[1], 1.5875 if house.inch else 1.0)
+    if tall > end.zone[1] - end.zone[0] + 1e-6:
+        raise NoFit(f"a web cleat {tall:.0f} mm high does not lie in the {end.zone[1] - end.zone[0]:.0f} mm of clear web of {end.beam.name}", right="fewer bolts, or a top cleat")
+    low = top - tall
+    rows = [low + edge]
+    for gap in pitch:
+        rows.append(rows[-1] + gap)
+    x = up(max(clear, setback + edge), step / 2)
+    head = max(size.washer_d, 1.16 * size.head_af) / 2
+    behind = support.shape.tw / 2 + support.shape.r1 + head if case.kind == "beam to column flange" and support.shape.shape in ("I", "T") else 0.0
+    middle = float(np.array(support.frame.o)[1]) if case.kind == "beam to column flange" else 0.0
+    out = up(max(clear, behind - side * (web - middle)), step / 2)
+    leg_on_web, leg_on_support = longer(shape), shorter(shape)
+    if x + least > leg_on_web + 0.01 or (bolted and out + least > leg_on_support + 0.01):
+        raise NoFit(f"bolts {x:.0f} mm along and {out:.0f} mm across do not fit in the legs of {shape.name}", right="a larger angle, smaller bolts, or a top cleat")
+    along, least_w, most_w = face_width(case)
+    if abs(float(along[1])) > 0.7:
+        seam = 0.0 if bolted else 0.7 * shape.tw
+        tip = float((np.array([face, web + side * (leg_on_support + seam), 0.0]) - support.frame.o) @ along)
+        if not least_w - 0.05 <= tip <= most_w + 0.05:
+            raise NoFit(f"the web cleat's leg reaches past the flat of {support.shape.name}", right="its other side, a smaller angle, or a top cleat")
+    y_way, z_way, x_way = np.array((0.0, side, 0.0)), np.array((0.0, 0.0, 1.0)), np.array((1.0, 0.0, 0.0))
+    on_web = [np.array((face + x, web, z)) for z in rows]
+    on_wall = [np.array((face, web + side * out, z)) for z in rows] if bolted else []
+    drill = [(q + y_way * shape.tw / 2, (0.0, 1.0, 0.0), hole, hole, x_way) for q in on_web] + [(q + x_way * shape.tw / 2, x_way, hole, hole, z_way) for q in on_wall]
+    piece = angle("web cleat", shape.name, grade, (face, web, low), z_way, x_way, y_way, tall, True, drill)
+    strength = str(given.value("bolt_grade"))
+    groups = [Bolts("bolts of the web cleat in the beam", size.name, strength, tuple(vec(q) for q in on_web), vec(-y_way), vec(z_way))]
+    holes = list(drilled(case, 0, on_web, y_way, hole, hole, x_way))
+    welds: list[Weld] = []
+    if bolted:
+        groups.append(Bolts("bolts of the web cleat in the support", size.name, strength, tuple(vec(q) for q in on_wall), vec(-x_way), vec(z_way)))
+        holes += drilled(case, 1, on_wall, x_way, hole, hole, z_way)
+    else:
+        parts = (role_words(support.role), "web cleat")
+        leg = max(down(min(0.7 * shape.tw, shape.tw - (1.5875 if house.inch else 2.0)), 1.5875 if house.inch else 1.0), 4.7625 if house.inch else 5.0)
+        toe = web + side * leg_on_support
+        welds.append(fillet("web cleat toe", leg, (face, toe, low), (face, toe, top), y_way, x_way, parts))
+        welds += [fillet("web cleat end", leg, (face, web, z), (face, toe, z), (0.0, 0.0, s), x_way, parts) for z, s in ((low, -1.0), (top, 1.0))]
+    return piece, groups, holes, welds
 
 
 def _centres(case: Case, given: Given, size: BoltSize, flat: float, aside: float, edge: float, lines: float, step: float, bolted: bool) -> float:
@@ -240,7 +328,7 @@ def _dimensions(
 
 
 FAMILY = Family(
-    "seat-cleat", "Seat cleat", ("seat", "seating cleat", "angle seat", "stiffened seat", "top and seat angle"), KINDS, SETTINGS, fits, build,
+    "seat-cleat", "Seat cleat", ("seat", "seating cleat", "web cleat", "stability cleat", "angle seat", "stiffened seat", "top and seat angle"), KINDS, SETTINGS, fits, build,
     {
         "edge-least": ("off_face", "drop", "cross_centres", "length", "size", "gauge"), "edge-greatest": ("length", "off_face", "drop", "size"), "spacing-least": ("rows", "cross_centres", "gauge"),
         "spacing-greatest": ("cross_centres", "gauge"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "plate-step": ("length",), "bolt-room": ("drop", "off_face", "gauge"),

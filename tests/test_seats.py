@@ -75,7 +75,8 @@ def test_a_web_cleat_holds_the_beam_upright(tmp_path: Path) -> None:
     assert sorted(round(p[2], 1) for p in on_web.points) == [114.0, 174.0] == sorted(round(p[2], 1) for p in on_wall.points)
     # on the near side of the web, 8.5 / 2 off its middle; a socket's 31.8 and the leg's 10 from the heel: 41.8, on 2.5: 42.5
     assert {round(p[1], 2) for p in on_web.points} == {-4.25} and {round(p[0], 1) for p in on_web.points} == {42.5}
-    assert {round(abs(p[1]), 2) for p in on_wall.points} == {46.75}
+    # on the column's flange clear of its web and root behind it: 5.5 + 27 + half a washer of 37 is 51; on 2.5 from the beam's web's face
+    assert {round(abs(p[1]), 2) for p in on_wall.points} == {4.25 + 47.5}
     for fitted in e.made.assembled.fitted:
         assert len(fitted.plies) == 2
     assert "top cleat" not in {p.name for p in d.pieces} and not breaches(e)

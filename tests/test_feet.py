@@ -210,3 +210,22 @@ def test_a_leaning_foot_takes_no_stiffeners(tmp_path: Path, typed: dict[str, Any
         return
     _, e = joined(tmp_path, members, "base-plate", "M1.start", **typed)
     assert not breaches(e)
+
+
+def test_the_pocket_round_a_key(tmp_path: Path) -> None:
+    _, e = joined(tmp_path / "a", [column("HEB 300")], "base-plate", "M1.start", key_depth=80.0)
+    (pocket,) = (b for b in made(e).blocks if b.name == "key pocket")
+    x0, y0, x1, y1 = pocket.outline.bounds
+    # a flat 100 x 20 with 50 round it; 30 of grout over the concrete: the key goes 50 into it, the pocket 50 further
+    assert (x1 - x0, y1 - y0) == pytest.approx((120.0, 200.0)) and pocket.thickness == pytest.approx(100.0) and pocket.material == "grout"
+    top = pocket.frame.to_world([(0.0, 0.0, pocket.thickness)])[0][2]
+    assert top == pytest.approx(0.0)  # the top of the concrete, where the column was drawn to
+    # a piece of a section, turned: its own extents
+    _, e = joined(tmp_path / "b", [column("HEB 300")], "base-plate", "M1.start", key_depth=80.0, key_form="section", key_pocket=30.0)
+    (pocket,) = (b for b in made(e).blocks if b.name == "key pocket")
+    x0, y0, x1, y1 = pocket.outline.bounds
+    assert sorted((round(x1 - x0), round(y1 - y0))) == [96 + 60, 100 + 60]
+    assert not [b for b in made(joined(tmp_path / "c", [column("HEB 300")], "base-plate", "M1.start", key_depth=80.0, key_pocket=0.0)[1]).blocks if b.name == "key pocket"]
+    for n, (typed, words) in enumerate((({"key_depth": 25.0}, "5 mm over the concrete"), ({"key_depth": 80.0, "key_pocket": 250.0}, "would stand in the key's pocket"))):
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / f"z{n}", [column("HEB 300")], "base-plate", "M1.start", **typed)

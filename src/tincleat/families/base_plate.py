@@ -84,6 +84,7 @@ SETTINGS = (
     Setting("key_turn", "Key turned", "angle", "Shear key", 0.0, "Turned on the plate, counter-clockwise from above.", -math.pi / 2, math.pi / 2, handed=True),
     Setting("key_off_x", "Key off the middle, along", "length", "Shear key", 0.0, "From the plate's middle along its length.", -500, 500),
     Setting("key_off_y", "Key off the middle, across", "length", "Shear key", 0.0, "From the plate's middle along its width.", -500, 500, handed=True),
+    Setting("key_pocket", "Pocket round the key", "length", "Shear key", 50.0, "Left in the concrete on every side of the key and under it, and filled with grout; 0 is none.", 0, 500, inches=50.8),
     Setting("pad", "Concrete pad", "flag", "Concrete", True, "Draw the pad under the base."),
     Setting("pad_margin", "Pad past the plate", "length", "Concrete", 150.0, "Pad past the plate on every side.", 0, 3000, inches=152.4),
     Setting("pad_depth", "Pad depth", "length", "Concrete", 600.0, "Depth of the pad.", 100, 5000, inches=609.6),
@@ -187,6 +188,9 @@ def build(case: Case, given: Given) -> Detail:
         welds += key.welds
         pieces = key.pieces
     blocks = []
+    pocket = float(given.value("key_pocket")) if depth > 0 else 0.0
+    if pocket:
+        blocks.append(_pocket(at, (*key.plates, *key.pieces), depth - (under - concrete), pocket, concrete - under, rods, house))
     if grout > 0:
         blocks.append(Block("grout", "grout", outline, grout, base.moved(z=concrete)))
     margin, grade = float(given.value("pad_margin")), str(given.value("concrete"))
@@ -240,6 +244,30 @@ def _centred(gaps: tuple[float, ...]) -> list[float]:
     for gap in gaps:
         out.append(out[-1] + gap)
     return out
+
+
+def _pocket(at: Frame, key: "tuple[Plate | Piece, ...]", deep: float, margin: float, top: float, rods: tuple[Rod, ...], house: HouseRules) -> Block:
+    """The grouted pocket round a shear key; ``at`` lies on the plate's underside in the key's middle, ``deep`` is how far the key goes into
+    the concrete, whose top is at ``top`` of ``at``.  Raises NoFit where the key stays out of the concrete or a rod stands in the pocket."""
+    if deep <= 0:
+        raise NoFit(f"the shear key ends {-deep:.0f} mm over the concrete, in the grout under the plate", right="a deeper key")
+    corners = []
+    for part in key:
+        if isinstance(part, Plate):
+            x0, y0, x1, y1 = part.outline.bounds
+            points = [(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (0.0, part.thickness)]
+        else:
+            points = [(0.0, y, z) for y in (-part.shape.b / 2, part.shape.b / 2) for z in (-part.shape.reach, part.shape.reach)]
+        corners += at.to_local(part.frame.to_world(points)).tolist()
+    xs, ys = [c[0] for c in corners], [c[1] for c in corners]
+    outline = Outline.rectangle(min(xs) - margin, min(ys) - margin, max(xs) + margin, max(ys) + margin)
+    for r in rods:
+        x, y, _ = at.to_local(np.array([(r.x, r.y, 0.0)]))[0].tolist()
+        size = anchor_size(r.size).d
+        x0, y0, x1, y1 = outline.bounds
+        if x0 - size < x < x1 + size and y0 - size < y < y1 + size:
+            raise NoFit(f"{r.name} would stand in the key's pocket, {x1 - x0:.0f} x {y1 - y0:.0f} mm", right="rods further out, a smaller key, or less of a pocket")
+    return Block("key pocket", "grout", outline, deep + margin, at.moved(z=top - deep - margin))
 
 
 def _left(spots: list[tuple[float, float]], off: tuple[int, ...]) -> list[tuple[float, float]]:

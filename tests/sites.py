@@ -665,6 +665,29 @@ def _welded_splices() -> list[Site]:
     return out
 
 
+def _timber() -> list[Site]:
+    """Timber joists on steel."""
+    out = []
+
+    def joist(section: str, skew: float = 0.0, dz: float = 0.0, flipped: bool = False) -> dict[str, Any]:
+        return {**beam(section, skew, 0.0, dz, flipped), "role": "joist"}
+
+    for section in ("TM 50x150", "TM 75x225", "TM 100x300", "TM 140x360"):
+        for flipped in (False, True):
+            at = ((1, "start" if flipped else "end"),)
+            out.append(Site(f"timber {section} on a web {'flipped' if flipped else ''}", [girder("UB 457x191x67"), joist(section, 90, 0, flipped)], "timber-seat", at))
+            out.append(Site(f"timber {section} on a flange {'flipped' if flipped else ''}", [column("HEB 300"), joist(section, 0, 0, flipped)], "timber-seat", at))
+        out.append(Site(f"timber {section} in a column", [column("HEB 300", 90), joist(section)], "timber-seat", END))
+    back = {"section": "PFC 300x100x46", "role": "beam", "start": [4000, 0, 3000], "end": [-4000, 0, 3000]}
+    out.append(Site("timber TM 75x225 on a channel's back", [back, joist("TM 75x225", -90)], "timber-seat", END))
+    out.append(Site("timber TM 75x225 on SHS 150x150x8", [column("SHS 150x150x8"), joist("TM 75x225")], "timber-seat", END))
+    for typed in ({"stagger": 0.0}, {"rows": (60.0,)}, {"radius": 15.0, "gap": 30.0}, {"cheek": 200.0, "bearing": 90.0}, {"stand_off": 60.0}):
+        out.append(Site(f"timber TM 75x225 {typed}", [column("HEB 300"), joist("TM 75x225")], "timber-seat", END, typed))
+    for section in ("TM2-1/2X9-1/4", "TM1-1/2X9-1/4", "TM3-1/2X11-1/4"):
+        out.append(Site(f"timber {section} inch", [girder("W18X40"), joist(section, 90)], "timber-seat", END, inch=True))
+    return out
+
+
 def _mitres() -> list[Site]:
     """Tubes that end at one point: corners, elbows, knees, ridges."""
     out = []
@@ -694,4 +717,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber()]

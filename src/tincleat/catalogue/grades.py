@@ -69,7 +69,9 @@ def material_of(text: str) -> str:
 
 
 def usual_grade(shape: Section) -> str:
-    """The grade a section is ordinarily rolled in, by its standard: A992 for wide flanges and tees, A500-C for hollow sections, A53-B for pipes, A36 for angles and channels; E250 to IS 808, else S355."""
+    """The grade a section is ordinarily rolled in, by its standard: A992 for wide flanges and tees, A500-C for hollow sections, A53-B for pipes, A36 for angles and channels; E250 to IS 808, else S355; of timber C24, or DF-L where it is sized in inches."""
+    if shape.timber:
+        return "C24" if " " in shape.name else "DF-L"
     if shape.standard.startswith("IS "):
         return "E250"
     if not shape.standard.startswith("ASTM"):

@@ -110,6 +110,11 @@ class Section:
         return (0.0, 0.0)
 
     @property
+    def timber(self) -> bool:
+        """Whether it is a timber, of breadth ``b`` and depth ``h``."""
+        return self.standard == TIMBER
+
+    @property
     def symmetric(self) -> bool:
         """True when both mirror images of the profile are the profile itself."""
         return self.shape in SYMMETRIC
@@ -206,9 +211,23 @@ def _by_plain() -> dict[str, Section]:
     return {plain(name): section for name, section in catalogue().items()}
 
 
+TIMBER = "timber, sawn or glued"
+
+
+def _timber(name: str, b: float, h: float) -> Section:
+    return Section(name, "FL", TIMBER, h, b, b, 0, 0, 0, 0, 0, b * h * 420e-9 * 1000)
+
+
+def _inches(text: str) -> float:
+    """``9-1/4``, ``3/4`` or ``10`` in inches."""
+    whole, _, part = text.rpartition("-") if "-" in text else ("", "", text)
+    over, _, under = part.partition("/")
+    return float(whole or 0) + (float(over) / float(under) if under else float(over))
+
+
 @lru_cache(maxsize=16384)
 def _bar(key: str) -> Section | None:
-    """Of any size within reason, though not listed: flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
+    """Of any size within reason, though not listed: timbers (``TM 75x225``, ``TM2-1/2X9-1/4``: breadth x depth), flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
     cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if cold:
         h, f, lip, t = (float(v) for v in cold.groups()[1:])
@@ -236,6 +255,16 @@ def _bar(key: str) -> Section | None:
         w, t = sorted((float(flat[1]), float(flat[2])), reverse=True)
         if 10 <= w <= 1000 and 3 <= t <= 200:
             return Section(f"FL {w:g}x{t:g}", "FL", "EN 10058", w, t, t, 0, 0, 0, 0, 0, w * t * STEEL_DENSITY * 1000)
+    timber = re.fullmatch(r"TM(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
+    if timber:
+        b, h = (float(v) for v in timber.groups())
+        if b >= 20 and 20 <= h <= 2000 and b <= 600:
+            return _timber(f"TM {b:g}x{h:g}", b, h)
+    lumber = re.fullmatch(r"TM(\d+(?:-\d+/\d+)?|\d+/\d+)X(\d+(?:-\d+/\d+)?|\d+/\d+)", key)
+    if lumber:
+        b, h = (_inches(v) * 25.4 for v in lumber.groups())
+        if 19 <= b <= 600 and 19 <= h <= 2000:
+            return _timber(f"TM{lumber[1]}X{lumber[2]}", b, h)
     inches = re.fullmatch(r"RD(?:(\d)-)?(?:(\d+)/(\d+))?|RD(\d)", key)
     if inches and key != "RD":
         whole, over, under, alone = (float(g or 0) for g in inches.groups())

@@ -2,12 +2,15 @@
 
 import math
 from collections.abc import Sequence
+from typing import Any
 
 import msgspec
 import numpy as np
 
 from tincleat.catalogue.fasteners import strengths
 from tincleat.catalogue.grades import usual_grade
+from tincleat.catalogue.sections import section
+from tincleat.catalogue.timber import check_material, timber_grades
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Refused, TinCleatError
@@ -150,7 +153,9 @@ def member_of(
     """A new member with a fresh id, checked; the grade follows the section's standard if not given; raises NotFound, BadValue."""
     shape = project.section(name)
     grade = grade or usual_grade(shape)
-    strengths("grades", grade)
+    check_material(shape, grade)
+    if not shape.timber:
+        strengths("grades", grade)
     key = project.new_id("m")
     return check_member(Member(key, label or key.upper(), role, project.named(name), grade, start, end, math.radians(roll_deg), cardinal, offset, run=run, up=up_of(role)))
 
@@ -195,7 +200,8 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
     if args.section is not None:
         new["section"] = project.named(args.section)
     if args.grade is not None:
-        strengths("grades", args.grade)
+        if args.grade not in timber_grades():
+            strengths("grades", args.grade)
         new["grade"] = args.grade
     if args.name is not None and not args.name.strip():
         raise BadValue("the name is blank", "change-members", "a name")
@@ -210,7 +216,18 @@ def change_members(project: Project, ledger: Ledger, args: ChangeMembers) -> tup
     if not new:
         raise BadValue("nothing to change is given", "change-members", "section, grade, role, name, roll_deg, cardinal, start or end")
     found = picked(project, ledger, args.ids)
-    return f"Change {len(found)} member{'s' if len(found) > 1 else ''}", project.put(*(check_member(msgspec.structs.replace(m, **new)) for m in found))
+    return f"Change {len(found)} member{'s' if len(found) > 1 else ''}", project.put(*(_changed(m, new) for m in found))
+
+
+def _changed(m: Member, new: dict[str, Any]) -> Member:
+    """A member with other values; one that becomes timber, or steel, gets the usual grade of that unless one is given."""
+    out = msgspec.structs.replace(m, **new)
+    shape = section(out.section)
+    if "grade" not in new and shape.timber != section(m.section).timber:
+        out = msgspec.structs.replace(out, grade=usual_grade(shape))
+    if "grade" in new or "section" in new:
+        check_material(shape, out.grade)
+    return check_member(out)
 
 
 class MoveMembers(msgspec.Struct, forbid_unknown_fields=True):

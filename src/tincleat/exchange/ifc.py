@@ -14,6 +14,7 @@ import numpy as np
 from tincleat import __version__
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
+from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
 from tincleat.errors import Cancelled
@@ -219,11 +220,11 @@ class _Writer:
         made = f.add("IFCPROPERTYSET", self._guid(key, pset), None, pset, None, rows)
         f.add("IFCRELDEFINESBYPROPERTIES", self._guid(key, pset, "of"), None, None, None, [element], made)
 
-    def _quantities(self, element: Ref, key: str, name: str, length_: float, volume: float) -> None:
+    def _quantities(self, element: Ref, key: str, name: str, length_: float, volume: float, heavy: float = STEEL_DENSITY) -> None:
         f = self.f
         rows = [] if not length_ else [f.share("IFCQUANTITYLENGTH", "Length", None, None, length_, None)]
         rows.append(f.share("IFCQUANTITYVOLUME", "NetVolume", None, None, Typed(f"{volume * 1e-9:.12f}"), None))
-        rows.append(f.share("IFCQUANTITYWEIGHT", "NetWeight", None, None, Typed(f"{volume * STEEL_DENSITY:.6f}"), None))
+        rows.append(f.share("IFCQUANTITYWEIGHT", "NetWeight", None, None, Typed(f"{volume * heavy:.6f}"), None))
         made = f.add("IFCELEMENTQUANTITY", self._guid(key, name), None, name, None, None, rows)
         f.add("IFCRELDEFINESBYPROPERTIES", self._guid(key, name, "of"), None, None, None, [element], made)
 
@@ -265,6 +266,7 @@ class _Writer:
             {"IFCCOLUMN": "Qto_ColumnBaseQuantities", "IFCBEAM": "Qto_BeamBaseQuantities"}.get(name, "Qto_MemberBaseQuantities"),
             cut_length(m, cuts),
             volume,
+            density(shape, m.grade),
         )
 
     def _beyond(self, end: EndCut) -> Ref:

@@ -11,7 +11,7 @@ import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, anchor_sizes, bolt_sizes, grade_names
 from tincleat.details.parts import Detail, Number, Origin, Plate
-from tincleat.errors import BadValue, NotFound
+from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
@@ -267,6 +267,7 @@ class Family:
     shares: int = 1  # member ends of one node that one connection may take at most
     deed: str = ""  # what placing it is called, where "Place ..." would not say it
     each: Callable[[Case], list[tuple[int, ...]]] | None = None  # the members' numbers of each thing that settings may be typed for alone
+    timber: bool = False  # whether it takes members of timber
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @cached_property
@@ -302,6 +303,8 @@ class Family:
 
     def detail(self, case: Case, typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> Detail:
         """Build the detail; raises :class:`NoFit` when the family does not suit the case."""
+        if not self.timber and (wood := next((m for m in case.members if m.shape.timber), None)) is not None:
+            raise NoFit(f"{wood.shape.name} is timber", right="a timber seat, or steel")
         self.fits(case, house)
         detail = self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
         for plate in detail.flats:

@@ -423,5 +423,5 @@ def inch_house(title: str) -> HouseRules:
     """House rules of an office that works to AISC in feet and inches."""
     return HouseRules(
         title=title, units="ft-in", rule_set="AISC", plate_grade="A36", bolt="3/4in", bolt_grade="Group 120", anchor="1in",
-        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7, weld_gap=1.5875, bars=dict(BARS_IN),
+        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7, weld_gap=1.5875, bars=dict(BARS_IN), bend_least=1.5,
     )  # fmt: skip

@@ -41,6 +41,8 @@ def _drilled(a: Assembled) -> list[_Drilled]:
 
 def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
     for number, ply in enumerate(a.plies):
+        if ply.timber:
+            continue  # its edges have rules of their own
         for g, group in enumerate(a.detail.bolts):
             some = [(i, p) for i, f in enumerate(a.fitted) if f.group == g for p in f.plies if p.ply == number]
             found = [p for _, p in some]
@@ -134,6 +136,8 @@ def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
     mine, _, ways = laps[bolt, ply]
     ends = np.zeros(4, dtype=bool)
     for other in order[max(0, at - 1) : at] + order[at + 1 : at + 2]:
+        if (bolt, other) not in laps:
+            continue
         _, theirs, there = laps[bolt, other]
         ends |= mine <= theirs[(ways @ there.T).argmax(axis=1)] + 0.01
     return np.where(ends, mine, np.inf)
@@ -252,8 +256,8 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> Iterator[Finding]:
     rules = rules_of(house)
     mine = [f for f in a.fitted if f.group == g and len(f.plies) >= 2]
-    if len(mine) < 2:
-        return
+    if len(mine) < 2 or any(a.plies[p.ply].timber for f in mine for p in f.plies):
+        return  # no two plies of steel lie on each other there
     outer = [a.plies[p.ply] for f in mine for p in (f.plies[0], f.plies[-1])]
     t = min(p.thickness for p in outer)
     ply = a.plies[mine[0].plies[0].ply]

@@ -5,7 +5,8 @@ from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
-from tincleat.catalogue.sections import STEEL_DENSITY
+from tincleat.catalogue.sections import STEEL_DENSITY, section
+from tincleat.catalogue.timber import density
 from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import worked_of
@@ -83,7 +84,8 @@ def bill(ledger: Ledger) -> list[Line]:
         mine = (id(known), m.grade, m.role)
         count = alike.get(mine)
         if count is None:
-            line = Line("", m.role, "member", m.section, m.grade, known.length, 0, known.volume * STEEL_DENSITY, "")
+            shape = section(m.section)
+            line = Line("", "timber" if shape.timber else m.role, "member", m.section, m.grade, known.length, 0, known.volume * density(shape, m.grade), "")
             count = alike[mine] = found.setdefault(("A", m.grade, m.role, known.signature), _Count(line))
         count.count += 1
         count.names[m.name] = None
@@ -196,5 +198,5 @@ def _size(key: tuple[str, ...]) -> float:
 
 
 def total_mass(ledger: Ledger) -> float:
-    """Mass of all steel members and plates in kg (rods, bolts and what is bought for rods are not weighed in)."""
-    return sum(line.mass for line in bill(ledger) if line.kind not in ("anchor rod", "rod", "fitting"))
+    """Mass of all steel members and plates in kg (rods, bolts, what is bought for rods, and timber are not weighed in)."""
+    return sum(line.mass for line in bill(ledger) if line.kind not in ("anchor rod", "rod", "fitting", "timber"))

@@ -65,6 +65,9 @@ class RuleSet(Protocol):
     def fillet_length(self, leg: float, throat: float) -> Limit:
         """Least length of a continuous fillet."""
 
+    def timber(self, d: float) -> dict[str, Limit]:
+        """Of bolts ``d`` mm thick in timber, loaded square to its grain: least ``end``, ``edge`` and ``spacing``, greatest play of a ``hole``."""
+
     def thinnest(self, hollow: bool) -> Limit | None:
         """Thinnest part that may be welded under the rules; or thinnest wall of a ``hollow`` section."""
 
@@ -132,6 +135,13 @@ class En:
 
     def fillet_length(self, leg: float, throat: float) -> Limit:
         return Limit(max(30.0, 6 * throat), "EN 1993-1-8 4.5.1(2), effective length ≥ max(30 mm, 6a)")
+
+    def timber(self, d: float) -> dict[str, Limit]:
+        table = "EN 1995-1-1 table 8.4, load square to the grain"
+        return {
+            "end": Limit(7 * d, f"{table}: a3 = (1 + 6 sin 90°) d"), "edge": Limit(4 * d, f"{table}: a4 = (2 + 2 sin 90°) d at the loaded edge, which either may be"),
+            "spacing": Limit(4 * d, f"{table}: a1 = (4 + cos 90°) d, a2 = 4 d"), "hole": Limit(1.0, "EN 1995-1-1 10.4.3: holes in timber at most 1 mm larger"),
+        }  # fmt: skip
 
     def thinnest(self, hollow: bool) -> Limit | None:
         return Limit(2.5, "EN 1993-1-8 4.1(1) and 7.1.1, walls of hollow sections ≥ 2.5 mm") if hollow else Limit(4.0, "EN 1993-1-8 4.1(1), t ≥ 4 mm")
@@ -214,6 +224,12 @@ class Aisc:
 
     def fillet_length(self, leg: float, throat: float) -> Limit:
         return Limit(4 * leg, "AISC 360-22 J2.2b, l ≥ 4 w")
+
+    def timber(self, d: float) -> dict[str, Limit]:
+        return {
+            "end": Limit(4 * d, "NDS 2018 table 12.5.1A, square to the grain, full value"), "edge": Limit(4 * d, "NDS 2018 table 12.5.1C, loaded edge, which either may be"),
+            "spacing": Limit(4 * d, "NDS 2018 table 12.5.1B, full value"), "hole": Limit(1.5875, "NDS 2018 12.1.3: holes 1/32 to 1/16 in larger"),
+        }  # fmt: skip
 
     def thinnest(self, hollow: bool) -> Limit | None:
         return None

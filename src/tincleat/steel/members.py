@@ -3,7 +3,8 @@
 import math
 from functools import lru_cache
 
-from tincleat.catalogue.sections import STEEL_DENSITY, section
+from tincleat.catalogue.sections import section
+from tincleat.catalogue.timber import density
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.project.entities import Member
@@ -40,4 +41,4 @@ def cut_length(member: Member, cuts: Cuts) -> float:
 
 def net_mass(member: Member, cuts: Cuts) -> float:
     """Mass in kg from the exact volume left after all cuts."""
-    return steel_volume(section(member.section), cuts, 0.0, length(member)) * STEEL_DENSITY
+    return steel_volume(section(member.section), cuts, 0.0, length(member)) * density(section(member.section), member.grade)

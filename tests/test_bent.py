@@ -130,7 +130,7 @@ def test_where_nothing_can_be_bent(tmp_path: Path) -> None:
 def test_in_inches(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "a", [girder("W16X40"), beam("W12X26", 70)], "fin-plate", "M2.end", True, skewed="plate bent")
     (plate,) = made(e).bents
-    assert plate.radius == pytest.approx(19.05) and not breaches(e)  # 2 x 3/8 = 3/4
+    assert plate.radius == pytest.approx(19.05) and not breaches(e)  # 1.5 x 3/8 = 9/16, on 1/4: 3/4
 
 
 def test_cutters_that_touch_take_what_they_cover_and_no_more() -> None:

@@ -1,6 +1,7 @@
 """Timber members and their seats by hand: sizes, weight, what no steel family takes, distances in the timber."""
 
 import math
+import re
 from pathlib import Path
 from typing import Any
 
@@ -30,7 +31,7 @@ def test_sizes_and_grades() -> None:
 def test_what_it_weighs_and_that_it_is_no_steel(tmp_path: Path) -> None:
     desk = Desk.create(tmp_path / "p.tincleat", HouseRules(), True)
     desk.run("add-members", members=[column("HEB 300"), joist("TM 75x225")])
-    steel, wood = desk.project.members.values()
+    _, wood = desk.project.members.values()
     assert wood.grade == "C24"
     line = next(x for x in bill(desk.ledger) if x.kind == "timber")
     # 4 m of 75 x 225 at 420 kg/m3
@@ -52,7 +53,7 @@ def test_what_it_weighs_and_that_it_is_no_steel(tmp_path: Path) -> None:
 
 
 def test_a_seat_on_a_beams_web(tmp_path: Path) -> None:
-    desk, e = joined(tmp_path / "a", [girder("UB 457x191x67"), joist("TM 75x225", 90)], "timber-seat", "M2.end")
+    _, e = joined(tmp_path / "a", [girder("UB 457x191x67"), joist("TM 75x225", 90)], "timber-seat", "M2.end")
     d = made(e)
     (bent,) = d.bents
     # between the cheeks 75 + 2; the web's face is (189.9 - 8.5) / 2 = 90.7 behind the flange's edge, 5 more, on 5: the back at 100
@@ -103,7 +104,11 @@ def test_what_is_refused(tmp_path: Path) -> None:
         ([column("HEB 300"), joist()], {"gap": 5.0}, "would stand in the bends"), ([column("HEB 300"), joist("TM 50x75")], {}, "does not hold a bolt"),
         ([column("HEB 300"), joist()], {"cheek": 300.0}, "stand over the joist"), ([column("HEB 300"), joist()], {"bearing": 40.0}, "carries 27 mm"),
         ([column("HEB 300"), joist()], {"radius": 40.0, "gap": 50.0}, "is left"), ([girder("UB 457x191x67"), joist("TM 50x150", 90)], {"rib": 25.0}, "does not stand on the back's flat"),
-        ([column("SHS 100x100x5"), joist("TM 140x360")], {}, "leaves the face of SHS 100x100x5"), ([girder("IPE 100"), joist("TM 75x225", 90)], {}, "are left for its rib"),
+        ([column("SHS 100x100x5"), joist("TM 140x360")], {}, "leaves the face of SHS 100x100x5"), ([girder("IPE 80"), joist("TM 75x225", 90)], {}, "are left for its rib"),
     )):  # fmt: skip
-        with pytest.raises(TinCleatError, match=words):
+        try:
             joined(tmp_path / str(n), members, "timber-seat", "M2.end", **typed)
+        except TinCleatError as error:
+            assert re.search(words, str(error)), error
+        else:
+            raise AssertionError(words)

@@ -1,7 +1,7 @@
 """Juniper Flat pump house: a pumping station in feet and inches that was never built.
 
 Five welded moment frames across, braced bays along, a flat roof on joists, girts with sag rods, and a working platform on tube
-posts with a stair, rails and a timber deck.
+posts with a stair, rails and a timber deck on timber joists.
 """
 
 from itertools import pairwise
@@ -42,7 +42,7 @@ def _frames() -> list[dict[str, Any]]:
 
 
 def _platform() -> list[dict[str, Any]]:
-    """The working platform in the last bay: tube posts, beams, joists, a stringer pair, rail posts."""
+    """The working platform in the last bay: tube posts, beams, timber joists, a stringer pair, rail posts."""
     out = []
     y = WIDE - EDGE
     for x, n in ((X0, 4), (X1, 5)):
@@ -52,7 +52,7 @@ def _platform() -> list[dict[str, Any]]:
     out.append(bar("beam", "W12X19", (X0, WIDE, DECK), (X1, WIDE, DECK), "B2", cardinal="top"))
     for k in range(1, 4):
         x = X0 + k * BAY / 4
-        out.append(bar("joist", "W8X10", (x, y, DECK), (x, WIDE, DECK), f"K{k}", cardinal="top"))
+        out.append(bar("joist", "TM3-1/2X9-1/4", (x, y, DECK), (x, WIDE, DECK), f"K{k}", cardinal="top"))
     # the stair comes up to the platform's free edge, between its posts
     rise, run = DECK - 6 * INCH, 9.5 * FOOT
     for x, n in ((X0 + 3 * FOOT, 1), (X0 + 6 * FOOT, 2)):
@@ -95,7 +95,7 @@ def join(desk: Desk) -> None:
     """Join all that :func:`fill` left open."""
     desk.run("place-all", family="welded-moment", like="R1.start")
     desk.run("place-all", family="angle-cleats", like="S1.end")
-    for family in ("tube-joint", "stringer-foot", "fin-plate", "bracing-gusset", "base-plate", "purlin-cleat", "cap-plate"):
+    for family in ("tube-joint", "stringer-foot", "timber-seat", "fin-plate", "bracing-gusset", "base-plate", "purlin-cleat", "cap-plate"):
         desk.run("place-all", family=family)
     desk.run("place-rows", family="sag-rods", members=["?role:girt"])
 

@@ -106,7 +106,7 @@ def test_the_pump_house(tmp_path: Path) -> None:
     ends = {(m, e) for m in desk.project.members for e in ("start", "end")}
     assert {end for e in desk.ledger.entries.values() if e.settled for end in e.joint.ends} == ends
     families = {c.family for c in desk.project.connections.values()}
-    assert families == {"base-plate", "welded-moment", "angle-cleats", "tube-joint", "stringer-foot", "fin-plate", "bracing-gusset", "purlin-cleat", "cap-plate", "sag-rods"}
+    assert families == {"base-plate", "welded-moment", "timber-seat", "angle-cleats", "tube-joint", "stringer-foot", "fin-plate", "bracing-gusset", "purlin-cleat", "cap-plate", "sag-rods"}
     assert sum(r.kind == "timber" for r in desk.project.references.values()) == 14
     # every length that is shown lands on a 1/16
     for entry in desk.ledger.entries.values():

@@ -162,6 +162,11 @@ def _gussets() -> list[Site]:
         for angle in (-45, 45):
             pair = [girder(carrier), brace("CHS 88.9x5", angle), brace("CHS 88.9x5", angle, side=-1.0)]
             out.append(Site(f"gusset at the middle of {carrier} {angle} stiffened", pair, "bracing-gusset", ((1, "start"), (2, "start")), {"stiffeners": True}))
+    for section, turn in (("HEA 160", 0), ("UC 203x203x46", 0), ("IPE 200", 90), ("UB 254x146x31", 0)):
+        for angle in (40, -50):
+            for side in ("near side", "far side"):
+                out.append(Site(f"gusset I {section} {angle} on {turn} {side}", [column("HEB 240", turn), brace(section, angle)], "bracing-gusset", ((1, "start"),), {"side": side}))
+    out.append(Site("gusset I W8X31 inch", [column("W12X65"), brace("W8X31", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     for section, leg in (("L 80x80x8", 80), ("L 120x80x10", 80), ("PFC 150x75x18", 75)):
         for gap in (10, 12):
@@ -636,6 +641,10 @@ def _covers() -> list[Site]:
         {"gauge": 90.0, "top_pitch": (70.0, 70.0)}, {"root_opening": 10.0, "bevel": math.radians(30)}, {"gap": 40.0},
     ):  # fmt: skip
         out.append(Site(f"covers IPE 400 {typed}", [column("HEB 300"), beam("IPE 400")], "cover-plates", END, typed))
+    for name, support in (("IPE 300", "HEB 240"), ("IPE 400", "HEB 300"), ("UB 457x191x67", "UC 254x254x89"), ("HEA 300", "HEB 300"), ("UB 610x229x101", "HEB 320")):
+        out.append(Site(f"covers {name} in the web of {support}", [column(support, 90.0), beam(name)], "cover-plates", END))
+    out.append(Site("covers IPE 300 off the middle of a web", [column("HEB 300", 90.0), {**beam("IPE 300"), "offset": [20, 0]}], "cover-plates", END, {"column_stiffeners": "none", "top_pack": 4.0}))
+    out.append(Site("covers W18X50 in a web inch", [column("W14X120", 90.0), beam("W18X50")], "cover-plates", END, inch=True))
     # a fuse keeps the first bolts far from the beam's end, which water reaches
     out.append(Site("covers IPE 400 with a fuse", [column("HEB 300"), beam("IPE 400")], "cover-plates", END, {"fuse_length": 200.0}, breaks=frozenset({"edge-greatest"})))
     for name, support in (("W18X50", "W14X120"), ("W16X40", "W12X96"), ("W24X76", "W14X176")):

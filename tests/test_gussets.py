@@ -241,3 +241,27 @@ def test_stiffeners_over_braces_that_meet_at_a_beams_middle(tmp_path: Path) -> N
     for members, at, words in (([column("HEB 200"), brace("CHS 88.9x5", 45)], "M2.start", "no beam with a web"), ([column("UC 203x203x46"), {**girder("UB 305x165x40"), "start": [0, 0, 3000]}, brace("CHS 88.9x5", -45)], "M3.start", "in the air")):
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / at, members, "bracing-gusset", at, stiffeners=True)
+
+
+def test_an_i_brace_by_its_web(tmp_path: Path) -> None:
+    _, e = joined(tmp_path / "a", [column("HEB 240"), brace("UC 203x203x46", 40)], "bracing-gusset", "M2.start")
+    d = made(e)
+    gusset = next(p for p in d.plates if p.name == "gusset")
+    # UC 203x203x46: 203.2 deep, web 7.2, flanges 11, roots 10.2 or so: the plate lies on the web, 3.6 off its middle, between the flanges
+    ys = sorted(float(gusset.frame.to_world([(0.0, 0.0, z)])[0][1]) for z in (0.0, gusset.thickness))
+    assert ys == pytest.approx([-13.6, -3.6], abs=0.06)
+    # two lines of bolts, each pair through web and plate
+    away, across = np.array(e.joint.case.supported.away), np.cross((0.0, -1.0, 0.0), e.joint.case.supported.away)
+    assert len(d.bolts[0].points) == 4 and sorted({round(float(np.dot(p, across)), 1) for p in d.bolts[0].points}) == [-42.5, 42.5]
+    for fitted in e.made.assembled.fitted:
+        assert {e.made.assembled.plies[p.ply].owner for p in fitted.plies} == {"gusset", "brace"} and fitted.grip == pytest.approx(17.2, abs=0.05)
+    # no part of the plate between or outside the flanges comes nearer than 2 to their roots: half of 203.2 less root and 2
+    shape = e.joint.case.supported.shape
+    corners = gusset.frame.to_world([(x, y, 0.0) for x, y, _ in gusset.outline.vertices])
+    start = min(float(np.dot(p, away)) for p in d.bolts[0].points) - 60.0
+    inside = [abs(float(p @ across)) for p in corners if float(p @ away) > start + 30.0]
+    assert inside and max(inside) <= shape.h / 2 - shape.root - 2.0 + 1e-6 and not breaches(e)
+    with pytest.raises(TinCleatError, match="turned to the plane"):
+        joined(tmp_path / "b", [column("HEB 240"), brace("UC 203x203x46", 40, roll=30.0)], "bracing-gusset", "M2.start")
+    with pytest.raises(TinCleatError, match="the plate is"):
+        joined(tmp_path / "c", [column("HEB 240"), brace("IPE 100", 40)], "bracing-gusset", "M2.start", bolt="M30")

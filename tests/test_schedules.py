@@ -185,3 +185,24 @@ def test_nothing_else_is_fixed_in_the_protected_zone(tmp_path: Path) -> None:
     desk.run("place-connection", family="stiffeners", at=[f"M2@{length - 900}"])
     outside = desk.ledger.entry_of(list(desk.project.connections)[-1])
     assert "protected-zone" not in breaches(outside) and "protected-zone" not in breaches(e)
+
+
+def test_covers_in_a_columns_web(tmp_path: Path) -> None:
+    _, e = joined(tmp_path / "a", [column("HEB 300", 90.0), beam("IPE 400")], "cover-plates", "M2.end")
+    d = made(e)
+    top = next(p for p in d.plates if p.name == "top plate")
+    # HEB 300: its flanges' edges (300 - 11) / 2 = 144.5 before the web, 262 clear between them; roots of 27 sniped with 27 + 5, on 5: 35
+    ring = [(round(x, 2), round(y, 2)) for x, y, _ in top.outline.vertices]
+    assert ring[:4] == [(0.0, -96.0), (35.0, -131.0), (144.5, -131.0), (185.5, -90.0)] and not top.trims
+    # the beam stops 20 outside the flanges; the first row 30 on, on 5: 195
+    assert d.ends[0].point[0] == pytest.approx(164.5) and min(p[0] for p in d.bolts[0].points) == pytest.approx(195.0)
+    # fillets on both faces along web and flanges, no grooves
+    mine = [w for w in d.welds if "top plate" in w.parts]
+    assert len(mine) == 6 and {w.kind for w in mine} == {"fillet"}
+    assert sum(math.dist(w.start, w.end) for w in mine) == pytest.approx(2 * (262 - 70) + 4 * (144.5 - 35))
+    # one plate at each level behind the web
+    assert sorted(p.name for p in d.plates if p.name.startswith("column")) == ["column stiffener 1", "column stiffener 2"] and not breaches(e)
+    with pytest.raises(TinCleatError, match="a fuse is laid out before a flange"):
+        joined(tmp_path / "b", [column("HEB 300", 90.0), beam("IPE 400")], "cover-plates", "M2.end", fuse_length=200.0)
+    with pytest.raises(TinCleatError, match="does not come out between the column's flanges"):
+        joined(tmp_path / "c", [column("HEB 300", 90.0), beam("IPE 400")], "cover-plates", "M2.end", top_width=280.0)

@@ -156,9 +156,13 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
     if s.shape == "FL" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
+    if s.shape == "I" and abs(y) > 0.99:  # by its web, the plate between its flanges
+        if s.slope:
+            raise NoFit(f"the flanges of {s.name} taper; a gusset goes in between even ones", right="an I-section with even flanges")
+        return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
     if s.shape == "C" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)
-    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, tubes, and round bars", right="one of these")
+    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, I-sections by their web, tubes, and round bars", right="one of these")
 
 
 def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:

@@ -37,6 +37,8 @@ OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
 INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
+FAR = 3000.0  # mm beyond every plate
+BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
 
 SETTINGS = (
@@ -163,6 +165,7 @@ def build(case: Case, given: Given) -> Detail:
     cuts: list[EndCut] = []
     laid: list[tuple[Brace, list[float]]] = []
     reaches: list[float] = []
+    breadths: list[float] = []
     across: list[list[float]] = []
     leg = given.rounded("weld_leg", max(0.6 * t, 4.7625 if house.inch else 5.0), "weld leg")
     tube_leg = given.rounded("tube_weld", min(max(0.9 * min((x.member.shape.tw for x in braces if x.how == "slotted"), default=t), 4.7625 if house.inch else 5.0), 12.7), "weld leg")
@@ -182,7 +185,7 @@ def build(case: Case, given: Given) -> Detail:
     if through is not None:
         gaps = tuple(given.worked_out("through_pitch", usual))
         spots = centred(gaps)
-        lines = _lines(through, b, step)
+        lines = _lines(through, b, step, edge)
         bolted(through, spots, lines, "bolts of the passing brace")
         strip = [through.at(s, w) for s in (spots[0] - edge, spots[-1] + edge) for w in (lines[0] - edge, lines[-1] + edge)]
         points += strip
@@ -213,8 +216,13 @@ def build(case: Case, given: Given) -> Detail:
             spots = [start + first]
             for further in tuple(x.given.worked_out("pitch", usual)):
                 spots.append(spots[-1] + further)
-            lines = _lines(x, b, step)
+            lines = _lines(x, b, step, edge)
             end, wide = spots[-1] + edge, max(x.half * 0.6, lines[-1] - x.line + edge)
+            if x.member.shape.shape == "I":
+                most = x.half - x.member.shape.root - BETWEEN
+                wide = min(lines[-1] - x.line + edge, most)
+                if wide < lines[-1] - x.line + least - 0.01:
+                    raise NoFit(f"between the flanges of {x.member.shape.name} the plate is {2 * most:.0f} mm wide at most; its bolts need {2 * (lines[-1] - x.line + least):.0f} mm", right="smaller bolts, one line of them, or a deeper brace")
             laid.append((x, [start, *spots, end]))
             across.append(lines)
             bolted(x, spots, lines, "bolts" if len(braces) == 1 and through is None else f"bolts of {name if len(braces) == 1 else f'brace {k}'}")
@@ -226,6 +234,7 @@ def build(case: Case, given: Given) -> Detail:
         cuts += [EndCut(i, in_space(x.at(ends)), in_space(x.along)) for i, _ in x.members]
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
         reaches.append(end)
+        breadths.append(wide)
     stand = _stood_on(carriers, np.array(points), given)
     kinds = ("", "") if through is not None else _widen(points, braces, stand, house)
     feet = [[c.foot(p) for p in points] for c in stand]
@@ -236,6 +245,14 @@ def build(case: Case, given: Given) -> Detail:
     holds = np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0)
     outline = plate_round(np.array(points), [c.body for c in stand], holds, float(given.value("snipe")))
     whole, outline = outline, _clear_round(outline, [c for c in carriers if c not in stand], holds, given)
+    for x in braces:
+        if x.member.shape.shape == "I" and not outline.is_empty:  # its flanges stand out on both sides of the web the plate lies on
+            k = braces.index(x)
+            most, from_ = breadths[k], laid[k][1][0] - BETWEEN
+            for s in (-1.0, 1.0):
+                beyond = Polygon([x.at(a, s * b) for a, b in ((from_, most), (FAR, most), (FAR, FAR), (from_, FAR))])
+                outline = outline.difference(beyond)
+            outline = shapely.remove_repeated_points(piece_at(outline, holds).simplify(0.05), 0.02)
     if outline is not whole:
         kinds = ("", "")  # cut back, its extents are no longer what was rounded
     edges = standing(outline, [c.body for c in stand], max(2 * leg, 20.0)) if not outline.is_empty else []
@@ -250,18 +267,20 @@ def build(case: Case, given: Given) -> Detail:
         plates += ribs
         welds += seams
     for i, e in enumerate(edges, 1):
-        welds += _foot_welds(e, i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
+        welds += _foot_welds(_on_plate(e, outline, leg), i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
         dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
     )  # fmt: skip
 
 
-def _lines(x: Brace, size: BoltSize, step: float) -> list[float]:
+def _lines(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
     shape = x.member.shape
-    wide = 2 * x.half if shape.shape in ("C", "FL") or x.how == "tee" else 0.0
-    clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape == "C" else wide
+    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
+    clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
+    if shape.shape == "I":  # between the flanges the plate's own edges lie too
+        clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
     most = rules_of(x.given.house).spacing_greatest(shape.tw).value if x.given.house.exposed and x.how == "bolted" else math.inf
     return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
@@ -391,6 +410,16 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
     width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
     snipe = up(shape.r1 + 5.0, 3.175 if house.inch else 5.0)
     return stiffeners_at(m, station, str(given.value("grade")), thick, width, snipe, leg, role_words(m.role))
+
+
+def _on_plate(e: Edge, outline: Polygon, leg: float) -> Edge:
+    """An edge as far as a fillet's leg stays on the plate: at a sharp corner the plate draws back from it."""
+    met = shapely.LineString([e.start + e.into * leg, e.end + e.into * leg]).intersection(outline.buffer(0.01))
+    run = max(getattr(met, "geoms", [met]), key=lambda g: g.length)
+    if run.length > e.length - 0.1:
+        return e
+    a, b = (np.array(p) - e.into * leg for p in (run.coords[0], run.coords[-1]))
+    return Edge(e.body, a, b, e.into)
 
 
 def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg: float) -> list[Weld]:

@@ -1,5 +1,5 @@
-"""Moment cover plates: plates over and under a beam's flanges, welded through to a column's flange and bolted to the beam, its web on a
-tab; sizes typed or from a row of the project's schedule.
+"""Moment cover plates: plates over and under a beam's flanges, welded through to a column's flange, or in between its flanges, and bolted
+to the beam, its web on a tab; sizes typed or from a row of the project's schedule.
 
 Joint frame: origin where the beam's middle line meets the column's flange, x out along the beam, z up its depth.
 """
@@ -10,10 +10,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.fasteners import BoltSize, hole_size
+from tincleat.details.assembled import role_words
 from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts
-from tincleat.families.declare import Family, Given, Setting
+from tincleat.families.declare import Family, Given, Setting, rounded
 from tincleat.families.shear import bolt_and_end, end_of_beam, flange_bolt
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
@@ -25,6 +26,8 @@ from tincleat.kit.face import face_of, face_width
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
+from tincleat.kit.stiffen import room_beside, stiffener
+from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
@@ -62,9 +65,9 @@ SETTINGS = (
 
 
 def fits(case: Case, house: HouseRules) -> None:
-    """Raise NoFit with figures unless an I-section beam ends square on the flange of an I-section column."""
-    if case.kind != "beam to column flange" or case.support is None:
-        raise NoFit(f"cover plates take a beam's end on a column's flange; this joint is a {case.kind}", right="such a beam end")
+    """Raise NoFit with figures unless an I-section beam ends square on the flange or the web of an I-section column."""
+    if case.kind not in FAMILY.kinds or case.support is None:
+        raise NoFit(f"cover plates take a beam's end on a column; this joint is a {case.kind}", right="such a beam end")
     for m in (case.supported, case.support):
         if m.shape.shape != "I":
             raise NoFit(f"{m.section} is a {m.shape.shape} section", right="I-sections for beam and column")
@@ -115,8 +118,13 @@ def build(case: Case, given: Given) -> Detail:
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))
     gap, opening, bevel = (float(given.value(k)) for k in ("gap", "root_opening", "bevel"))
     fuse = float(given.value("fuse_length"))
-    covers = _covers(case, given, size, edge, step)
-    prepared = max(opening + c.t * math.tan(bevel) for c in covers)
+    inside = _inside(case, step) if case.kind == "beam to column web" else None
+    if inside is not None:
+        gap += inside.out  # the beam stops outside the column's flanges
+        if fuse:
+            raise NoFit("on a column's web the plates are welded between its flanges; a fuse is laid out before a flange", right="no fuse")
+    covers = _covers(case, given, size, edge, step, inside)
+    prepared = max(opening + c.t * math.tan(bevel) for c in covers) if inside is None else inside.out
     begins = up(prepared + 5.0, step)  # of the fuse
     narrow = float(given.worked_out("fuse_width", down(min(c.width for c in covers) * 2 / 3, step))) if fuse else 0.0
     if fuse and narrow > min(c.width for c in covers) - 10.0:
@@ -139,11 +147,11 @@ def build(case: Case, given: Given) -> Detail:
     lines = lines_across(beam, gauge)
     for c in covers:
         rows = [first + r for r in c.rows]
-        some, group, drill, seam = _one(case, given, c, rows, lines, (opening, bevel), (begins, fuse, narrow, snipe), edge, hole, size, grade)
+        some, group, drill, seams = _one(case, given, c, rows, lines, (opening, bevel), (begins, fuse, narrow, snipe), edge, hole, size, grade, inside)
         plates += some
         groups.append(group)
         holes += drill
-        welds.append(seam)
+        welds += seams
     bolt, end = bolt_and_end(given, sizes)
     leg = weld_of_tab(given)
     if gap < leg + 1.0:
@@ -153,7 +161,10 @@ def build(case: Case, given: Given) -> Detail:
     if zone[1] - zone[0] < 2 * end:
         raise NoFit(f"between the flanges' bolts there are {zone[1] - zone[0]:.0f} mm of web for the tab", right=f"at least {2 * end:.0f} mm")
     tab = web_tab(given, sizes, zone, gap, bolt, end, "between the flanges' bolts")
-    more, extra = column_parts(case, given, (covers[0].middle, covers[1].middle), max(c.t for c in covers), grade)
+    if inside is None:
+        more, extra = column_parts(case, given, (covers[0].middle, covers[1].middle), max(c.t for c in covers), grade)
+    else:
+        more, extra = _behind(case, given, covers, inside, grade)
     zones: tuple[Block, ...] = ()
     if given.value("zone"):
         last = first + max(c.rows[-1] for c in covers) + shape.h
@@ -166,7 +177,52 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float) -> tuple[_Cover, _Cover]:
+@dataclass(frozen=True)
+class _Inside:
+    """A column seen from its web: where that is, how far its flanges stand out, half the clear width between them, where their middle lies across, how much
+    of a plate's corner their roots take."""
+
+    face: float
+    out: float
+    half: float
+    y: float
+    snipe: float
+
+
+def _inside(case: Case, step: float) -> _Inside:
+    column = case.support
+    assert column is not None
+    n, p = face_of(case)
+    shape = column.shape
+    return _Inside(float(p[0]), shape.b / 2 - float((p - column.frame.o) @ n), shape.h / 2 - shape.tf, float(column.frame.o[1]), up(shape.r1 + step, step))
+
+
+def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _Inside, grade: str) -> tuple[list[Plate], list[Weld]]:
+    """Plates on the other side of the column's web at the levels of both covers, and fillets that all of them need."""
+    column, house = case.support, given.house
+    assert column is not None
+    if given.value("column_stiffeners") == "none":
+        return [], []
+    n, _ = face_of(case)
+    side = -1.0 if float(np.array(column.frame.y) @ n) > 0 else 1.0
+    thick = max(c.t for c in covers)
+    t = float(given.worked_out("stiffener_thickness", stocked(thick, house)))
+    width = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats)
+    plates: list[Plate] = []
+    welds: list[Weld] = []
+    for number, c in enumerate(covers, 1):
+        station = float((np.array([0.0, 0.0, c.middle]) - column.frame.o) @ np.array(column.frame.x))
+        plate, some = stiffener(column.shape, column.frame.moved(x=station), side, f"column stiffener {number}", role_words(column.role), grade, t, width, inside.snipe, _leg(t, house))
+        plates.append(plate)
+        welds += some
+    return plates, welds
+
+
+def _leg(t: float, house: HouseRules) -> float:
+    return rounded(max(0.5 * t, 6.35 if house.inch else 6.0), house.rounding.get("weld leg"), house.flats)
+
+
+def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float, inside: "_Inside | None") -> tuple[_Cover, _Cover]:
     """Both plates: what is not typed for the bottom one is as the top one."""
     house, shape = given.house, case.supported.shape
     along, low, high = face_width(case)
@@ -175,6 +231,8 @@ def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float) 
     if abs(float(along[1])) > 0.7:
         aside = float(-np.array(case.support.frame.o) @ along)
         room = 2 * min(high - aside, aside - low)
+    if inside is not None:
+        room = 2 * (inside.half - abs(inside.y))
     half = shape.h / 2
     usual: dict[str, float | tuple[float, ...]] = {
         "thickness": stocked(1.2 * shape.tf, house), "width": min(up(shape.b, step), down(room, step)), "end": 0.0, "pitch": (up(max(3 * size.d, 60.0), step),) * 3,
@@ -187,7 +245,7 @@ def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float) 
         pitch = tuple(given.worked_out(f"{which}_pitch", usual["pitch"]))
         pack = float(given.value(f"{which}_pack"))
         if width > room + 0.05:
-            raise NoFit(f"a {which} plate {width:.0f} mm broad reaches past the column's flange, which leaves {room:.0f} mm about the beam's middle", right=f"at most {room:.0f} mm")
+            raise NoFit(f"a {which} plate {width:.0f} mm broad reaches past the column's flange, which leaves {room:.0f} mm about the beam's middle" if inside is None else f"a {which} plate {width:.0f} mm broad does not come out between the column's flanges, {room:.0f} mm apart about the beam's middle", right=f"at most {room:.0f} mm")
         rows = [0.0]
         for p in pitch:
             rows.append(rows[-1] + p)
@@ -198,9 +256,9 @@ def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float) 
 
 
 def _one(
-    case: Case, given: Given, c: _Cover, rows: list[float], lines: list[float], prep: tuple[float, float], fuse: tuple[float, float, float, float], edge: float, hole: float, size: BoltSize, grade: str
-) -> tuple[list[Plate], Bolts, tuple[MemberHole, ...], Weld]:
-    """One plate with its pack, bolts, holes in the flange and groove."""
+    case: Case, given: Given, c: _Cover, rows: list[float], lines: list[float], prep: tuple[float, float], fuse: tuple[float, float, float, float], edge: float, hole: float, size: BoltSize, grade: str, inside: "_Inside | None",
+) -> tuple[list[Plate], Bolts, tuple[MemberHole, ...], list[Weld]]:
+    """One plate with its pack, bolts, holes in the flange and groove, or the fillets that hold it in the column."""
     opening, bevel = prep
     begins, long, narrow, snipe = fuse
     far = rows[-1] + edge
@@ -212,10 +270,13 @@ def _one(
     elif abs(c.end - c.width) > 0.1:
         side.append((rows[0] - edge if rows[0] - edge > opening + c.t * math.tan(bevel) else rows[0], c.width / 2))
     side.append((far, c.end / 2))
-    outline = Outline(tuple((x, -y, 0.0) for x, y in side) + tuple((x, y, 0.0) for x, y in side[::-1]))
+    ring = [(x, -y) for x, y in side] + side[::-1]
+    if inside is not None:
+        ring = _fitted_in(inside, c, far)
+    outline = Outline(tuple((x, y, 0.0) for x, y in ring))
     trim = EndCut(0, (opening, 0.0, 0.0), (math.cos(bevel), 0.0, -math.sin(bevel)))  # opens upward
     spots = [(x, y) for x in rows for y in lines]
-    plates = [Plate(f"{c.which} plate", outline, c.t, Frame((0.0, 0.0, c.under)), grade, tuple(Hole(x, y, hole, hole) for x, y in spots), trims=(trim,), kinds=("", ""))]
+    plates = [Plate(f"{c.which} plate", outline, c.t, Frame((0.0, 0.0, c.under)), grade, tuple(Hole(x, y, hole, hole) for x, y in spots), trims=(trim,) if inside is None else (), kinds=("", ""))]
     if c.pack:
         start = rows[0] - edge
         pack = Outline.rectangle(start, -c.end / 2, far, c.end / 2)
@@ -226,7 +287,30 @@ def _one(
     bolts = Bolts(f"{c.which} bolts", size.name, str(given.value("bolt_grade")), tuple(vec(p) for p in points), (0.0, 0.0, -c.up), (1.0, 0.0, 0.0))
     drill = drilled(case, 0, [p - np.array((0.0, 0.0, c.up)) for p in points], (0.0, 0.0, 1.0), hole, hole, (1.0, 0.0, 0.0))
     weld = Weld(f"{c.which} plate groove", c.t, (0.0, -c.width / 2, c.under), (0.0, c.width / 2, c.under), (0.0, 0.0, 1.0), (math.sin(bevel), 0.0, math.cos(bevel)), ("supporting member", f"{c.which} plate"), False, "groove", opening)
-    return plates, bolts, drill, weld
+    return plates, bolts, drill, [weld] if inside is None else _held_in(case, given.house, inside, c)
+
+
+def _fitted_in(inside: _Inside, c: _Cover, far: float) -> list[tuple[float, float]]:
+    """A plate's outline that fills the column between its flanges and goes on out as broad as it is: sniped at the roots, drawn in past the flanges' edges."""
+    out, half, y, s = inside.out, inside.half, inside.y, inside.snipe
+    low, high = y - half, y + half
+    ends = [(far, -c.end / 2), (far, c.end / 2)]
+    lower, upper = out + max(-c.width / 2 - low, 0.0), out + max(high - c.width / 2, 0.0)
+    x = inside.face
+    return [(x, low + s), (x + s, low), (out, low), (lower, -c.width / 2), *ends, (upper, c.width / 2), (out, high), (x + s, high), (x, high - s)]
+
+
+def _held_in(case: Case, house: HouseRules, inside: _Inside, c: _Cover) -> list[Weld]:
+    """Fillets on both faces of a plate along the column's web and both flanges."""
+    assert case.support is not None
+    owner, name, leg = role_words(case.support.role), f"{c.which} plate", _leg(c.t, house)
+    s, out, z, x = inside.snipe, inside.out, c.middle, inside.face
+    low, high = inside.y - inside.half, inside.y + inside.half
+    up_way = (0.0, 0.0, 1.0)
+    welds = both_sides(f"{name} to web", leg, [(x, low + s, z), (x, high - s, z)], up_way, c.t, (1.0, 0.0, 0.0), (owner, name))
+    for y, way in ((low, 1.0), (high, -1.0)):
+        welds += both_sides(f"{name} to flange", leg, [(x + s, y, z), (out, y, z)], up_way, c.t, (0.0, way, 0.0), (owner, name))
+    return welds
 
 
 def _dimensions(
@@ -259,7 +343,7 @@ def _dimensions(
 
 
 FAMILY = Family(
-    "cover-plates", "Cover plates", ("moment connection", "bolted flange plates", "flange cover plates", "schedule", "moment frame", "fuse"), ("beam to column flange",), SETTINGS, fits, build,
+    "cover-plates", "Cover plates", ("moment connection", "bolted flange plates", "flange cover plates", "schedule", "moment frame", "fuse"), ("beam to column flange", "beam to column web"), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "first", "gauge", "edge_distance", "end_distance", "beam_end_distance"), "edge-greatest": ("edge", "gauge", "edge_distance", "end_distance", "beam_end_distance"),
         "spacing-least": ("top_pitch", "bottom_pitch", "pitch"), "spacing-greatest": ("top_pitch", "bottom_pitch", "gauge", "pitch"), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",),

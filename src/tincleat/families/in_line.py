@@ -52,6 +52,7 @@ def line_of(case: Case) -> Frame:
 
 
 def sides_of(case: Case, at: Frame) -> tuple[Side, Side]:
+    """The two members of a splice as they lie in its frame."""
     out = []
     for i, m in enumerate(case.members[:2]):
         local = at.inside(m.frame)

@@ -10,9 +10,10 @@ from tincleat.units import format_length, is_inch
 
 LABELS = {
     "plate_grade": "Plate grade", "bolt": "Bolts", "bolt_grade": "Bolt grade", "anchor": "Anchor rods", "anchor_grade": "Anchor grade", "plates": "Plate stock", "flats": "Flat bar stock",
-    "rounding": "Rounding steps", "notch_clearance": "Notch clearance", "notch_radius": "Notch radius", "weld_gap": "Gap under a weld", "bars": "Bar lengths",
+    "rounding": "Rounding steps", "notch_clearance": "Notch clearance", "notch_radius": "Notch radius", "weld_gap": "Gap under a weld", "bend_least": "Inside of a bend", "bars": "Bar lengths",
 }  # fmt: skip
-GRADES, SIZES = ("plate_grade", "bolt_grade", "anchor_grade"), ("bolt", "anchor")
+RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least")  # go with the rule set
+SIZES = ("bolt", "anchor")
 
 
 @dataclass(frozen=True)
@@ -34,6 +35,8 @@ class Along:
 
     def words(self, unit: str) -> str:
         """What would change, in the project's unit."""
+        if self.field == "bend_least":
+            return f"{self.now:g}  →  {self.then:g} thicknesses"
         return f"{_shown(self.now, unit)}  →  {_shown(self.then, unit)}"
 
 
@@ -57,7 +60,7 @@ def along(house: HouseRules) -> tuple[Along, ...]:
     by_units, by_rules = is_inch(house.units), house.rule_set == "AISC"
     out = []
     for field in LABELS:
-        american = by_rules if field in GRADES else by_units and by_rules if field in SIZES else by_units
+        american = by_rules if field in RULED else by_units and by_rules if field in SIZES else by_units
         now, then = getattr(house, field), getattr(inch if american else metric, field)
         if now != then:
             out.append(Along(field, now, then, now not in (getattr(metric, field), getattr(inch, field))))

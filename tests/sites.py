@@ -579,6 +579,13 @@ def _fins_past() -> list[Site]:
         out.append(Site(f"fin IPE 200 bent on {support} {skew}", [girder(support), beam("IPE 200", skew)], "fin-plate", END, {"skewed": "plate bent"}))
     out.append(Site("fin IPE 240 bent tight, slots", [column("HEB 300"), beam("IPE 240", 20)], "fin-plate", END, {"skewed": "plate bent", "bend_radius": 20.0, "hole": "short slot", "setback": 60.0}))
     out.append(Site("fin W14X30 bent inch", [column("W12X65"), beam("W14X30", 25)], "fin-plate", END, {"skewed": "plate bent"}, inch=True))
+    for support in ("CHS 219.1x8", "CHS 323.9x10"):
+        for name, skew in (("IPE 200", 0), ("UB 457x191x67", 25), ("PFC 200x75x23", -60), ("IPE 300", 130)):
+            out.append(Site(f"fin {name} through {support} {skew}", [column(support), beam(name, skew)], "fin-plate", END))
+    out.append(Site("fins IPE 300 through CHS 323.9x10 both sides", [column("CHS 323.9x10"), beam("IPE 300", 15)], "fin-plate", END, {"sides": "both sides"}))
+    for typed in ({"reach": "through the tube"}, {"reach": "through the tube", "sides": "far side", "beyond": 25.0}):
+        out.append(Site(f"fin IPE 300 through SHS 200x200x8 {typed}", [column("SHS 200x200x8"), beam("IPE 300")], "fin-plate", END, typed))
+    out.append(Site("fin W12X26 through HSS8.625X0.322 inch", [column("HSS8.625X0.322"), beam("W12X26")], "fin-plate", END, inch=True))
     out.append(Site("fin W21X50 past the flanges inch", [column("W12X96", 90.0), beam("W21X50")], "fin-plate", END, {"reach": "past the flanges", "stiffeners": "above and below"}, inch=True))
     out.append(Site("fin W30X99 two lines inch", [column("W14X120"), beam("W30X99")], "fin-plate", END, inch=True))
     return out

@@ -8,6 +8,7 @@ import pytest
 from sites import beam, column, girder
 from test_new_families import breaches, joined, made
 
+from tincleat.catalogue.sections import section as sized
 from tincleat.errors import TinCleatError
 
 
@@ -61,3 +62,35 @@ def test_deep_beams_have_two_lines(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "one", [column("HEB 500"), beam("UB 686x254x125")], "fin-plate", "M2.end", gauge=())
     assert len({round(p[0], 3) for p in made(e).bolts[0].points}) == 1
     assert math.isclose(made(e).plates[0].outline.bounds[2], 100.0)
+
+
+def test_a_plate_through_a_round_column(tmp_path: Path) -> None:
+    _, e = joined(tmp_path / "a", [column("CHS 219.1x8"), beam("IPE 200", 30)], "fin-plate", "M2.end")
+    d = made(e)
+    (fin,) = d.plates
+    assert d.number("reach").value == "through the tube" and d.number("reach").origin == "adapted"
+    tube = e.joint.case.support
+    # the plate's faces lie 2.8 and 12.8 off the beam's middle, which goes through the tube's: its walls are left at sqrt(109.55^2 - y^2)
+    near = {round(w.start[0] - tube.frame.origin[0], 2) for w in d.welds if "near wall" in w.name}
+    assert near == {round(math.sqrt(109.55**2 - y**2), 2) for y in (2.8, 12.8)}
+    # four fillets over the plate's height, legs on tube and plate
+    assert len(d.welds) == 4 and {round(math.dist(w.start, w.end), 1) for w in d.welds} == {150.0}
+    # slot: 10 + 2 by 150 + 2, through both walls
+    (slot,) = (n for n in d.notches if n.name == "slot")
+    x0, y0, x1, y1 = slot.outline.bounds
+    assert sorted((x1 - x0, y1 - y0)) == pytest.approx([12.0, 152.0]) and slot.member == 1 and slot.depth > 219.1
+    # it stands out behind by the weld's 8 and 2, rounded up so that the whole plate is on 5
+    width = fin.outline.bounds[2] - fin.outline.bounds[0]
+    assert width / 5 == pytest.approx(round(width / 5)) and not breaches(e)
+    # the tube has lost 2 x 12 x 152 x about 8 of wall
+    from tincleat.ledger.steel import worked_of
+
+    desk, e = joined(tmp_path / "b", [column("CHS 219.1x8", height=3000.0), beam("IPE 200", dz=-1500)], "fin-plate", "M2.end")
+    lost = sized("CHS 219.1x8").area * 3000 - worked_of(desk.ledger, "m1").volume
+    assert lost == pytest.approx(2 * 12 * 152 * 8.0, rel=0.01)
+    for n, (members, typed, words) in enumerate((
+        ([column("CHS 219.1x8"), beam("IPE 200", 0, 12)], {}, r"12\.0° off square to the tube"), ([column("CHS 219.1x8"), beam("IPE 200")], {"reach": "between the flanges"}, "is round"),
+        ([column("CHS 88.9x5"), {**beam("IPE 200"), "offset": [30, 0]}], {}, "off its middle"), ([column("HEB 300"), beam("IPE 200")], {"reach": "through the tube"}, "goes through hollow ones"),
+    )):  # fmt: skip
+        with pytest.raises(TinCleatError, match=words):
+            joined(tmp_path / f"z{n}", members, "fin-plate", "M2.end", **typed)

@@ -14,6 +14,7 @@ from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Hole, Pl
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.fin_bent import Bend, bend_of, bent_fin
+from tincleat.families.fin_through import ASIDE, Through, held_through, through_of
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
 from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
@@ -25,13 +26,13 @@ from tincleat.kit.stiffen import room_beside, stiffener
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
-from tincleat.steel.cuts import EndCut, MemberHole
+from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
-INSIDE, PAST = "between the flanges", "past the flanges"
+INSIDE, PAST, THROUGH = "between the flanges", "past the flanges", "through the tube"
 BEVELLED, BENT = "edge bevelled", "plate bent"
 
 SETTINGS = (
@@ -53,7 +54,8 @@ SETTINGS = (
     Setting("plate_width", "Plate width", "length", "Plate", None, "From the support's face; worked out and rounded if not typed.", 30, 2000),
     Setting("plate_grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of the plate.", choices=STEEL_GRADES),
     Setting("sides", "Plate on", "choice", "Plate", "near side", "Which side of the web the plate lies on.", choices=("near side", "far side", "both sides"), handed=True),
-    Setting("reach", "Plate reaches", "choice", "Plate", INSIDE, "On a column's web: to a beam that comes in between its flanges, or past them to one that stops outside.", choices=(INSIDE, PAST)),
+    Setting("reach", "Plate reaches", "choice", "Plate", INSIDE, "On a column's web: to a beam that comes in between its flanges, or past them to one that stops outside; of a tube: to its face, or slotted through it, as it always is through a round one.", choices=(INSIDE, PAST, THROUGH)),
+    Setting("beyond", "Plate beyond the tube", "length", "Plate", None, "How far a plate through a tube stands out behind it; room for its welds if not typed.", 3, 200),
     Setting("skewed", "Where skewed", "choice", "Plate", BEVELLED, "A plate along the beam with its welded edge bevelled, or one that stands square on the support and is bent to the beam.", choices=(BEVELLED, BENT)),
     Setting("bend_radius", "Bend radius", "length", "Plate", None, "Inside of the bend; by the house rule from the plate's thickness if not typed.", 2, 300),
     Setting("stiffeners", "Plates above and below", "choice", "Plate", "none", "Where the plate reaches past a column's flanges: plates in the column over and under it, welded to it.", choices=("none", "above and below")),
@@ -72,11 +74,11 @@ def fits(case: Case, house: HouseRules) -> None:
     beam, support = case.supported.shape, case.support.shape
     if beam.shape not in ("I", "C"):
         raise NoFit(f"a fin plate is bolted to a web; {beam.name} is a {beam.shape} section without one", right="an I-section or channel")
-    if support.shape in ("CHS", "RD"):
-        raise NoFit(f"{support.name} is round; a fin plate is welded to a flat face")
+    if support.shape == "RD":
+        raise NoFit(f"{support.name} is round and solid; a fin plate is welded to a flat face, or slotted through a tube")
     if support.shape == "L" and (np.array(case.support.frame.y) @ face_of(case)[0] > 0.5 or np.array(case.support.frame.z) @ face_of(case)[0] > 0.5):
         raise NoFit(f"the beam comes to the inside of the angle {support.name}, where its other leg is in the way", right="the back of one of its legs")
-    if support.shape not in ("I", "C", "RHS", "T", "L"):
+    if support.shape not in ("I", "C", "RHS", "T", "L", "CHS"):
         raise NoFit(f"{support.name} is a {support.shape} section, which has no flat face wide enough for a fin plate", right="an I-section, channel or square tube")
     normal, _ = face_of(case)
     if skew(normal) > MOST_SKEW:
@@ -88,7 +90,8 @@ def build(case: Case, given: Given) -> Detail:
     house = given.house
     inch = house.inch
     sizes = end_of_beam(case, house, float(given.value("notch_past")))
-    outside = _outside(case, given, sizes)
+    tube = _tube(case, given, sizes)
+    outside = None if tube is not None else _outside(case, given, sizes)
     if outside is not None:
         sizes = replace(sizes, top=(0.0, 0.0), bottom=(0.0, 0.0), zone=(sizes.beam.root - sizes.beam.h / 2, sizes.beam.h / 2 - sizes.beam.root))
     room_in_web(sizes, house)
@@ -97,6 +100,8 @@ def build(case: Case, given: Given) -> Detail:
     thickness = float(given.value("plate_thickness"))
     leg = given.rounded("weld_leg", thickness * (0.625 if house.rule_set == "AISC" else 0.8), "weld leg")
     bend = bend_of(case, given, sizes, leg) if given.value("skewed") == BENT else None
+    if bend is not None and tube is not None:
+        raise NoFit("a bent plate does not go through a tube", right=BEVELLED)
     bolt, end = bolt_and_end(given, sizes)
     rows, raw_height = web_rows(given, sizes, bolt, end, float(given.value("plate_thickness")))
     setback = float(given.worked_out("setback", outside if outside is not None else max(bend.least if bend else 0.0, 12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
@@ -118,7 +123,7 @@ def build(case: Case, given: Given) -> Detail:
     faces = _sides(case, given, sizes) if bend is None else _bent_side(given, bend)
     turned = skew(np.array([n[0], n[1], 0.0]) / np.hypot(n[0], n[1]))
     groove = turned > MOST_FILLET
-    bevel = not groove and abs(n[1]) * thickness > 0.05
+    bevel = not groove and tube is None and abs(n[1]) * thickness > 0.05
     pick = min if bevel else max
     nearest = min(pick(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for z in (bottom, top) for side in faces)
     reach = lines[-1] + float(given.value("edge_distance"))
@@ -134,6 +139,7 @@ def build(case: Case, given: Given) -> Detail:
     plates: list[Plate] = []
     welds: list[Weld] = []
     bents: tuple[BentPlate, ...] = ()
+    slots: list[Notch] = []
     if bend is not None:
         spots = [Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines]  # type: ignore[arg-type]
         one, some = bent_fin(case, given, sizes, bend, beam_end, width, (bottom, top), spots, leg, grade, site)
@@ -144,6 +150,10 @@ def build(case: Case, given: Given) -> Detail:
         y_high = max(inner, outer)
         # the outline is that of the face that reaches further in; its edge is bevelled along the support
         left = [pick(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
+        if tube is not None:
+            back = min(tube.walls(y)[0] for y in (inner, outer))
+            whole = rounded(width - back + leg + 2.0, house.rounding.get("plate width"), house.flats)
+            left = [back - float(given.worked_out("beyond", whole - width + back))] * 2
         frame = Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
         # corners cut off over the welds of the plates above and below
         ring = [(left[0], bottom)] if not corner else [(left[0], bottom + corner), (left[0] + corner, bottom)]
@@ -152,6 +162,11 @@ def build(case: Case, given: Given) -> Detail:
         holes = tuple(Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines)  # type: ignore[arg-type]
         trims = (EndCut(0, vec(frame.to_local(sizes.point[None])[0]), vec(frame.unturn(n))),) if bevel else ()
         plates.append(Plate(name, outline, thickness, frame, grade, holes, trims=trims))
+        if tube is not None:
+            some, slot = held_through(tube, (min(inner, outer), max(inner, outer)), (bottom, top), leg, "supporting member", name, site)
+            welds += some if len(faces) == 1 else [w for w in some if w.name.endswith("near face" if side < 0 else "far face")]  # nobody gets in between two plates
+            slots.append(slot)
+            continue
         welds += _groove(name, sizes, (bottom, top), inner, outer, site) if groove else _welds(name, sizes, (bottom + corner, top - corner), inner, outer, leg, site)[len(faces) - 1 :]
 
     if outside is not None and given.value("stiffeners") != "none":
@@ -164,13 +179,30 @@ def build(case: Case, given: Given) -> Detail:
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
     ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)),)
-    notches = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" and outside is None else ()
+    notches: tuple[Notch, ...] = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" and outside is None else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(
-        "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, notches, drilled,
+        "fin plate", tuple(plates), (bolts,), tuple(welds), (), (), ends, (*notches, *slots), drilled,
         _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
         angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])), bents=bents,
     )  # fmt: skip
+
+
+def _tube(case: Case, given: Given, sizes: BeamEnd) -> Through | None:
+    """The tube that the plate goes through, where it does: a round one has no flat face to weld it to."""
+    round_ = sizes.support.shape == "CHS"
+    wanted = str(given.value("reach")) if given.has("reach") or not round_ else str(given.fitted("reach", THROUGH, "a round tube has no flat face"))
+    if wanted != THROUGH:
+        if round_:
+            raise NoFit(f"{sizes.support.name} is round; a plate has no flat face to stand on", right=THROUGH)
+        return None
+    given.value("stiffeners")
+    tube = through_of(case, sizes)
+    half, t = sizes.web.thickness / 2, float(given.value("plate_thickness"))
+    off = max(abs(sizes.at + s * (half + t) - tube.y) for s in (-1.0, 1.0))
+    if round_ and off > ASIDE * 2 * tube.half:
+        raise NoFit(f"the plate would go through {sizes.support.name} {off:.0f} mm off its middle", right=f"at most {ASIDE * 2 * tube.half:.0f} mm")
+    return tube
 
 
 def _outside(case: Case, given: Given, sizes: BeamEnd) -> float | None:

@@ -20,6 +20,11 @@ def face_of(case: Case, member: CaseMember | None = None) -> tuple[Array, Array]
     assert support is not None
     on_flange = case.kind in FLANGED
     away = (member or case.supported).away
+    if support.shape.shape == "CHS":  # a round one has its face where the member comes from
+        axis, way = np.array(support.frame.x), np.array(away)
+        n = way - axis * float(way @ axis)
+        n = n / np.linalg.norm(n)
+        return n, support.frame.o + n * support.shape.h / 2
     if case.kind == "beam to hollow face":
         y, z = abs(support.frame.y[0]), abs(support.frame.z[0])
         on_flange = z > y - EVEN
@@ -34,6 +39,8 @@ def face_width(case: Case, member: CaseMember | None = None) -> tuple[Array, flo
     support = case.support
     assert support is not None
     shape, normal = support.shape, face_of(case, member)[0]
+    if shape.shape == "CHS":
+        return np.cross(np.array(support.frame.x), normal), -shape.h / 2, shape.h / 2
     if abs(float(normal @ np.array(support.frame.z))) > 0.9:
         side = shape.b / 2 - (shape.r1 if shape.shape == "RHS" else 0.0)
         return np.array(support.frame.y), -side, side

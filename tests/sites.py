@@ -704,6 +704,47 @@ def _timber() -> list[Site]:
     return out
 
 
+def beside(post: str, side: str, gap: float, slope: float = 0.0, roll: float = 0.0, half: float = 20.0, low: float = -60.0, right: bool = False, flipped: bool = False) -> Members:
+    """A plumb post ``gap`` mm beside a side that runs along X, ``half`` of the post away from its middle line."""
+    t = math.tan(math.radians(slope))
+    ends = [[-2000, 0, 3000 - 2000 * t], [2000, 0, 3000 + 2000 * t]]
+    size = sized(side)
+    off = (size.tw if size.shape == "FL" else size.b) / 2 + half + gap
+    foot, head = [0, off if right else -off, 3000 + low], [0, off if right else -off, 4100]
+    return [
+        {"section": side, "role": "beam", "start": ends[1] if right and size.shape == "C" else ends[0], "end": ends[0] if right and size.shape == "C" else ends[1]},
+        {"section": post, "role": "post", "start": head if flipped else foot, "end": foot if flipped else head, "roll_deg": roll},
+    ]
+
+
+def _posts_beside() -> list[Site]:
+    """Rail posts beside stringers, trimmers and tubes."""
+    out = []
+    wide = frozenset({"spacing-greatest"})  # the post and the spanners' room keep the bolts further apart than a thin web allows where it is exposed
+
+    def add(name: str, members: Members, breaks: frozenset[str] = frozenset(), flipped: bool = False, **typed: Any) -> None:
+        out.append(Site(name, members, "post-side", ((1, "end" if flipped else "start"),), typed, breaks=breaks))
+
+    for side in ("PFC 230x75x26", "UPN 200", "UPE 240"):
+        for slope in (0, 34):
+            for right in (False, True):
+                add(f"post SHS 40x40x4 beside {side} {slope} {'right' if right else 'left'}", beside("SHS 40x40x4", side, 10.0, slope, right=right))
+    for post, roll, half in (("SHS 50x50x5", 0, 25.0), ("RHS 60x40x4", 0, 20.0), ("RHS 60x40x4", 90, 30.0), ("FL 60x20", 90, 30.0)):
+        for side in ("UPN 260", "FL 250x12", "PFC 260x75x28"):
+            add(f"post {post} {roll} beside {side}", beside(post, side, 12.0, 0, roll, half, flipped=True), flipped=True, breaks=wide if roll != 90 and side == "PFC 260x75x28" else frozenset())
+    for gap in (0.0, 1.5, 8.0, 22.0):
+        for slope in (0, 36):
+            add(f"post FL 60x12 straight to UPN 200 {gap:g} off {slope}", beside("FL 60x12", "UPN 200", gap, slope, 0.0, 6.0))
+    for gap in (6.0, 17.0, 40.0):
+        add(f"post SHS 40x40x4 {gap:g} off UPN 220", beside("SHS 40x40x4", "UPN 220", gap), breaks=wide if gap == 6.0 else frozenset())
+    for typed in ({"width": 160.0, "gauge": 90.0}, {"height": 120.0}, {"pitch": 70.0}, {"past": 0.0}, {"weld_leg": 5.0}, {"bolt": "M16", "gauge": 100.0}):
+        add(f"post SHS 40x40x4 beside UPN 240 {typed}", beside("SHS 40x40x4", "UPN 240", 12.0), **typed)
+    for post, half in (("HSS2X2X3/16", 25.4), ("HSS1-1/2X1-1/2X3/16", 19.05)):
+        for side in ("C10X15.3", "MC8X20"):
+            out.append(Site(f"post {post} beside {side} inch", beside(post, side, 9.525, 0, 0, half), "post-side", ((1, "start"),), inch=True))
+    return out
+
+
 def _mitres() -> list[Site]:
     """Tubes that end at one point: corners, elbows, knees, ridges."""
     out = []
@@ -733,4 +774,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside()]

@@ -342,9 +342,9 @@ def test_a_connection_at_a_station_goes_with_its_piece(tmp_path: Path) -> None:
 def test_refusals_tell_figures(tmp_path: Path) -> None:
     for n, (members, name, at, words) in enumerate((
         ([column("HEB 300"), beam("PFC 200x75x23", 45)], "fin-plate", "M2.end", "45 mm past the flat"),
-        ([column("CHS 168.3x6.3"), beam("IPE 200")], "fin-plate", "M2.end", "round"),
+        ([column("CHS 168.3x6.3"), beam("IPE 200")], "seat-cleat", "M2.end", "no flat face"),
         ([girder("IPE 80"), beam("UB 914x305x289", 90)], "fin-plate", "M2.end", "needs 31 mm"),
-        ([column("UC 203x203x46"), brace("UB 203x133x25", 45)], "bracing-gusset", "M2.start", "I section"),
+        ([column("UC 203x203x46"), brace("TM 75x225", 45)], "bracing-gusset", "M2.start", "is timber"),
         ([column("UC 203x203x46"), brace("SHS 80x80x5", 45, roll=20)], "bracing-gusset", "M2.start", "20° turned"),
         ([girder("CHS 168.3x6.3")], "stiffeners", "M1@2000", "between two flanges"),
     )):  # fmt: skip

@@ -7,7 +7,7 @@ from tincleat.joints.case import PLACED, Case
 from tincleat.project.entities import HouseRules
 
 KINDS = (
-    "column head", "column under beam", "free end", "sloping foot", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
+    "column head", "column under beam", "free end", "sloping foot", "post beside", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "crossing",
 )  # fmt: skip
 

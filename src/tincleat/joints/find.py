@@ -28,6 +28,8 @@ FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 PARALLEL = 0.9998  # cosine from which on members of a row count as parallel: about a degree
+BESIDE = 60.0  # mm that a post may stand off a member's side and still be fixed to it
+UNDER = 40.0  # mm that it has to reach down under that member's top at least
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
@@ -281,7 +283,7 @@ class Finder:
         if brace:
             made = self._brace(key, end, out, point, meets)
         elif upright:
-            made = self._upright_end(key, end, out, point, meets)
+            made = self._upright_end(key, end, out, point, meets) if member.role != "post" else self._beside(key, end, out, point, near) or self._upright_end(key, end, out, point, meets)
         else:
             made = self._beam_end(key, end, out, point, meets)
         return made or self._open(key, end, out, point, [m for m in near if m.distance > MEETS and (brace or self.members[m.other].role != "brace")])
@@ -322,6 +324,26 @@ class Finder:
                 "column under beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} under {self._name(passing[0].other)}"
             )
         return self._make("column head", [(key, end)], "", out, point, [], f"{self._name(key)} head")
+
+    def _beside(self, key: str, end: End, out: Frame, point: Vec3, near: list[_Meeting]) -> Joint | None:
+        """The lower end of a post that stands beside a lying member's flat side; None where it does not."""
+        if out.x[2] < 0.9998:
+            return None
+        shape = self.shapes[key]
+        for m in sorted(near, key=lambda m: m.distance):
+            other, f = self.shapes[m.other], self.frames[m.other]
+            if self._is_upright(m.other) or other.shape not in ("C", "FL") or abs(f.y[2]) > 0.02:
+                continue
+            y, z = (float((out.o - f.o) @ np.array(v)) for v in (f.y, f.z))
+            if other.shape == "C" and y > 0:  # only its back is flat
+                continue
+            n = np.array(f.y) * math.copysign(1.0, y)
+            half = shape.h / 2 if shape.shape == "CHS" else abs(float(n @ np.array(out.y))) * shape.b / 2 + abs(float(n @ np.array(out.z))) * shape.h / 2
+            gap = abs(y) - (other.tw if other.shape == "FL" else other.b) / 2 - half
+            if -1.0 <= gap <= BESIDE and -other.h / 2 - BESIDE <= z <= other.h / 2 - UNDER:
+                frame = Frame.of(out.origin, n, np.array((0.0, 0.0, 1.0)))
+                return self._make("post beside", [(key, end)], m.other, frame, point, [m.other], f"{self._name(key)} beside {self._name(m.other)}")
+        return None
 
     def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
         if self.members[key].role in ("purlin", "girt"):

@@ -58,6 +58,14 @@ def test_a_flat_straight_to_it(tmp_path: Path) -> None:
     assert high - low <= 14 * 8.5 and not breaches(e)
 
 
+def test_what_is_typed_without_use_is_said(tmp_path: Path) -> None:
+    # a flat bolted straight to the side has no plate that a width could be of
+    desk, e = joined(tmp_path / "a", beside("FL 60x12", "UPN 200", 0.0, 0.0, 0.0, 6.0), "post-side", "M2.start")
+    assert e.connection is not None
+    width, pitch = (desk.run("change-connections", ids=[e.connection.id], settings=typed) for typed in ({"width": 120.0}, {"pitch": 80.0}))
+    assert "plate width is not in use here" in str(width) and "not in use" not in str(pitch)
+
+
 def test_only_beside_a_flat_side(tmp_path: Path) -> None:
     # behind the toes, leaning, or too far off it is not a post on a side
     toes = beside("SHS 40x40x4", "UPN 240", 12.0)

@@ -153,6 +153,7 @@ def test_every_setting_does_something(name: str, setting: Setting) -> None:
         value = min(setting.high, max(setting.low, float(now or 0) + 13.0))  # type: ignore[arg-type]
     after = typed.detail(case, typed.checked({**beside, setting.name: value}, HOUSE), HOUSE)
     assert bare(after) != bare(before), f"{setting.label} = {value} changes nothing"
+    assert not typed.idle(after, [setting.name])  # what does something is told as used
 
 
 @pytest.mark.parametrize(("name", "setting"), ALL, ids=[f"{n}-{s.name}" for n, s in ALL])

@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 from sites import purlins
 from test_window import desk, key_of, window
@@ -152,3 +152,19 @@ def test_a_schedule_is_loaded_and_its_row_chosen(qtbot: QtBot, window: Window, t
     assert "MC1 and MC2 all fit" in window.hint.text()
     window.do("delete-schedule")
     assert asked[-1] == "Delete a schedule" and not desk(window).project.schedules
+
+
+def test_a_field_without_use_says_so(qtbot: QtBot, window: Window) -> None:
+    desk(window).run("add-members", members=[
+        {"section": "UPN 200", "role": "beam", "start": [90000, 0, 3000], "end": [94000, 0, 3000]},
+        {"section": "FL 60x12", "role": "post", "start": [92000, -43.5, 2940], "end": [92000, -43.5, 4100], "name": "RP"},
+    ])  # fmt: skip
+    window.run("place-connection", family="post-side", at=["RP.start"])
+    window.select([key_of(window, "RP.start")], [], True)
+    width = window.detail._fields["width"]
+    assert isinstance(width, QLineEdit) and width.placeholderText() == "not in use" and "Not in use here" in width.toolTip()
+    width.setFocus()
+    width.setText("120")
+    width.setModified(True)
+    width.editingFinished.emit()
+    assert "plate width is not in use here" in window.hint.text()

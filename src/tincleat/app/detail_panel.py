@@ -389,7 +389,8 @@ class DetailPanel(QWidget):
             self._form_for = key
         assert entry.connection is not None
         for s in chosen:
-            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name))
+            idle = entry.made is not None and bool(self.kind.idle(entry.made.detail, [s.name]))
+            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), idle)
 
     def _build_form(self, chosen: list[Setting]) -> None:
         at = next((name for name, w in self._fields.items() if w.hasFocus()), "")
@@ -441,24 +442,24 @@ class DetailPanel(QWidget):
         line.editingFinished.connect(lambda s=s, line=line: self._line_done(s, line))
         return line
 
-    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None) -> None:
+    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None, idle: bool) -> None:
         editor.blockSignals(True)
         if s.kind == "schedule" and isinstance(editor, QComboBox):
             editor.setItemText(0, f"{BY_FIGURES}: {used}" if used and not typed else BY_FIGURES)
             editor.setCurrentIndex(max(0, editor.findText(str(typed))) if typed else 0)
         elif isinstance(editor, QComboBox):
-            editor.setCurrentText(str(used if used is not None else ""))
+            editor.setCurrentText(str(used if used is not None else typed if typed is not None else ""))
         elif isinstance(editor, QCheckBox):
             editor.setChecked(bool(used))
         elif isinstance(editor, QLineEdit):
             shown = show(s, used, self._unit()) if used is not None else ""
-            worked = "worked out" if used in (None, 0.0) and s.default is None else shown
+            worked = "not in use" if idle else "worked out" if used in (None, 0.0) and s.default is None else shown
             editor.setText(show(s, typed, self._unit()) if typed is not None else "")
             editor.setPlaceholderText(worked)
             if editor.property("bad"):
                 mark_bad(editor, "")
-                editor.setToolTip(s.help)
             editor.setModified(False)
+        editor.setToolTip(f"{s.help} Not in use here: nothing of this detail comes of it." if idle else s.help)
         editor.blockSignals(False)
 
     def _line_done(self, s: Setting, line: QLineEdit) -> None:

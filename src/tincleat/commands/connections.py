@@ -7,7 +7,9 @@ from typing import Any
 import msgspec
 
 from tincleat.commands.registry import command
+from tincleat.details.parts import Detail
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
+from tincleat.families.declare import Family
 from tincleat.families.registry import family
 from tincleat.joints.case import Joint
 from tincleat.joints.find import NODE
@@ -71,6 +73,16 @@ def _free(project: Project, ledger: Ledger, joint: Joint, name: str) -> None:
             raise Refused(f"{taken.family} is there already ({taken.id})", name, "delete or change that one")
 
 
+def _idle(kind: Family, details: list[Detail], settings: dict[str, Any]) -> str:
+    """Words for what is typed without use, with the number of places: nothing in their details comes of it."""
+    out = []
+    for name, value in settings.items():
+        count = sum(bool(kind.idle(d, [name])) for d in details) if value is not None else 0
+        if count:
+            out.append(f"{kind.setting(name).label.lower()} is not in use " + ("here" if len(details) == 1 else f"at {count} of {len(details)}"))
+    return "".join(f"; {words}" for words in out)
+
+
 class Place(msgspec.Struct, forbid_unknown_fields=True):
     """A family and the member ends to place it at."""
 
@@ -87,6 +99,7 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
     if not args.at:
         raise BadValue("no member end is given", "place-connection", "such as m12.start")
     made: dict[str, Connection] = {}
+    details: list[Detail] = []
     wanted = [_anchored(project, ledger, name, kind.name) for name in args.at]
     if kind.shares > 1:
         wanted = _together(ledger, wanted, kind.shares)
@@ -100,12 +113,12 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
             continue
         _free(project, ledger, joint, name)
         try:
-            ledger.make(joint, kind.name, settings)
+            details.append(ledger.make(joint, kind.name, settings).detail)
         except TinCleatError as error:
             raise error.at(f"{name}, {joint.words}") from None
         made[joint.key] = msgspec.structs.replace(one, id=project.new_id("c"), settings=settings)
     count = len(made)
-    return kind.placing + (f" at {count} joints" if count > 1 else ""), project.put(*made.values())
+    return kind.placing + (f" at {count} joints" if count > 1 else "") + _idle(kind, details, settings), project.put(*made.values())
 
 
 def _name(c: Connection) -> str:
@@ -168,6 +181,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
     settings = kind.checked(args.settings, project.house)
     case = _joint(project, ledger, args.like).case if args.like else None
     made, refused = [], ""
+    details: list[Detail] = []
     wanted = []
     for entry in ledger.entries.values():
         if entry.settled or not entry.joint.ends or (case is not None and entry.joint.case != case) or (case is None and entry.joint.kind not in kind.kinds):
@@ -183,7 +197,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
         if joint is None:
             continue
         try:
-            ledger.make(joint, kind.name, settings)
+            details.append(ledger.make(joint, kind.name, settings).detail)
         except TinCleatError as error:
             refused = f"{joint.words}: {error}"
             if one.more:  # what does not suit several ends together may suit each
@@ -192,7 +206,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
         made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
     if not made:
         raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or "place it where ends are open")
-    return f"{kind.placing} at {len(made)} joint{'s' if len(made) > 1 else ''}", project.put(*made)
+    return f"{kind.placing} at {len(made)} joint{'s' if len(made) > 1 else ''}" + _idle(kind, details, settings), project.put(*made)
 
 
 class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):
@@ -206,6 +220,7 @@ class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):
 def change(project: Project, ledger: Ledger, args: ChangeConnections) -> tuple[str, list[Delta]]:
     """Change settings of connections; a value of null goes back to the default or worked-out one."""
     changed, label = [], ""
+    details: dict[str, list[Detail]] = {}
     for key in args.ids:
         old = project.find("connection", key)
         assert isinstance(old, Connection)
@@ -216,10 +231,11 @@ def change(project: Project, ledger: Ledger, args: ChangeConnections) -> tuple[s
         new |= kind.checked(args.settings, project.house)
         entry = ledger.entry_of(key)
         if not entry.problem:
-            ledger.make(entry.joint, kind.name, new)
+            details.setdefault(kind.name, []).append(ledger.make(entry.joint, kind.name, new).detail)
         changed.append(msgspec.structs.replace(old, settings=new))
     what = label.lower() if len(args.settings) == 1 else f"{len(args.settings)} settings"
-    return f"Change {what}" + (f" of {len(changed)} connections" if len(changed) > 1 else ""), project.put(*changed)
+    without = "".join(_idle(family(name), some, args.settings) for name, some in details.items())
+    return f"Change {what}" + (f" of {len(changed)} connections" if len(changed) > 1 else "") + without, project.put(*changed)
 
 
 class Mend(msgspec.Struct, forbid_unknown_fields=True):

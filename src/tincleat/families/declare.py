@@ -1,7 +1,7 @@
 """How a family declares its settings and how their values are found: typed, from a typical, by default, worked out or rounded."""
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal
@@ -296,6 +296,12 @@ class Family:
             out.append(s)
             out += [self.setting(name) for name in sorted(there) if name.partition("/")[0] == s.name]
         return out
+
+    def idle(self, detail: Detail, names: Iterable[str]) -> list[str]:
+        """Of named settings those that a detail made no use of: what they would shape is not there."""
+        used = {n.name for n in detail.numbers}
+        used |= {name.partition("/")[0] for name in used}
+        return [name for name in names if name not in used]
 
     def checked(self, values: Mapping[str, object], house: HouseRules) -> dict[str, Value]:
         """All values checked against their declarations; None drops a value back to its default."""

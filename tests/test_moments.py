@@ -131,3 +131,22 @@ def test_distances_to_a_bodys_faces() -> None:
     points = np.array([(5, 5, 12), (13, 14, 5), (5, 5, 4), (-1, -2, -2)], dtype=float)
     # over a face; beside an edge, 3-4-5; inside, nearest to the bottom; off a corner, 1-2-2-3
     assert off_faces(cube, points) == pytest.approx([2, 5, 4, 3])
+
+
+@pytest.mark.parametrize(("name", "over"), [("welded-moment", 3.0), ("cover-plates", 20.0)])
+def test_a_column_that_ends_near_the_beam(tmp_path: Path, name: str, over: float) -> None:
+    # UB 406x178x60 is 406.4 deep: its top flange's outer side lies 203.2 over the middle at 3000
+    def at(height: float) -> list[dict[str, Any]]:
+        return [{"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, height]}, beam("UB 406x178x60")]
+
+    _, e = joined(tmp_path / "a", at(3203.2 + over), name, "M2.end")
+    d = made(e)
+    # above, a stiffener and its fillets have no steel to stand on: one at the lower level only, and it is said
+    assert d.number("column_stiffeners").value == "bottom" and d.number("column_stiffeners").origin == "adapted"
+    assert {p.name for p in d.plates if p.name.startswith("column stiffener")} == {"column stiffener 1 near", "column stiffener 1 far"} and not breaches(e)
+    assert all(p.frame.origin[2] < 0 for p in d.plates if p.name.startswith("column stiffener"))
+    # higher up there are both; lower down the flange itself has nothing to be welded to
+    _, e = joined(tmp_path / "b", at(3500.0), name, "M2.end")
+    assert made(e).number("column_stiffeners").origin == "default" and not breaches(e)
+    with pytest.raises(TinCleatError, match="short of the outer side"):
+        joined(tmp_path / "c", at(3190.0), name, "M2.end")

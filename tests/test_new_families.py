@@ -424,3 +424,11 @@ def test_beams_on_two_flanges_of_one_column_are_two_joints(tmp_path: Path) -> No
         told = [f for c in desk.project.connections for f in desk.ledger.entry_of(c).findings if f.rule == "hole-empty"]
         assert [f.level for f in told] == ["clear"] * together
         desk.close()
+
+
+def test_bolts_of_a_partial_end_plate_on_a_thin_web(tmp_path: Path) -> None:
+    # UB 254x146x31 has a web of 6.0: where it is exposed bolts stand 14 x 6 = 84 apart at most, on fives 80, not the usual 90
+    _, e = joined(tmp_path / "a", [girder("UB 254x146x31"), beam("UB 203x133x25", 90)], "end-plate", "M2.end", shape="partial depth")
+    assert made(e).number("gauge").value == 80.0 and not breaches(e)
+    _, e = joined(tmp_path / "b", [girder("UB 457x191x67"), beam("UB 203x133x25", 90)], "end-plate", "M2.end", shape="partial depth")
+    assert made(e).number("gauge").value == 90.0 and not breaches(e)

@@ -86,3 +86,22 @@ def test_a_web_cleat_holds_the_beam_upright(tmp_path: Path) -> None:
     assert number.value == "L 70x70x7" and number.origin == "adapted" and "reaches past the flat" in number.rule
     with pytest.raises(TinCleatError, match="clear web of IPE 200"):
         joined(tmp_path / "c", [column("HEB 300"), beam("IPE 200")], "seat-cleat", "M2.end", top="web cleat", web_rows=(130.0,))
+
+
+def test_a_column_that_ends_near_the_beam(tmp_path: Path) -> None:
+    # the beam's top lies 151.7 over 3000; a top cleat of 100 reaches 251.7 over it, the column ends 200 over it
+    members = [{"section": "UC 203x203x46", "role": "column", "start": [0, 0, 0], "end": [0, 0, 3200]}, beam("UB 305x165x40")]
+    _, e = joined(tmp_path / "a", members, "seat-cleat", "M2.end")
+    d = made(e)
+    assert d.number("top").value == "none" and d.number("top").origin == "adapted" and [p.name for p in d.pieces] == ["seat"] and not breaches(e)
+    with pytest.raises(TinCleatError, match="ends at 200 mm"):
+        joined(tmp_path / "b", members, "seat-cleat", "M2.end", top="top cleat")
+    # and under the beam a hanger's end: the seat of 150 reaches 301.7 down, the column begins 250 under the beam's middle
+    hung = [{"section": "UC 203x203x46", "role": "column", "start": [0, 0, 2750], "end": [0, 0, 6000]}, beam("UB 305x165x40")]
+    with pytest.raises(TinCleatError, match="ends at 250 mm"):
+        joined(tmp_path / "c", hung, "seat-cleat", "M2.end")
+
+
+def test_a_seat_is_welded_to_the_flat_of_a_tube(tmp_path: Path) -> None:
+    with pytest.raises(TinCleatError, match="does not lie on the"):
+        joined(tmp_path / "a", [column("SHS 120x120x6.3"), beam("UB 203x133x25")], "seat-cleat", "M2.end")

@@ -1,4 +1,4 @@
-"""What strengthens a column where a beam's flanges come to it: stiffeners at their levels, plates on its web."""
+"""What strengthens a column where a beam's flanges come to it: stiffeners at their levels where it goes on, plates on its web."""
 
 import numpy as np
 
@@ -9,6 +9,7 @@ from tincleat.families.declare import Given, Setting, rounded
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.face import steel_along
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
@@ -18,7 +19,7 @@ from tincleat.project.entities import HouseRules
 CLEAR = 10.0  # mm from stiffeners to web plates
 
 COLUMN = (
-    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of what comes to its flange above and below.", choices=("top and bottom", "none")),
+    Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of what comes to its flange above and below; where the column goes on if not typed.", choices=("top and bottom", "top", "bottom", "none")),
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least that of the flange or plate they continue if not typed.", 5, 80),
     Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
@@ -30,8 +31,19 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
     plates on its web between them, as the settings of :data:`COLUMN` want."""
     house, column = given.house, case.support
     assert column is not None
-    f = column.frame
-    wanted = given.value("column_stiffeners") != "none"
+    stations = levels_on(column, levels, thick)
+    low, high = steel_along(column)
+    if given.has("column_stiffeners"):
+        which = str(given.value("column_stiffeners"))
+    else:
+        held = [low + thick <= s <= high - thick for s in stations]
+        which = ("none", "bottom", "top", "top and bottom")[2 * held[0] + held[1]]
+        if which == "top and bottom":
+            given.value("column_stiffeners")
+        else:
+            given.fitted("column_stiffeners", which, f"the column ends {min(*(high - s for s in stations), *(s - low for s in stations)):.0f} mm past the middle of what comes to it")
+    kept = [s for s, name in zip(stations, ("top", "bottom"), strict=True) if name in which]
+    wanted = bool(kept)
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house))) if wanted else 0.0
     leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
     if wanted:  # a fillet of six throats and its two ends fits the stiffener's edge
@@ -39,16 +51,27 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
         leg = min(leg, max(down(edge / 8 * 2**0.5, 1.5875 if house.inch else 1.0), 3.0))
     owner = role_words(column.role)
 
-    def station(z: float) -> float:
-        return float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
-
-    plates, welds = column_stiffeners(column, [station(z) for z in levels] if wanted else [], t, leg, grade, owner, house)
+    plates, welds = column_stiffeners(column, kept, t, leg, grade, owner, house)
     if given.value("doubler") != "none":
-        low, high = sorted(station(z) for z in (levels[0] - thick / 2 - t, levels[1] + thick / 2 + t))
+        low, high = min(stations) + thick / 2 + t, max(stations) - thick / 2 - t
         some, seams = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
         plates += some
         welds += seams
     return plates, welds
+
+
+def levels_on(column: CaseMember, levels: "tuple[float, float]", thick: float) -> list[float]:
+    """Stations on a column of two levels (mm, the joint's z) that something ``thick`` comes to; raises NoFit where the column does not reach that far."""
+    f = column.frame
+    low, high = steel_along(column)
+    out = []
+    for z, name in zip(levels, ("upper", "lower"), strict=True):
+        s = float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
+        past = max(s + thick / 2 - high, low - s + thick / 2)
+        if past > 0.05:
+            raise NoFit(f"{column.shape.name} ends {past:.0f} mm short of the outer side of what comes to it, the {name} of both", right="a column that goes on past the beam, a lower beam, or another family")
+        out.append(s)
+    return out
 
 
 def column_stiffeners(column: CaseMember, stations: "list[float]", t: float, leg: float, grade: str, owner: str, house: HouseRules) -> tuple[list[Plate], list[Weld]]:

@@ -13,7 +13,7 @@ from tincleat.catalogue.fasteners import BoltSize, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import COLUMN, column_parts
+from tincleat.families.column_side import COLUMN, column_parts, levels_on
 from tincleat.families.declare import Family, Given, Setting, rounded
 from tincleat.families.shear import bolt_and_end, end_of_beam, flange_bolt
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
@@ -206,12 +206,15 @@ def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _
     n, _ = face_of(case)
     side = -1.0 if float(np.array(column.frame.y) @ n) > 0 else 1.0
     thick = max(c.t for c in covers)
+    stations = levels_on(column, (covers[0].middle, covers[1].middle), thick)
+    which = str(given.value("column_stiffeners"))
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house)))
     width = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats)
     plates: list[Plate] = []
     welds: list[Weld] = []
-    for number, c in enumerate(covers, 1):
-        station = float((np.array([0.0, 0.0, c.middle]) - column.frame.o) @ np.array(column.frame.x))
+    for number, (station, name) in enumerate(zip(stations, ("top", "bottom"), strict=True), 1):
+        if name not in which:
+            continue
         plate, some = stiffener(column.shape, column.frame.moved(x=station), side, f"column stiffener {number}", role_words(column.role), grade, t, width, inside.snipe, _leg(t, house))
         plates.append(plate)
         welds += some

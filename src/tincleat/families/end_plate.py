@@ -344,6 +344,8 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
             root = max(root, support.tw / 2 + support.r1 + b.washer_d / 2)
     root = max(root, abs(middle) + shape.tw / 2 + shape.r1 + b.washer_d / 2) if abs(middle) > 0.5 else root
     usual = 139.7 if house.inch and shape.b > 180 else 101.6 if house.inch else 140.0 if form == "partial depth" and shape.h > 533 else 90.0
+    if form == "partial depth" and house.exposed:  # a thin web wants bolts nearer to each other
+        usual = min(usual, down(rules_of(house).spacing_greatest(support.tw).value, step))
     gauge = float(given.worked_out("gauge", max(usual, up(2 * root, step))))
     if not given.has("gauge") and gauge + 2 * edge > wide:
         raise NoFit(f"{support.name} is {wide:.0f} mm wide there; {bolt} bolts clear of the roots need {gauge + 2 * edge:.0f} mm", right="smaller bolts or a wider support")

@@ -22,7 +22,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_of, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet
@@ -95,7 +95,12 @@ def build(case: Case, given: Given) -> Detail:
     along, low, high = face_width(case)
     sideways = abs(float(along[1])) > 0.7
     aside = float((np.array([face, 0.0, 0.0]) - support.frame.o) @ along)
-    lowest, highest = sorted((v - aside) * math.copysign(1.0, float(along[2])) for v in (low, high)) if not sideways else (-math.inf, math.inf)
+    if sideways:  # up a column its steel goes as far as the column does
+        f = support.frame
+        lowest, highest = sorted(float(f.origin[2] + f.x[2] * s) for s in steel_along(support))
+    else:  # along a lying support's web the angles' legs need its flat above and below
+        lowest, highest = sorted((v - aside) * math.copysign(1.0, float(along[2])) for v in (low, high))
+    limit = "" if sideways else "flat of "
     deep = -half - longer(seat) >= lowest - 1e-6
     down_leg, out_leg = (longer(seat), shorter(seat)) if given.worked_out("long_leg", "on the support" if deep else "under the beam") == "on the support" else (shorter(seat), longer(seat))
     gauges = [float(given.value("gauge"))] if given.has("gauge") else flange_gauges(beam.shape, size, edge, house)
@@ -126,19 +131,20 @@ def build(case: Case, given: Given) -> Detail:
     centres = _centres(case, given, size, flat, abs(aside) if sideways else 0.0, edge, min(max(lines) - min(lines), apart), step, bolted)
     wanted = max(2 * (max(abs(y) for y in lines) + edge), centres + 2 * edge if bolted else 0.0)
     length = given.rounded("length", wanted, "plate length")
+    leg = given.rounded("weld_leg", min(0.7 * seat.tw, seat.tw - (1.5875 if house.inch else 2.0)), "weld leg")
+    if sideways and not bolted and length + 2 * leg > flat + 0.05:
+        raise NoFit(f"a seat {length:.0f} mm long with fillets of {leg:g} mm does not lie on the {flat:.0f} mm flat of {support.shape.name}", right="smaller bolts, a shorter seat or a fin plate")
     if sideways and case.kind in ("beam to column web", "beam to beam web") and length > flat:
         raise NoFit(f"a seat {length:.0f} mm long does not fit in the {flat:.0f} mm between the roots of {support.shape.name}", right="a narrower beam, smaller bolts, or a fin plate")
     on_top = given.value("top")
     top_there = on_top == TOP
-    leg = given.rounded("weld_leg", min(0.7 * seat.tw, seat.tw - (1.5875 if house.inch else 2.0)), "weld leg")
-    if not sideways:  # along a lying support's web the angles' legs need its flat above and below
-        if -half - down_leg < lowest - 1e-6:
-            raise NoFit(f"the seat reaches {half + down_leg:.0f} mm under the beam's middle, the flat of {support.shape.name} ends at {-lowest:.0f} mm", right="a shorter leg, a higher beam, or a fin plate")
-        if top_there and half + longer(top) > highest + 1e-6:
-            if given.has("top"):
-                raise NoFit(f"a top cleat reaches {half + longer(top):.0f} mm over the beam's middle, the flat of {support.shape.name} ends at {highest:.0f} mm", right="no top cleat, or a smaller one")
-            given.fitted("top", "none", f"the flat of {support.shape.name} ends {highest - half:.0f} mm over the beam")
-            top_there = False
+    if -half - down_leg < lowest - 1e-6:
+        raise NoFit(f"the seat reaches {half + down_leg:.0f} mm under the beam's middle, the {limit}{support.shape.name} ends at {-lowest:.0f} mm", right="a shorter leg, a higher beam, or a fin plate")
+    if top_there and half + longer(top) > highest + 1e-6:
+        if given.has("top"):
+            raise NoFit(f"a top cleat reaches {half + longer(top):.0f} mm over the beam's middle, the {limit}{support.shape.name} ends at {highest:.0f} mm", right="no top cleat, or a smaller one")
+        given.fitted("top", "none", f"the {limit}{support.shape.name} ends {highest - half:.0f} mm over the beam")
+        top_there = False
 
     def p(x: float, y: float, z: float) -> Array:
         return np.array([face + x, y, z])

@@ -48,6 +48,15 @@ def face_width(case: Case, member: CaseMember | None = None) -> tuple[Array, flo
     return np.array(support.frame.z), -side, shape.h / 2 if shape.shape == "T" else side
 
 
+def steel_along(member: CaseMember) -> tuple[float, float]:
+    """From where to where a member's steel goes, stations in its own frame, mm: what its own cuts leave of it."""
+    low, high = member.low, member.high
+    for cut in member.cuts.ends:
+        if abs(cut.normal[0]) > 0.5:
+            low, high = (max(low, cut.point[0]), high) if cut.normal[0] > 0 else (low, min(high, cut.point[0]))
+    return low, high
+
+
 def flange_face(member: CaseMember, towards: "Array | tuple[float, float, float]") -> tuple[Array, Array]:
     """Outward normal and a point of the flange's (or end wall's) outer face that looks along ``towards``."""
     n = np.array(member.frame.z)

@@ -106,6 +106,17 @@ def _cleats() -> list[Site]:
             out.append(Site(f"cleats {section} on {support}", [girder(support), beam(section, 90, 0, 40)], "angle-cleats", END))
             members = [girder(support), beam(section, 90, 0, 40), beam("IPE 240", -90, 0, 40)]
             out.append(Site(f"cleats {section} both sides of {support}", members, "angle-cleats", ((1, "end"), (2, "end"))))
+    for section in ("HEB 120", "IPE 120"):
+        for slope in (-15, 8, 20):
+            out.append(Site(f"cleats {section} slope {slope} on a channel", [girder("UPN 260"), beam(section, 90, slope)], "angle-cleats", END, breaks=SLOPED))
+    # what the columns' ends and tapered flanges ask for
+    out.append(Site("cleats under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "angle-cleats", END))
+    out.append(Site("fin under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "fin-plate", END))
+    out.append(Site("seat under a column's end", [column("UC 254x254x73", 0, 3210), beam("UB 305x165x40")], "seat-cleat", END))
+    out.append(Site("seat on a tapered flange", [column("IPN 450"), beam("UB 203x133x25")], "seat-cleat", END, {"bolt": "M16"}))
+    out.append(Site("moment under a column's end", [column("UC 254x254x73", 0, 3206), beam("UB 406x178x60")], "welded-moment", END))
+    for section in ("IPN 380", "ISMB 600", "ISWB 400"):
+        out.append(Site(f"base of tapered flanges {section}", [column(section)], "base-plate", ((0, "start"),)))
     out.append(Site("cleats UB 203x133x25 flush", [girder("UB 305x165x40"), beam("UB 203x133x25", 90, 0, 50)], "angle-cleats", END))
     for support in ("UC 203x203x46", "UC 254x254x73"):
         web = column(support, 90)

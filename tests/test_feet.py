@@ -229,3 +229,13 @@ def test_the_pocket_round_a_key(tmp_path: Path) -> None:
     for n, (typed, words) in enumerate((({"key_depth": 25.0}, "5 mm over the concrete"), ({"key_depth": 80.0, "key_pocket": 250.0}, "would stand in the key's pocket"))):
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / f"z{n}", [column("HEB 300")], "base-plate", "M1.start", **typed)
+
+
+def test_fillets_follow_the_rounded_tips_of_tapered_flanges(tmp_path: Path) -> None:
+    # IPN 380: flange tips rounded with 8.2 mm; square corners would leave the steel by 8.2 (1/sin 49° - 1) = 2.7 mm
+    _, e = joined(tmp_path / "a", [column("IPN 380")], "base-plate", "M1.start")
+    tips = [w for w in made(e).welds if w.name.endswith("rounded tip")]
+    half = (math.pi / 2 + math.atan(0.14)) / 2
+    # the tangent at the middle of the rounding cuts both faces 8.2 (1/sin - 1)/cos from the corner: its length is 2 sin of half the angle times that
+    assert len(tips) == 4 and all(math.dist(w.start, w.end) == pytest.approx(2 * math.sin(half) * 8.2 * (1 / math.sin(half) - 1) / math.cos(half), abs=0.1) for w in tips)
+    assert not breaches(e)

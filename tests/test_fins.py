@@ -4,6 +4,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from sites import beam, column, girder
 from test_new_families import breaches, joined, made
@@ -94,3 +95,21 @@ def test_a_plate_through_a_round_column(tmp_path: Path) -> None:
     )):  # fmt: skip
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / f"z{n}", members, "fin-plate", "M2.end", **typed)
+
+
+@pytest.mark.parametrize("family", ["fin-plate", "angle-cleats"])
+def test_no_plate_past_a_columns_end(tmp_path: Path, family: str) -> None:
+    # the beam, 412.8 deep, runs past the tube's end, 100 over its middle: what lies on it ends there
+    members = [{"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, 3100]}, beam("UB 406x178x67")]
+    _, e = joined(tmp_path / "a", members, family, "M2.end")
+    d = made(e)
+    tops = [float(p.frame.to_world(np.array([(x, y, 0.0) for x in p.outline.bounds[::2] for y in p.outline.bounds[1::2]]))[:, 2].max()) for p in d.plates]
+    tops += [max(p.frame.origin[2], float(p.frame.to_world([(p.length, 0, 0)])[0][2])) for p in d.pieces]
+    assert 0 < max(tops) <= 100.0 and not breaches(e)
+
+
+@pytest.mark.parametrize(("family", "section"), [("end-plate", "UB 406x178x67"), ("tube-end-plate", "SHS 100x100x5")])
+def test_an_end_plate_past_a_columns_end_is_refused(tmp_path: Path, family: str, section: str) -> None:
+    members = [{"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, 3060]}, beam(section)]
+    with pytest.raises(TinCleatError, match="past the end of UC 254x254x73"):
+        joined(tmp_path / "a", members, family, "M2.end")

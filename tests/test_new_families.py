@@ -432,3 +432,10 @@ def test_bolts_of_a_partial_end_plate_on_a_thin_web(tmp_path: Path) -> None:
     assert made(e).number("gauge").value == 80.0 and not breaches(e)
     _, e = joined(tmp_path / "b", [girder("UB 457x191x67"), beam("UB 203x133x25", 90)], "end-plate", "M2.end", shape="partial depth")
     assert made(e).number("gauge").value == 90.0 and not breaches(e)
+
+
+def test_cleats_on_a_low_web_that_slopes(tmp_path: Path) -> None:
+    # HEB 120: 74 of clear web; a leg of 100 along the level drops 100 sin 15° = 25.9 on it: (74 - 25.9) / cos 15° = 49.8 is left up the face
+    _, e = joined(tmp_path / "a", [girder("UPN 260"), beam("HEB 120", 90, -15)], "angle-cleats", "M2.end")
+    d = made(e)
+    assert d.pieces[0].length == pytest.approx(49.0) and d.number("bolt").value == "M16" and "clash" not in breaches(e)

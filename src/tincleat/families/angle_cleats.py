@@ -5,7 +5,7 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -113,16 +113,18 @@ def build(case: Case, given: Given) -> Detail:
     on_support, on_beam = (longer(shape), shorter(shape)) if given.value("long_leg") == "on the support" else (shorter(shape), longer(shape))
     t = shape.tw
     setback = float(given.worked_out("setback", 12.7 if house.inch else 10.0))
-    bolt, end = bolt_and_end(given, first.end)
+    leg = given.rounded("weld_leg", min(0.7 * t, t - (1.5875 if house.inch else 2.0)), "weld leg")
+    room = 0.0 if given.value("to_beam") == "bolted" else 1.2 * leg  # fillets at a cleat's ends stay off the roots
+    zones = [_zone(e, on_beam) for e in ends]
+    zone = (max(low for low, _ in zones) + room, min(high for _, high in zones) - room)
+    sizes = replace(first.end, zone=zone)
+    room_in_web(sizes, house)
+    bolt, end = bolt_and_end(given, sizes)
     b = bolt_size(bolt)
     hole, _ = hole_size(house.rule_set, bolt, "normal")
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0
     gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))
-    zones = [_zone(e, on_beam) for e in ends]
-    leg = given.rounded("weld_leg", min(0.7 * t, t - (1.5875 if house.inch else 2.0)), "weld leg")
-    room = 0.0 if given.value("to_beam") == "bolted" else 1.2 * leg  # fillets at a cleat's ends stay off the roots
-    zone = (max(low for low, _ in zones) + room, min(high for _, high in zones) - room)
     rows, raw = web_rows(given, first.end, bolt, end, t, zone)
     length = given.rounded("length", raw, "plate length")
     if not given.has("length") and raw <= zone[1] - zone[0] + 1e-6 < length:

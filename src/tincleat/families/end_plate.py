@@ -23,7 +23,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import in_the_way
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_of, face_width, keep_on
 from tincleat.kit.layout import centred, down, inner_face, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.weld import fillet
@@ -202,7 +202,7 @@ def build(case: Case, given: Given) -> Detail:
     if form == "partial depth":
         notched = end_of_beam(case, house, None)
         made.notches += end_notches(case, notched, house)
-    width, gauge, middle_w = _across(case, given, beams[0], form, bolt, plane)
+    width, gauge, middle_w = _across(case, given, beams[0], form, bolt, plane, leg_w)
     height = given.rounded("height", ends[0] - ends[1], "plate length")
     if given.has("height") or form == "past both flanges" or form == "partial depth":
         middle = (ends[0] + ends[1]) / 2
@@ -226,6 +226,8 @@ def build(case: Case, given: Given) -> Detail:
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v), given.value("hole"))
     plain, _ = hole_size(house.rule_set, bolt, "normal")
     if case.kind in FACED:
+        if case.kind != "knee":
+            keep_on(case.members[1], [plane.at(v, middle_w + s * width / 2) for v in (bottom, top) for s in (-1.0, 1.0)], "the end plate")
         made.holes += drilled(case, 1, points, plane.n, plain, plain, plane.v)
         _column(case, given, made, beams[0], plane, (v_top, low), (bottom, top), rows, (width, t + pack), lines, plain)
     if case.kind == "beam to column web" and form != "partial depth":
@@ -323,14 +325,14 @@ def _spread(top: float, bottom: float, most: float, least: float, step: float) -
     return [*(top - i * down(room / count, step) for i in range(count)), bottom] if count else [top]
 
 
-def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane) -> tuple[float, float, float]:
+def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane, leg: float) -> tuple[float, float, float]:
     """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
     house, shape = given.house, beam.shape
     b, step = bolt_size(bolt), (6.35 if house.inch else 5.0)
     edge = rules_of(house).edge_least(b, Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
     support = case.members[1].shape
     wide, middle = 1e9, 0.0
-    root = shape.tw / 2 + shape.r1 + b.washer_d / 2
+    root = shape.tw / 2 + max(shape.r1, leg) + b.washer_d / 2
     if float(given.value("backing")) and case.kind in FACED:
         root = max(root, support.tw / 2 + support.r1 + 1.0 + edge)
     if case.kind in FACED:

@@ -120,9 +120,9 @@ def build(case: Case, given: Given) -> Detail:
     middle = (rows[0] + rows[-1]) / 2
     bottom, top = middle - height / 2, middle + height / 2
     half = sizes.web.thickness / 2
-    faces = _sides(case, given, sizes) if bend is None else _bent_side(given, bend)
     turned = skew(np.array([n[0], n[1], 0.0]) / np.hypot(n[0], n[1]))
     groove = turned > MOST_FILLET
+    faces = _sides(case, given, sizes, 0.0 if groove else leg) if bend is None else _bent_side(given, bend)
     bevel = not groove and tube is None and abs(n[1]) * thickness > 0.05
     pick = min if bevel else max
     nearest = min(pick(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for z in (bottom, top) for side in faces)
@@ -255,7 +255,7 @@ def _bent_side(given: Given, bend: Bend) -> tuple[int, ...]:
 SIDES: dict[str, tuple[int, ...]] = {"near side": (-1,), "far side": (1,), "both sides": (-1, 1)}
 
 
-def _sides(case: Case, given: Given, sizes: BeamEnd) -> tuple[int, ...]:
+def _sides(case: Case, given: Given, sizes: BeamEnd, leg: float) -> tuple[int, ...]:
     """The sides of the web the plate lies on; by default the near one, or the far one where only that lands on the support."""
     assert case.support is not None
     along, low, high = face_width(case)
@@ -263,8 +263,10 @@ def _sides(case: Case, given: Given, sizes: BeamEnd) -> tuple[int, ...]:
     if abs(along[2]) > 0.3:  # the face is long upward and narrow across only where the support stands
         return SIDES[str(given.value("sides"))]
 
+    beside = leg * abs(float(sizes.normal[0]))  # a fillet's leg lies along the face
+
     def past(side: int) -> float:
-        spots = [np.array([sizes.face(y, 0.0), y, 0.0]) for y in (sizes.at + side * half, sizes.at + side * (half + t))]
+        spots = [np.array([sizes.face(y, 0.0), y, 0.0]) for y in (sizes.at + side * (half - beside), sizes.at + side * (half + t + beside))]
         far = [float((p - case.support.frame.o) @ along) for p in spots] if case.support else []
         return max(max(far) - high, low - min(far), 0.0)
 
@@ -273,7 +275,7 @@ def _sides(case: Case, given: Given, sizes: BeamEnd) -> tuple[int, ...]:
     off = max(past(side) for side in SIDES[name])
     if off >= 0.05:
         raise NoFit(
-            f"the plate would be welded {off:.0f} mm past the flat of {sizes.support.name}, which is {high - low:.0f} mm wide",
+            f"the plate{' and its fillets' if leg else ''} would reach {off:.0f} mm past the flat of {sizes.support.name}, which is {high - low:.0f} mm wide",
             right="a beam nearer the middle of its support, or the other side of its web",
         )
     return SIDES[name]

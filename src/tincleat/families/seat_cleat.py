@@ -38,7 +38,7 @@ SETTINGS = (
     Setting("long_leg", "Longer leg", "choice", "Seat", None, "Where the longer leg of an unequal angle lies; on the support where its web is high enough if not typed.", choices=("on the support", "under the beam")),
     Setting("length", "Seat length", "length", "Seat", None, "Along the support's face; worked out from beam and bolts if not typed.", 40, 2000),
     Setting("grade", "Grade", "choice", "Seat", lambda h: h.plate_grade, "Steel grade of angles and stiffener.", choices=STEEL_GRADES),
-    Setting("to_support", "On the support", "choice", "Seat", None, "How seat and top cleat are fixed to the support; welded to closed sections if not typed.", choices=("bolted", "welded")),
+    Setting("to_support", "On the support", "choice", "Seat", None, "How seat and top cleat are fixed to the support; welded to closed sections and tapered flanges if not typed.", choices=("bolted", "welded")),
     Setting("stiffener", "Stiffener", "length", "Seat", 0.0, "Plate in the middle under the seat, its thickness; 0 is none.", 0, 50),
     Setting("top", "On top", "choice", "Top", TOP, "What holds the beam's top: an angle on its flange, one high on its web, or nothing.", choices=(TOP, WEB, "none")),
     Setting("top_size", "Top or web angle", "choice", "Top", lambda h: first_choice(h, "L 100x100x10", "L4X4X3/8"), "Section of the top or web cleat.", choices=ANGLES),
@@ -82,8 +82,10 @@ def build(case: Case, given: Given) -> Detail:
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value, 1.5 * size.d), step)
     seat, top = section(str(given.value("size"))), section(str(given.value("top_size")))
-    usual = "welded" if support.shape.shape == "RHS" else "bolted"
+    usual = "welded" if support.shape.shape == "RHS" or (support.shape.slope and case.kind == "beam to column flange") else "bolted"
     bolted = given.worked_out("to_support", usual) == "bolted"
+    if bolted and support.shape.slope and case.kind == "beam to column flange":
+        raise NoFit(f"the flanges of {support.shape.name} taper; nuts behind them would not bear", right="a seat welded to it")
     if bolted and support.shape.shape == "RHS":
         raise NoFit(f"{support.shape.name} is closed: nobody can hold a nut inside it", right="a seat welded to it")
     setback = float(given.worked_out("setback", 12.7 if house.inch else 10.0))

@@ -15,7 +15,7 @@ from tincleat.families.declare import Given, rounded
 from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import in_the_way, notch, web_of
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_of, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
@@ -66,6 +66,17 @@ def end_of_beam(case: Case, house: HouseRules, past: float | None, number: int =
         at0 = float((np.array([point[0] + (normal[1] * point[1] + normal[2] * point[2]) / normal[0], 0.0, 0.0]) - support.frame.o) @ along)
         z0, z1 = sorted(((least - at0) / rise, (most - at0) / rise))
         zone = (max(zone[0], z0), min(zone[1], z1))
+    else:  # up a column as far as the column goes
+
+        def station(z: float) -> float:
+            x = point[0] - (normal[2] * (z - point[2]) - normal[1] * point[1]) / normal[0]
+            return float((np.array([x, 0.0, z]) - support.frame.o) @ np.array(support.frame.x))
+
+        at0 = station(0.0)
+        rate = station(1.0) - at0
+        if abs(rate) > 0.3:
+            z0, z1 = sorted((s - at0) / rate for s in steel_along(support))
+            zone = (max(zone[0], z0), min(zone[1], z1))
     return BeamEnd(beam, shape, normal, point, web, web.at * math.copysign(1.0, own.frame.y[1]), zone, first, second)
 
 
@@ -82,7 +93,7 @@ def room_in_web(sizes: BeamEnd, house: HouseRules) -> None:
     least = 2 * rules_of(house).edge_least(bolt_size(smallest), Hole(0, 0, *hole_size(house.rule_set, smallest, "normal")), False).value
     if clear < least:
         raise NoFit(
-            f"the clear depth for the plate between roots and notches is {max(clear, 0.0):.0f} mm (beam {sizes.beam.name}, support {sizes.support.name})",
+            f"the clear depth for the plate between roots, notches and the support's ends is {max(clear, 0.0):.0f} mm (beam {sizes.beam.name}, support {sizes.support.name})",
             right=f"one {smallest} bolt needs {least:.0f} mm",
         )
 

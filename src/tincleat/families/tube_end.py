@@ -19,7 +19,7 @@ from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import FLANGED, face_of, face_width
+from tincleat.kit.face import FLANGED, face_of, face_width, keep_on
 from tincleat.kit.foot import foot_welds, footprint, legs_round
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.packs import stocked
@@ -119,6 +119,7 @@ def build(case: Case, given: Given) -> Detail:
     if plane.room[0] > -half[1] - leg or plane.room[1] < half[1] + leg:
         raise NoFit(f"the tube is {2 * half[1]:.0f} mm across and {case.support.shape.name} leaves {min(-plane.room[0], plane.room[1]):.0f} mm to one side of its middle", right="a tube with its weld inside the face")
     spots, (a, b, c, d) = _layout(case, given, plane, half, off, edge, step, leg, size.name)
+    keep_on(case.support, [plane.at(v, w) for v in (b, d) for w in (a, c)], "the end plate")
     grade = str(given.value("grade"))
     outline = Outline.rectangle(a, b, c, d)
     holes = tuple(Hole(w, v, hole, hole) for v, w in spots)

@@ -3,6 +3,7 @@
 import numpy as np
 
 from tincleat.details.parts import Angle
+from tincleat.errors import NoFit
 from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
@@ -55,6 +56,15 @@ def steel_along(member: CaseMember) -> tuple[float, float]:
         if abs(cut.normal[0]) > 0.5:
             low, high = (max(low, cut.point[0]), high) if cut.normal[0] > 0 else (low, min(high, cut.point[0]))
     return low, high
+
+
+def keep_on(member: CaseMember, points: "Array | list[Array]", what: str) -> None:
+    """Raise NoFit with figures where points (n, 3; joint's frame) of ``what`` is put on a member lie past that member's ends."""
+    stations = (np.asarray(points) - member.frame.o) @ np.array(member.frame.x)
+    low, high = steel_along(member)
+    past = max(float(stations.max()) - high, low - float(stations.min()))
+    if past > 0.05:
+        raise NoFit(f"{what} reaches {past:.0f} mm past the end of {member.shape.name}", right="a support that goes on further, a beam at another level, or another family")
 
 
 def flange_face(member: CaseMember, towards: "Array | tuple[float, float, float]") -> tuple[Array, Array]:

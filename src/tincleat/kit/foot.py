@@ -38,8 +38,14 @@ def foot_welds(shape: Section, at: Frame, flange: float, web: float, parts: tupl
             run(f"{label} flange, outer face", flange, (side * h, -b), (side * h, b), (side, 0.0))
             for flank in (1.0, -1.0):
                 y0 = tw + shape.r1
-                run(f"{label} flange, inner face", flange, (side * inner_face(shape, b - y0), flank * y0), (side * inner_face(shape, 0.0), flank * b), (-side, 0.0))
-                run(f"{label} flange, tip", flange, (side * h, flank * b), (side * inner_face(shape, 0.0), flank * b), (0.0, flank))
+                wide = (math.pi / 2 + math.atan(shape.slope)) / 2  # half the tip's angle
+                toe = shape.r2 * (1 / math.sin(wide) - 1) / math.cos(wide)  # from its corner, were it sharp, to where the tangent at the middle of its rounding leaves both faces
+                across = toe * math.cos(math.atan(shape.slope))
+                inner, tip = (side * inner_face(shape, across), flank * (b - across)), (side * (inner_face(shape, 0.0) + toe), flank * b)
+                turn = math.pi / 2 - wide + math.atan(shape.slope)
+                run(f"{label} flange, inner face", flange, (side * inner_face(shape, b - y0), flank * y0), inner, (-side, 0.0))
+                run(f"{label} flange, rounded tip", flange, inner, tip, (-side * math.cos(turn), flank * math.sin(turn)))
+                run(f"{label} flange, tip", flange, (side * h, flank * b), tip, (0.0, flank))
         for flank in (1.0, -1.0):
             run("web", web, (-(h - shape.root), flank * tw), (h - shape.root, flank * tw), (0.0, flank))
     elif shape.shape in ("L", "T", "FL"):

@@ -90,3 +90,13 @@ def test_thin_walls_of_tubes_may_be_welded(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "a", corner("CHS 48.3x3.2", "CHS 48.3x3.2", 60), "tube-mitre", "M1.end")
     f = next(f for f in e.findings if f.rule == "weld-part")
     assert f.level == "clear" and f.required == 2.5 and f.actual == pytest.approx(3.2)
+
+
+def test_a_tube_too_flat_to_the_plate_is_refused(tmp_path: Path) -> None:
+    # one plane through both tubes' corners leans towards the smaller one
+    members = [
+        {"section": "SHS 300x300x10", "role": "beam", "start": [-3000, 0, 1000], "end": [0, 0, 1000]},
+        {"section": "SHS 60x60x5", "role": "beam", "start": [0, 0, 1000], "end": [0, 2500, 1000]},
+    ]
+    with pytest.raises(TinCleatError, match="opens no further"):
+        joined(tmp_path / "a", members, "tube-mitre", "M1.end")

@@ -439,3 +439,20 @@ def test_cleats_on_a_low_web_that_slopes(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "a", [girder("UPN 260"), beam("HEB 120", 90, -15)], "angle-cleats", "M2.end")
     d = made(e)
     assert d.pieces[0].length == pytest.approx(49.0) and d.number("bolt").value == "M16" and "clash" not in breaches(e)
+
+
+def test_a_partial_end_plate_on_a_low_web(tmp_path: Path) -> None:
+    # HEB 120 has 120 - 2 (11 + 12) = 74 of straight web: two end distances of 40 do not lie on it, two of 37 do
+    _, e = joined(tmp_path / "a", [column("HEB 300"), beam("HEB 120")], "end-plate", "M2.end", shape="partial depth")
+    d = made(e)
+    assert d.number("end_distance").value == 37.0 and d.number("end_distance").origin == "adapted" and not breaches(e)
+    web = [w for w in d.welds if w.name == "web"]
+    assert web and all(abs(w.start[2] - w.end[2]) <= 74.01 for w in web)
+
+
+def test_no_haunch_where_the_rafter_comes_askew(tmp_path: Path) -> None:
+    members = [{**column("HEB 300"), "end": [0, 0, 3000]}, {**beam("IPE 300", 15, 8), "role": "rafter"}]
+    _, e = joined(tmp_path / "a", members, "end-plate", "M2.end")
+    assert e.joint.kind == "knee" and made(e).number("haunch_depth").value == 0.0 and made(e).number("haunch_depth").origin == "adapted"
+    with pytest.raises(TinCleatError, match="15° askew"):
+        joined(tmp_path / "b", members, "end-plate", "M2.end", haunch_depth=300.0)

@@ -71,3 +71,9 @@ def test_in_inches(tmp_path: Path) -> None:
 def test_what_does_not_fit_is_refused_in_figures(tmp_path: Path, member: Any, typed: dict[str, Any], words: str) -> None:
     with pytest.raises(TinCleatError, match=words):
         joined(tmp_path, [member], "wall-bearing", "M1.start", **typed)
+
+
+def test_fillets_leave_a_thin_flange_its_edge(tmp_path: Path) -> None:
+    # W6X15: flanges 0.260 in = 6.6; the fillet stays 1/16 in under its edge, 5.0, on sixteenths 4.76
+    _, e = joined(tmp_path / "a", [lying("W6X15")], "wall-bearing", "M1.end", True)
+    assert made(e).number("weld_leg").value == pytest.approx(4.7625) and "fillet-leg-greatest" not in breaches(e)

@@ -17,7 +17,7 @@ from tincleat.errors import NoFit
 from tincleat.families.column_side import column_stiffeners, web_plates
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.haunch import haunch
-from tincleat.families.shear import end_notches, end_of_beam, room_in_web
+from tincleat.families.shear import end_notches, end_of_beam, even_down, room_in_web
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -180,7 +180,9 @@ def build(case: Case, given: Given) -> Detail:
     longest = down(short / 8 / 0.77, 1.5875 if inch else 1.0)  # of which a run is long enough to count: 6 a and a at each end
     if house.rule_set == "EN" and leg_f > longest and not given.has("flange_weld"):
         leg_f = float(given.fitted("flange_weld", max(longest, 4.0), f"the flange is welded along {short:.0f} mm inside"))
-    leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, 4.5 if not inch else 4.7625), "weld leg")
+    askew = math.asin(min(0.9, abs(float(np.dot(first.away, plane.w)))))
+    blunt = 3.0 / math.cos(math.pi / 4 + askew / 2)  # on its blunt side a fillet's throat is less: 3 mm there too (EN 1993-1-8, 4.5.2)
+    leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, blunt, 4.5 if not inch else 4.7625), "weld leg")
     beams = [_Beam(0, first, 1.0, plane.point + plane.n * (pack + t), plane)]
     if case.kind in PAIRED:
         beams.append(_Beam(1, case.members[1], -1.0, plane.point - plane.n * t, plane))
@@ -190,7 +192,14 @@ def build(case: Case, given: Given) -> Detail:
     half = first.shape.h / 2
     v_top, v_bottom = max(x.v(0.0, x.shape.h / 2) for x in beams), min(x.v(0.0, -x.shape.h / 2) for x in beams)
     tf = first.shape.tf
-    hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0)) if form != "partial depth" else 0.0
+    hd = 0.0
+    aside = math.degrees(askew)
+    if form != "partial depth" and case.kind == "knee" and aside > 5.0 and not given.has("haunch_depth"):
+        given.fitted("haunch_depth", 0.0, f"the beam comes {aside:.0f}° askew to the column, a haunch would run into its own bolts")
+    elif form != "partial depth":
+        hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0))
+        if hd and aside > 5.0:
+            raise NoFit(f"the beam comes {aside:.0f}° askew; a haunch would run into its own bolts", right="no haunch, or a beam within 5° of square")
     low, rise = v_bottom, 0.0
     if hd:
         sizes = (stocked(first.shape.tw, house), stocked(tf, house))
@@ -280,6 +289,11 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     if form == "partial depth":
         beam = _Beam(0, case.members[0], 1.0, _plane(case).point, _plane(case))
         low, high = _web_zone(case, house, beam)
+        if 2 * end > high - low + 1e-6 and not given.has("end_distance"):
+            fewest = rules.edge_least(b, hole, False).value
+            if 2 * fewest > high - low + 1e-6:
+                raise NoFit(f"the clear web on the plate is {max(high - low, 0.0):.0f} mm; one row of {b.name} needs {2 * fewest:.0f} mm", right="smaller bolts, or a deeper beam")
+            end = float(given.fitted("end_distance", max(fewest, even_down((high - low) / 2, house)), f"the clear web is {high - low:.0f} mm"))
         gaps = int(max(0.0, (high - low - 2 * end + 1e-6) // max(usual if inch else 70.0, least)))
         pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (max(usual if inch else 70.0, up(least, step)),) * gaps))
         rows = centred(pitch, (low + high) / 2)[::-1]
@@ -346,9 +360,11 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
             root = max(root, support.tw / 2 + support.r1 + b.washer_d / 2)
     root = max(root, abs(middle) + shape.tw / 2 + shape.r1 + b.washer_d / 2) if abs(middle) > 0.5 else root
     usual = 139.7 if house.inch and shape.b > 180 else 101.6 if house.inch else 140.0 if form == "partial depth" and shape.h > 533 else 90.0
+    even = step
     if form == "partial depth" and house.exposed:  # a thin web wants bolts nearer to each other
-        usual = min(usual, down(rules_of(house).spacing_greatest(support.tw).value, step))
-    gauge = float(given.worked_out("gauge", max(usual, up(2 * root, step))))
+        apart = rules_of(house).spacing_greatest(support.tw).value
+        usual, even = min(usual, down(apart, step)), step if up(2 * root, step) <= apart else 1.5875 if house.inch else 1.0
+    gauge = float(given.worked_out("gauge", max(usual, up(2 * root, even))))
     if not given.has("gauge") and gauge + 2 * edge > wide:
         raise NoFit(f"{support.name} is {wide:.0f} mm wide there; {bolt} bolts clear of the roots need {gauge + 2 * edge:.0f} mm", right="smaller bolts or a wider support")
     reach = max(abs(beam.w(y, z) - middle) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)) if form != "partial depth" else shape.tw

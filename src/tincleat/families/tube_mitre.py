@@ -128,6 +128,9 @@ def build(case: Case, given: Given) -> Detail:
     like = first.shape.shape == second.shape.shape and abs(first.shape.h - second.shape.h) + abs(first.shape.b - second.shape.b) < 0.1
     joined = str(given.worked_out("joined", STRAIGHT_ON if like and through <= most.value else PLATE))
     straight = joined == STRAIGHT_ON
+    sharp = math.degrees(math.asin(min(1.0, min(float(at.ways[0] @ at.normal), -float(at.ways[1] @ at.normal)))))
+    if not straight and sharp < rules_of(given.house).groove_least.value - 0.01:
+        raise NoFit(f"a tube stands at {sharp:.0f}° to the plate; the groove under it opens no further", right=f"at least {rules_of(given.house).groove_least.value:.0f}°: tubes of like depth, a wider angle, or one welded to the other's wall")
     if straight and not like:
         raise NoFit(f"{first.shape.name} and {second.shape.name} do not meet edge to edge", right=f"tubes of one size, or welded {PLATE}")
     site = bool(given.value("site_weld"))

@@ -16,7 +16,7 @@ from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import legs_round
-from tincleat.kit.layout import up
+from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import fillet
@@ -78,6 +78,10 @@ def build(case: Case, given: Given) -> Detail:
     rod = anchor_size(str(given.value("anchor")))
     t, grout, bearing = (float(given.value(k)) for k in ("thickness", "grout", "bearing"))
     leg = given.rounded("weld_leg", legs_round(shape, t, inch)[0], "weld leg")
+    edge = shape.tf or shape.tw  # of the flange, which a fillet may not melt away: to 1/16 in of it where it is thick
+    edge = edge if edge < 6.35 or not inch else edge - 1.5875
+    if leg > edge and not given.has("weld_leg"):
+        leg = float(given.fitted("weld_leg", down(edge, 1.5875 if inch else 0.5), f"the flange's edge is {shape.tf or shape.tw:.1f} mm thick"))
     count = {NONE: 0, TWO: 1, FOUR: 2}[str(given.value("rods"))]
     inset = up(1.75 * rod.d, step)
     gauge = float(given.worked_out("gauge", up(shape.b + 2 * (leg + max(rod.washer_side / 2, rod.nut_af)), 2 * step))) if count else 0.0

@@ -90,8 +90,8 @@ def main() -> int:
         window.select([], [])
         window.view.fit()
         shot("pump-house")
-        for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("stringer-foot", "stringer-foot")):
-            window.select([next(e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family)], [], True)
+        for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("timber-seat", "timber-seat")):
+            window.select([[e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family][-1 if name == "timber-seat" else 0]], [], True)  # the last seat stands in the open
             shot(name)
         shed = Desk.create(Path(scratch) / "shed.tincleat")
         shed.run_script((Path(__file__).resolve().parent.parent / "examples" / "shed.jsonl").read_text())

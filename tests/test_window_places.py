@@ -162,7 +162,7 @@ def test_a_field_without_use_says_so(qtbot: QtBot, window: Window) -> None:
     window.run("place-connection", family="post-side", at=["RP.start"])
     window.select([key_of(window, "RP.start")], [], True)
     width = window.detail._fields["width"]
-    assert isinstance(width, QLineEdit) and width.placeholderText() == "not in use" and "Not in use here" in width.toolTip()
+    assert isinstance(width, QLineEdit) and width.placeholderText() == "not in use" and "Not in use as the detail is now" in width.toolTip()
     width.setFocus()
     width.setText("120")
     width.setModified(True)

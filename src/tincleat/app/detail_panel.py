@@ -459,7 +459,7 @@ class DetailPanel(QWidget):
             if editor.property("bad"):
                 mark_bad(editor, "")
             editor.setModified(False)
-        editor.setToolTip(f"{s.help} Not in use here: nothing of this detail comes of it." if idle else s.help)
+        editor.setToolTip(f"{s.help} Not in use as the detail is now." if idle else s.help)
         editor.blockSignals(False)
 
     def _line_done(self, s: Setting, line: QLineEdit) -> None:

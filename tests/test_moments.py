@@ -150,3 +150,17 @@ def test_a_column_that_ends_near_the_beam(tmp_path: Path, name: str, over: float
     assert made(e).number("column_stiffeners").origin == "default" and not breaches(e)
     with pytest.raises(TinCleatError, match="short of the outer side"):
         joined(tmp_path / "c", at(3190.0), name, "M2.end")
+
+
+def test_cover_plates_in_a_columns_web_near_its_end(tmp_path: Path) -> None:
+    def at(height: float) -> list[dict[str, Any]]:
+        return [{"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, height], "roll_deg": 90}, beam("UB 356x171x51")]
+
+    # UB 356x171x51 is 355 deep: its plate of 15 has its middle 185 up, 17.5 under a column's end 25 over the beam: room for 7.5 and a fillet of 8
+    _, e = joined(tmp_path / "a", at(3177.5 + 25.0), "cover-plates", "M2.end")
+    assert made(e).number("column_stiffeners").origin == "default" and not breaches(e)
+    # 5 lower there is not, for the plate itself, whose fillets lie on the web
+    with pytest.raises(TinCleatError, match="ends 3 mm short"):
+        joined(tmp_path / "b", at(3177.5 + 20.0), "cover-plates", "M2.end")
+    with pytest.raises(TinCleatError, match="ends 3 mm short"):
+        joined(tmp_path / "c", at(3177.5 + 20.0), "cover-plates", "M2.end", column_stiffeners="none")

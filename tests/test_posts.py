@@ -36,6 +36,9 @@ def test_a_tube_on_a_plate(tmp_path: Path) -> None:
     flares = [w for w in d.welds if w.kind == "groove"]
     assert len(flares) == 2 and all(abs(w.start[1]) == pytest.approx(20 - 6 * (2 - math.sqrt(2))) for w in flares)
     assert not breaches(e)
+    # level fillets on the 40 - 2 x 6 = 28 of flat would be shorter than 30 with their ends off: they are left out, and it is said
+    assert {w.name for w in d.welds} == {"flare beside the post"}
+    assert d.number("weld_leg").origin == "adapted" and "left out" in d.number("weld_leg").rule
 
 
 def test_packs_fill_what_is_left(tmp_path: Path) -> None:
@@ -74,6 +77,10 @@ def test_only_beside_a_flat_side(tmp_path: Path) -> None:
         joined(tmp_path / "a", toes, "post-side", "M2.start")
     with pytest.raises(TinCleatError):
         joined(tmp_path / "b", beside("SHS 40x40x4", "UPN 240", 90.0), "post-side", "M2.start")
+    short = beside("SHS 40x40x4", "UPN 240", 12.0)
+    short[0]["end"] = [20, 0, 3000]  # the channel ends inside the plate, half of which is more than 60
+    with pytest.raises(TinCleatError, match="past the end of UPN 240"):
+        joined(tmp_path / "d", short, "post-side", "M2.start")
     leans = beside("SHS 40x40x4", "UPN 240", 12.0)
     leans[1]["end"] = [leans[1]["end"][0] + 200, *leans[1]["end"][1:]]
     with pytest.raises(TinCleatError):

@@ -1,5 +1,7 @@
 """What strengthens a column where a beam's flanges come to it: stiffeners at their levels where it goes on, plates on its web."""
 
+import math
+
 import numpy as np
 
 from tincleat.details.assembled import role_words
@@ -9,7 +11,8 @@ from tincleat.families.declare import Given, Setting, rounded
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.face import steel_along
+from tincleat.kit.cope import skew
+from tincleat.kit.face import face_of, steel_along
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
@@ -31,18 +34,7 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
     plates on its web between them, as the settings of :data:`COLUMN` want."""
     house, column = given.house, case.support
     assert column is not None
-    stations = levels_on(column, levels, thick)
-    low, high = steel_along(column)
-    if given.has("column_stiffeners"):
-        which = str(given.value("column_stiffeners"))
-    else:
-        held = [low + thick <= s <= high - thick for s in stations]
-        which = ("none", "bottom", "top", "top and bottom")[2 * held[0] + held[1]]
-        if which == "top and bottom":
-            given.value("column_stiffeners")
-        else:
-            given.fitted("column_stiffeners", which, f"the column ends {min(*(high - s for s in stations), *(s - low for s in stations)):.0f} mm past the middle of what comes to it")
-    kept = [s for s, name in zip(stations, ("top", "bottom"), strict=True) if name in which]
+    stations, kept = levels_on(column, given, levels, thick)
     wanted = bool(kept)
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house))) if wanted else 0.0
     leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
@@ -50,7 +42,6 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
         edge = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats) - up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
         leg = min(leg, max(down(edge / 8 * 2**0.5, 1.5875 if house.inch else 1.0), 3.0))
     owner = role_words(column.role)
-
     plates, welds = column_stiffeners(column, kept, t, leg, grade, owner, house)
     if given.value("doubler") != "none":
         low, high = min(stations) + thick / 2 + t, max(stations) - thick / 2 - t
@@ -60,18 +51,43 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
     return plates, welds
 
 
-def levels_on(column: CaseMember, levels: "tuple[float, float]", thick: float) -> list[float]:
-    """Stations on a column of two levels (mm, the joint's z) that something ``thick`` comes to; raises NoFit where the column does not reach that far."""
+def square_on(case: Case, most: float) -> None:
+    """Raise NoFit with figures unless two I-sections stand square to each other and the beam's web plumb, within ``most`` (rad)."""
+    assert case.support is not None
+    for m in (case.supported, case.support):
+        if m.shape.shape != "I":
+            raise NoFit(f"{m.section} is a {m.shape.shape} section", right="I-sections for beam and column")
+    normal, _ = face_of(case)
+    turned = max(skew(normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ normal)))))
+    if turned > most:
+        raise NoFit(f"the beam stands {math.degrees(turned):.1f}° off square to the column's flange", right=f"at most {math.degrees(most):.0f}°")
+    tilt = math.acos(min(1.0, abs(case.supported.frame.z[2])))
+    if tilt > most:
+        raise NoFit(f"the beam's web is {math.degrees(tilt):.1f}° off plumb", right=f"at most {math.degrees(most):.0f}°")
+
+
+def levels_on(column: CaseMember, given: Given, levels: "tuple[float, float]", thick: float, leg: float = 0.0) -> tuple[list[float], list[float]]:
+    """Stations on a column of two levels (mm, the joint's z) that something ``thick``, with fillets of ``leg`` on both faces, comes to, and those of them that get a stiffener:
+    the ones typed, else the ones where the column goes on.  Raises NoFit where the column does not reach that far."""
     f = column.frame
     low, high = steel_along(column)
     out = []
     for z, name in zip(levels, ("upper", "lower"), strict=True):
         s = float((np.array([0.0, 0.0, z]) - f.o) @ np.array(f.x))
-        past = max(s + thick / 2 - high, low - s + thick / 2)
+        past = max(s + thick / 2 + leg - high, low - s + thick / 2 + leg)
         if past > 0.05:
             raise NoFit(f"{column.shape.name} ends {past:.0f} mm short of the outer side of what comes to it, the {name} of both", right="a column that goes on past the beam, a lower beam, or another family")
         out.append(s)
-    return out
+    if given.has("column_stiffeners"):
+        which = str(given.value("column_stiffeners"))
+    else:
+        held = [low + thick <= s <= high - thick for s in out]
+        which = ("none", "bottom", "top", "top and bottom")[2 * held[0] + held[1]]
+        if all(held):
+            given.value("column_stiffeners")
+        else:
+            given.fitted("column_stiffeners", which, f"the column ends {min(*(high - s for s in out), *(s - low for s in out)):.0f} mm past the middle of what comes to it")
+    return out, [s for s, name in zip(out, ("top", "bottom"), strict=True) if name in which]
 
 
 def column_stiffeners(column: CaseMember, stations: "list[float]", t: float, leg: float, grade: str, owner: str, house: HouseRules) -> tuple[list[Plate], list[Weld]]:

@@ -13,14 +13,13 @@ from tincleat.catalogue.fasteners import BoltSize, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import COLUMN, column_parts, levels_on
+from tincleat.families.column_side import COLUMN, column_parts, levels_on, square_on
 from tincleat.families.declare import Family, Given, Setting, rounded
 from tincleat.families.shear import bolt_and_end, end_of_beam, flange_bolt
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import face_of, face_width
 from tincleat.kit.gauge import flange_gauges, lines_across
@@ -68,18 +67,10 @@ def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless an I-section beam ends square on the flange or the web of an I-section column."""
     if case.kind not in FAMILY.kinds or case.support is None:
         raise NoFit(f"cover plates take a beam's end on a column; this joint is a {case.kind}", right="such a beam end")
+    square_on(case, MOST_TURN)
     for m in (case.supported, case.support):
-        if m.shape.shape != "I":
-            raise NoFit(f"{m.section} is a {m.shape.shape} section", right="I-sections for beam and column")
         if m.shape.slope:
             raise NoFit(f"the flanges of {m.section} taper", right="even flanges")
-    normal, _ = face_of(case)
-    turned = max(skew(normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ normal)))))
-    if turned > MOST_TURN:
-        raise NoFit(f"the beam stands {math.degrees(turned):.1f}° off square to the column's flange", right=f"at most {math.degrees(MOST_TURN):.0f}°")
-    tilt = math.acos(min(1.0, abs(case.supported.frame.z[2])))
-    if tilt > MOST_TURN:
-        raise NoFit(f"the beam's web is {math.degrees(tilt):.1f}° off plumb", right=f"at most {math.degrees(MOST_TURN):.0f}°")
 
 
 @dataclass(frozen=True)
@@ -201,19 +192,18 @@ def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _
     """Plates on the other side of the column's web at the levels of both covers, and fillets that all of them need."""
     column, house = case.support, given.house
     assert column is not None
-    if given.value("column_stiffeners") == "none":
-        return [], []
     n, _ = face_of(case)
     side = -1.0 if float(np.array(column.frame.y) @ n) > 0 else 1.0
     thick = max(c.t for c in covers)
-    stations = levels_on(column, (covers[0].middle, covers[1].middle), thick)
-    which = str(given.value("column_stiffeners"))
+    stations, kept = levels_on(column, given, (covers[0].middle, covers[1].middle), thick, _leg(thick, house))
+    if not kept:
+        return [], []
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house)))
     width = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats)
     plates: list[Plate] = []
     welds: list[Weld] = []
-    for number, (station, name) in enumerate(zip(stations, ("top", "bottom"), strict=True), 1):
-        if name not in which:
+    for number, station in enumerate(stations, 1):
+        if station not in kept:
             continue
         plate, some = stiffener(column.shape, column.frame.moved(x=station), side, f"column stiffener {number}", role_words(column.role), grade, t, width, inside.snipe, _leg(t, house))
         plates.append(plate)

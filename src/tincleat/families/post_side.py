@@ -16,6 +16,7 @@ from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
+from tincleat.kit.face import keep_on
 from tincleat.kit.layout import down, inner_face, up
 from tincleat.kit.packs import packs
 from tincleat.kit.weld import fillet
@@ -124,7 +125,7 @@ def _bolted(case: Case, given: Given, side: _Side, size: BoltSize, hole: float, 
     """A flat bolted straight to the side, with packs where it stands off."""
     house, shape = given.house, case.supported.shape
     rows = _rows(given, side, size, hole, min(2 * (side.flat - edge), side.room(size, 0.0), _apart(case, shape.tw, house), 152.4 if house.inch else 150.0), step)
-    if 2 * edge > 2 * side.wide + 0.05 + 2 * (edge - rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value):
+    if rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value > side.wide + 0.05:
         raise NoFit(f"a flat {2 * side.wide:.0f} mm broad does not hold {size.name}", right="smaller bolts, or a broader flat")
     bottom = rows[0] - edge
     spots = [(0.0, z) for z in rows]
@@ -165,7 +166,10 @@ def _plated(case: Case, given: Given, side: _Side, size: BoltSize, hole: float, 
     parts = ("post plate", "supported member")
     up_way, out = (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)
     welds: list[Weld] = []
-    long_enough = 2 * y - 2 * leg >= rules_of(house).fillet_length(leg, leg * math.sqrt(0.5)).value  # less its start and end; else those beside it carry alone
+    least = rules_of(house).fillet_length(leg, leg * math.sqrt(0.5)).value
+    long_enough = 2 * y - 2 * leg >= least  # less its start and end
+    if not long_enough and not given.has("weld_leg"):
+        given.fitted("weld_leg", leg, f"under and over the post fillets would be {2 * y - 2 * leg:.0f} mm long, {least:.0f} are required: left out, those beside it carry alone")
     if long_enough:
         welds.append(fillet("over the plate", leg, (x, -y, high), (x, y, high), (-1.0, 0.0, 0.0), up_way, parts))
     if long_enough and (shape.shape != "RHS" or shape.tw >= leg - 0.01):  # a thinner wall's end holds no fillet that is thick enough
@@ -197,6 +201,8 @@ def _packs(side: _Side, gap: float, across: tuple[float, float], span: tuple[flo
 def _made(
     case: Case, given: Given, side: _Side, size: BoltSize, hole: float, spots: "list[tuple[float, float]]", plates: list[Plate], welds: list[Weld], bottom: float, extent: tuple[float, float]
 ) -> Detail:
+    assert case.support is not None
+    keep_on(case.support, [np.array((side.face, s * extent[0] / 2, bottom)) for s in (-1.0, 1.0)], "the post or its plate")
     points: list[Array] = [np.array((side.face, y, z)) for y, z in spots]
     bolts = Bolts("bolts", size.name, str(given.value("bolt_grade")), tuple(vec(p) for p in points), (-1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
     holes = drilled(case, 1, points, (1.0, 0.0, 0.0), hole, hole, (0.0, 0.0, 1.0))

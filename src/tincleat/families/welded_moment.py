@@ -10,7 +10,7 @@ import numpy as np
 
 from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import COLUMN, column_parts
+from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
@@ -18,8 +18,7 @@ from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.access import access_hole, access_usual, across
-from tincleat.kit.cope import skew
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_width
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut, Notch
@@ -47,16 +46,7 @@ def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless an I-section beam ends square on the flange of an I-section column that is as wide."""
     if case.kind != "beam to column flange" or case.support is None:
         raise NoFit(f"a welded moment joint takes a beam's end on a column's flange; this joint is a {case.kind}", right="such a beam end")
-    for m in (case.supported, case.support):
-        if m.shape.shape != "I":
-            raise NoFit(f"{m.section} is a {m.shape.shape} section", right="I-sections for beam and column")
-    normal, _ = face_of(case)
-    turned = max(skew(normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ normal)))))
-    if turned > MOST_TURN:
-        raise NoFit(f"the beam stands {math.degrees(turned):.1f}° off square to the column's flange", right=f"at most {math.degrees(MOST_TURN):.0f}°")
-    tilt = math.acos(min(1.0, abs(case.supported.frame.z[2])))
-    if tilt > MOST_TURN:
-        raise NoFit(f"the beam's web is {math.degrees(tilt):.1f}° off plumb", right=f"at most {math.degrees(MOST_TURN):.0f}°")
+    square_on(case, MOST_TURN)
     if case.supported.shape.slope:
         raise NoFit(f"the flanges of {case.supported.section} taper; their preparation is laid out on even ones", right="a beam with even flanges")
     along, low, high = face_width(case)

@@ -9,13 +9,15 @@ from typing import Literal
 import numpy as np
 
 from tincleat.catalogue.sections import Section
-from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies, weld_mesh
+from tincleat.details.assembled import TROUGH, WEDGE, Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies
 from tincleat.details.parts import Detail, Plate, Weld
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism
 from tincleat.steel.body import cover, steel_mesh
 from tincleat.steel.cuts import Cuts
 
+ROUND = 4  # chords a quarter turn of bodies that are looked at for what they share
+REACH = 4000.0  # mm of the members round a joint that are looked at, at most
 Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "concrete"]
 
 
@@ -59,14 +61,19 @@ def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_
     return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame), frame.axes, tuple(frame.to_world(h) for h in cover(shape, cuts, low, high))
 
 
+def member_body(a: Assembled, number: int, per_arc: int, drilled: bool = False, reach: float = REACH) -> Body:
+    """A member's steel within ``reach`` mm of the joint, with all that is cut off it; with its holes if ``drilled``."""
+    m, cuts = a.case.members[number], a.cuts(number)
+    name = role_words(m.role)
+    return Body("member", name, (name,), *_bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
+
+
 def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float = 1e9) -> Iterator[Body]:
     """All bodies of a detail with its members (their steel within ``reach`` mm of the joint); plates and members with their
     holes if ``drilled``."""
     d = a.detail
-    for number, m in enumerate(a.case.members):
-        cuts = a.cuts(number)
-        name = role_words(m.role)
-        yield Body("member", name, (name,), *_bar(m.shape, m.frame, cuts if drilled else bare(cuts), max(m.low, -reach), min(m.high, reach), per_arc, drilled))
+    for number in range(len(a.case.members)):
+        yield member_body(a, number, per_arc, drilled, reach)
     for p in d.plates:
         yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled), _square_to(p))
     for b in d.bents:
@@ -84,8 +91,7 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("head", name, plies, head, along)
         yield Body("head", name, plies, nut, along)
         yield Body("shank", name, plies, shank, along)
-    for w in d.welds:
-        yield Body("weld", w.name, w.parts, weld_mesh(w), _square_to_weld(w))
+    yield from _weld_bodies(d.welds)
     for tie, through in zip(d.ties, a.tied, strict=True):
         bar, nuts = tie_bodies(tie)
         passed = tuple(dict.fromkeys(a.plies[p.ply].owner for p in through))
@@ -107,12 +113,26 @@ def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts,
 UPRIGHT = np.array([(0.0, 0.0, 1.0)])
 
 
-def _square_to_weld(w: Weld) -> Array:
-    """Directions square to a weld's two legs, its face and its ends (4, 3)."""
-    u, v = np.array(w.u), np.array(w.v)
-    c = float(u @ v)
-    ways = np.array([v - c * u, u - c * v, u if w.opening else u + v, np.subtract(w.end, w.start)])
-    return ways / np.maximum(np.sqrt(np.einsum("ij,ij->i", ways, ways)), 1e-9)[:, None]
+def _weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
+    """Welds as prisms of three sides, or of four where a groove opens at its root, with the directions square to both legs, the face and the ends."""
+    for faces, some in ((WEDGE, [w for w in welds if not w.opening]), (TROUGH, [w for w in welds if w.opening])):
+        if not some:
+            continue
+        start, end, u, v = np.array([(w.start, w.end, w.u, w.v) for w in some]).swapaxes(0, 1)
+        run = end - start
+        if faces is WEDGE:
+            leg = np.array([w.leg for w in some])[:, None]
+            section = np.stack([np.zeros_like(u), leg * u, leg * v], axis=1)
+        else:
+            section = np.array([w.section for w in some])
+        corners = np.concatenate([start[:, None] + section, end[:, None] + section], axis=1)
+        outward = np.einsum("ij,ij->i", crossed_rows(u, v), run) >= 0
+        c = np.einsum("ij,ij->i", u, v)[:, None]
+        ways = np.stack([v - c * u, u - c * v, u + v if faces is WEDGE else u, run], axis=1)
+        ways /= np.maximum(np.sqrt(np.einsum("kij,kij->ki", ways, ways)), 1e-9)[:, :, None]
+        inward = faces[:, ::-1]
+        for w, points, out, way in zip(some, corners, outward.tolist(), ways, strict=True):
+            yield Body("weld", w.name, w.parts, Mesh(points, faces if out else inward), way)
 
 
 def _square_to(p: Plate) -> Array:

@@ -10,7 +10,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import Body, bodies, box_of, passing_body, zone_corners
+from tincleat.details.bodies import REACH, ROUND, Body, bodies, box_of, passing_body, zone_corners
 from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
@@ -18,7 +18,7 @@ from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
 from tincleat.project.entities import HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
-from tincleat.proof.clash import REACH, ROUND, between, zone_finding
+from tincleat.proof.clash import between, zone_finding
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
 from tincleat.steel.body import named

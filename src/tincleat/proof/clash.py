@@ -6,7 +6,7 @@ import msgspec
 import numpy as np
 
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import Body, bodies
+from tincleat.details.bodies import REACH, ROUND, Body, bodies
 from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import joined, overlap, overlap_volume
 from tincleat.project.entities import HouseRules
@@ -14,8 +14,6 @@ from tincleat.proof.finding import Finding, Rule
 from tincleat.units import format_volume
 
 DEEP = 0.1  # mm that bodies must share along every direction square to a face to be looked at further: exactly touching faces are found at random
-REACH = 4000.0  # mm of the members round a joint that are looked at, at most
-ROUND = 4  # chords a quarter turn
 
 
 def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -74,18 +72,22 @@ def _unparted(pairs: "list[tuple[Body, Body]]") -> "list[tuple[Body, Body]]":
     ways = ways * np.where((ways @ (1.0, 1e-3, 1e-6))[:, None] < 0, -1.0, 1.0)
     ways = ways[np.unique(ways.round(6), axis=0, return_index=True)[1]]
     covers = [b.covers for b in found.values()]
-    first = np.cumsum([0, *(len(c) for c in covers)])  # of a body's covers among all
+    first = np.cumsum([0, *(len(c) for c in covers)]).tolist()  # of a body's covers among all
     hulls = [h for c in covers for h in c]
     starts = np.cumsum([0, *(len(h) for h in hulls[:-1])])
     along = np.concatenate(hulls) @ ways.T
     low, high = np.minimum.reduceat(along, starts, axis=0), np.maximum.reduceat(along, starts, axis=0)
-    out = []
-    for pair in pairs:
-        i, j = (slice(first[n], first[n + 1]) for n in (number[id(b)] for b in pair))
-        parted = ((low[i][:, None] > high[j][None] - DEEP) | (low[j][None] > high[i][:, None] - DEEP)).any(axis=2)
-        if not parted.all():
-            out.append(pair)
-    return out
+    # every cover of one against every cover of the other, all pairs at once: a pair is parted when all of those are
+    one, two, of = [], [], []
+    for k, pair in enumerate(pairs):
+        a, b = (range(first[n], first[n + 1]) for n in (number[id(b)] for b in pair))
+        for i in a:
+            for j in b:
+                one.append(i)
+                two.append(j)
+                of.append(k)
+    kept = ~((low[one] > high[two] - DEEP) | (low[two] > high[one] - DEEP)).any(axis=1)
+    return [pairs[k] for k in dict.fromkeys(np.array(of)[kept].tolist())]
 
 
 PASSING = ("support", "column", "beam", "under", "member", "other")

@@ -1,16 +1,17 @@
 """Fillet welds against the parts they join: size, throat, continuous length, fusion angle, and whether they touch steel at all."""
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Ply, gaps, role_words
+from tincleat.details.bodies import ROUND, member_body
 from tincleat.details.parts import Weld
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows, vec
-from tincleat.geometry.mesh import Mesh, off_faces
+from tincleat.geometry.mesh import off_faces
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
@@ -18,7 +19,6 @@ from tincleat.standards.limit import Limit
 from tincleat.standards.rulesets import rules_of
 
 STATIONS = (0.02, 0.5, 0.98)
-WELDED = 1500.0  # mm from a joint within which grooves are looked for
 
 
 def throat(weld: Weld) -> float:
@@ -28,7 +28,8 @@ def throat(weld: Weld) -> float:
 
 def fusion_angle(weld: Weld) -> float:
     """Angle in rad between the two fusion faces."""
-    return math.acos(max(-1.0, min(1.0, float(np.dot(weld.u, weld.v)))))
+    (a, b, c), (d, e, f) = weld.u, weld.v
+    return math.acos(max(-1.0, min(1.0, a * d + b * e + c * f)))
 
 
 def length(weld: Weld) -> float:
@@ -44,26 +45,32 @@ def middle(weld: Weld) -> Vec3:
 
 def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
     """Runs of one size that follow end to end round a part, as one weld each; a fillet that goes over into a groove is one with it."""
-    groups: list[list[Weld]] = []
-    for weld in welds:
-        ends = (weld.start, weld.end)
-        met = [
-            g
-            for g in groups
-            if any(w.parts == weld.parts and (w.leg == weld.leg or w.kind != weld.kind) and math.dist(a, b) < 1.0 for w in g for a in (w.start, w.end) for b in ends)
-        ]
-        merged = [weld]
-        for g in met:
+    if not welds:
+        return []
+    ends = np.array([(w.start, w.end) for w in welds])
+    kinds: dict[tuple[str, str], int] = {}
+    parts = np.array([kinds.setdefault(w.parts, len(kinds)) for w in welds])
+    leg, groove = np.array([w.leg for w in welds]), np.array([w.kind != "fillet" for w in welds])
+    near = (np.square(ends[:, None, :, None] - ends[None, :, None]).sum(axis=4) < 1.0).any(axis=(2, 3))
+    near &= (parts[:, None] == parts) & ((leg[:, None] == leg) | (groove[:, None] != groove))
+    groups: list[list[int]] = []
+    for i, row in enumerate(near):
+        beside = set(np.flatnonzero(row[:i]).tolist())
+        merged = [i]
+        for g in [g for g in groups if not beside.isdisjoint(g)] if beside else ():
             merged = g + merged
             groups.remove(g)
         groups.append(merged)
-    return groups
+    return [[welds[i] for i in g] for g in groups]
 
 
 def _closed(run: "list[Weld]") -> bool:
     """Whether a run goes all round: every end of a piece is met by another's, or is carried round a corner."""
     ends = [p for w in run for p in (w.start, w.end)]
-    return len(run) > 1 and all(sum(math.dist(p, q) < 1.0 for q in ends) > 1 for p in ends)
+    if len(run) < 2:
+        return False
+    off = np.array(ends)[:, None] - np.array(ends)
+    return bool((np.count_nonzero(np.einsum("ijk,ijk->ij", off, off) < 1.0, axis=1) > 1).all())
 
 
 def all_round(welds: "Sequence[Weld]") -> bool:
@@ -89,11 +96,11 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
         roots, toes = (points[mine] + np.array([c[k] for c in corners])[:, None] for k in (0, 1))
         spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
-        for row in range(len(mine)):
-            # a preparation cuts a flange slanting, and so does the end of what stands slanting: to the true faces where it tells
-            if plies[0].member >= 0 and far[:, row].max(axis=1).min() > ON_FACE:
-                far[:, row] = off_faces(_end_of(a, plies[0].member), spots[row])
         greatest = far.max(axis=2)
+        apart = np.flatnonzero(greatest.min(axis=0) > ON_FACE) if plies[0].member >= 0 else ()
+        if len(apart):  # a preparation cuts a flange slanting, and so does the end of what stands slanting: to the true faces
+            far[:, apart] = off_faces(member_body(a, plies[0].member, ROUND).mesh, spots[apart].reshape(-1, 3)).reshape(len(apart), -1)
+            greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
         runs = (end - start)[mine]
         faces = crossed_rows(runs, legs) / np.maximum(np.hypot(np.hypot(runs[:, 0], runs[:, 1]), runs[:, 2]), 1e-9)[:, None]
@@ -116,11 +123,6 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
     return np.where(np.hypot(off, flat) <= ON_FACE, 0.0, np.hypot(off, flat))
 
 
-def _end_of(a: Assembled, number: int) -> Mesh:
-    """The steel of a member as far as welds of a joint reach."""
-    return a.member_mesh(number, max(a.case.members[number].low, -WELDED), min(a.case.members[number].high, WELDED), 4 if a.case.members[number].shape.shape == "RHS" else 2)
-
-
 def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float) -> tuple[float, Vec3]:
     """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where; that of a square groove, which
     goes through a tube's wall, off the wall.  With an opening its ``second`` part has a root of its own."""
@@ -133,125 +135,84 @@ def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float
     return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
 
 
+class _Worst:
+    """The worst finding of each rule on each named weld, in the order in which they were first met; made only where it is worse than one before."""
+
+    def __init__(self) -> None:
+        self.margins: dict[tuple[str, str], float] = {}
+        self.findings: dict[tuple[str, str], Finding] = {}
+
+    def keep(self, make: "Callable[..., Finding]", rule: str, title: str, limit: Limit, part: str, actual: float, where: "Vec3 | Weld", words: str, unit: str = "mm") -> None:
+        """Take a finding of ``make``, at_least or at_most; ``where`` may be a weld, whose middle is meant."""
+        margin = actual - limit.value if make is at_least else limit.value - actual
+        key = (rule, part)
+        if key not in self.margins or margin < self.margins[key]:
+            self.margins[key] = margin
+            self.findings[key] = make(rule, title, limit, part, actual, middle(where) if isinstance(where, Weld) else where, words, unit)
+
+
 def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
-    """All fillet checks; the worst run of each named weld is reported."""
+    """All checks of fillets and grooves; the worst run of each named weld is reported."""
     rules = rules_of(house)
-    plain: dict[tuple[str, str], Finding] = {}
-
-    def keep(finding: Finding) -> None:
-        key = (finding.rule, finding.part)
-        old = plain.get(key)
-        margin = finding.actual - finding.required if finding.sense == ">=" else finding.required - finding.actual
-        if old is None or margin < (old.actual - old.required if old.sense == ">=" else old.required - old.actual):
-            plain[key] = finding
-
+    found = _Worst()
     touching = _touching(a) if a.detail.welds else {}
     bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
     bars |= {p.name: (p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
+    off_part = rules.weld_gap(house.weld_gap)
     for i, weld in enumerate(a.detail.welds):
         thin: list[float] = []
         hollow: set[float] = set()  # walls of hollow sections among them
+        name = weld.name
         for part in weld.parts:
             if part in bars:
                 at, diameter, wall = bars[part]
                 gap, where = _off_round(weld, part == weld.parts[1], at, diameter, wall)
-                words = f"{weld.name}: root to {part}"
-                keep(at_most("weld-gap", "Weld on its part", rules.weld_gap(house.weld_gap), weld.name, gap, where, words))
+                found.keep(at_most, "weld-gap", "Weld on its part", off_part, name, gap, where, f"{name}: root to {part}")
                 thin.append(wall)
                 hollow |= {wall} if part in tubes else set()
                 continue
             ply, gap, where = touching[(i, part)]
-            keep(
-                at_most(
-                    "weld-gap",
-                    "Weld on its part",
-                    rules.weld_gap(house.weld_gap),
-                    weld.name,
-                    gap,
-                    where,
-                    f"{weld.name}: root to {part}",
-                )
-            )
+            found.keep(at_most, "weld-gap", "Weld on its part", off_part, name, gap, where, f"{name}: root to {part}")
             if ply is not None:
                 thin.append(ply.thickness)
                 hollow |= {ply.thickness} if part in tubes else set()
                 edge = rules.fillet_along_edge(ply.thickness)
-                leg_way = weld.u if part == weld.parts[0] else weld.v
-                if edge is not None and weld.kind == "fillet" and abs(float(np.dot(leg_way, ply.frame.z))) > 0.95:
-                    keep(
-                        at_most(
-                            "fillet-leg-greatest",
-                            "Greatest leg along an edge",
-                            edge,
-                            weld.name,
-                            weld.leg,
-                            middle(weld),
-                            f"{weld.name} along the edge of {ply.name}",
-                        )
-                    )
+                (x, y, z), (p, q, r) = weld.u if part == weld.parts[0] else weld.v, ply.frame.z
+                if edge is not None and weld.kind == "fillet" and abs(x * p + y * q + z * r) > 0.95:
+                    found.keep(at_most, "fillet-leg-greatest", "Greatest leg along an edge", edge, name, weld.leg, weld, f"{name} along the edge of {ply.name}")
         thinner = min(thin, default=0.0)
+        angle = fusion_angle(weld)
         if weld.kind == "groove":
             whole = Limit(thinner, "the groove goes through the thinner part")
-            keep(at_least("groove-depth", "Depth of a groove weld", whole, weld.name, weld.leg, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
-        measure, least = rules.fillet_least(thinner)
-        size = throat(weld) if measure == "throat" else weld.leg
-        rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
-        if weld.kind == "fillet":
-            keep(at_least(rule, f"Least {measure} of fillet", least, weld.name, size, middle(weld), f"{weld.name}, thinner part {thinner:g} mm"))
+            found.keep(at_least, "groove-depth", "Depth of a groove weld", whole, name, weld.leg, weld, f"{name}, thinner part {thinner:g} mm")
+        else:
+            measure, least = rules.fillet_least(thinner)
+            size = weld.leg * math.cos(angle / 2) if measure == "throat" else weld.leg
+            rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
+            found.keep(at_least, rule, f"Least {measure} of fillet", least, name, size, weld, f"{name}, thinner part {thinner:g} mm")
         if thickness := rules.thinnest(bool(thin) and min(thin) in hollow):
-            keep(at_least("weld-part", "Thinnest part welded", thickness, weld.name, thinner, middle(weld), f"{weld.name}, thinner part"))
-        angle = math.degrees(fusion_angle(weld))
+            found.keep(at_least, "weld-part", "Thinnest part welded", thickness, name, thinner, weld, f"{name}, thinner part")
+        angle = math.degrees(angle)
         if weld.kind == "groove" and weld.opening and angle < 0.01:
-            keep(at_most("groove-square", "Thickness of a square groove", rules.square_groove, weld.name, weld.leg, middle(weld), f"{weld.name}: parallel faces"))
-            continue
-        if weld.kind == "groove":
-            words = f"{weld.name}: opening of the preparation"
-            keep(at_least("groove-angle", "Opening of a groove", rules.groove_least, weld.name, angle, middle(weld), words, "deg"))
-            continue
-        keep(
-            at_least(
-                "fusion-angle",
-                "Fusion faces, least angle",
-                rules.fusion_least,
-                weld.name,
-                angle,
-                middle(weld),
-                f"{weld.name}: angle between the parts",
-                "deg",
-            )
-        )
-        keep(
-            at_most(
-                "fusion-angle-most",
-                "Fusion faces, greatest angle",
-                rules.fusion_most,
-                weld.name,
-                angle,
-                middle(weld),
-                f"{weld.name}: angle between the parts",
-                "deg",
-            )
-        )
+            found.keep(at_most, "groove-square", "Thickness of a square groove", rules.square_groove, name, weld.leg, weld, f"{name}: parallel faces")
+        elif weld.kind == "groove":
+            found.keep(at_least, "groove-angle", "Opening of a groove", rules.groove_least, name, angle, weld, f"{name}: opening of the preparation", "deg")
+        else:
+            words = f"{name}: angle between the parts"
+            found.keep(at_least, "fusion-angle", "Fusion faces, least angle", rules.fusion_least, name, angle, weld, words, "deg")
+            found.keep(at_most, "fusion-angle-most", "Fusion faces, greatest angle", rules.fusion_most, name, angle, weld, words, "deg")
     for run in continuous(a.detail.welds):
         run.sort(key=lambda w: w.kind != "fillet")
-        if run[0].kind != "fillet":
+        first = run[0]
+        if first.kind != "fillet":
             continue
-        total = rules.effective(sum(length(w) for w in run), throat(run[0]), _closed(run))
-        name = run[0].name if len(run) == 1 else f"{run[0].name} and {len(run) - 1} more in one run"
-        keep(
-            at_least(
-                "fillet-length",
-                "Least length of fillet",
-                rules.fillet_length(run[0].leg, throat(run[0])),
-                name,
-                total,
-                middle(run[0]),
-                f"{name}, effective length",
-            )
-        )
-    yield from plain.values()
+        total = rules.effective(sum(length(w) for w in run), throat(first), _closed(run))
+        name = first.name if len(run) == 1 else f"{first.name} and {len(run) - 1} more in one run"
+        least = rules.fillet_length(first.leg, throat(first))
+        found.keep(at_least, "fillet-length", "Least length of fillet", least, name, total, first, f"{name}, effective length")
+    yield from found.findings.values()
 
 
 RULES = (Rule("fillets", "Fillet welds", fillets),)

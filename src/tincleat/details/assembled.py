@@ -49,6 +49,13 @@ class Ply:
     stem: float | None = None  # height y along which another plate of its section stands on it
 
     @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """Least and greatest corner (3,) in the frame that its own lies in, mm."""
+        u0, v0, u1, v1 = self.polygon.bounds
+        corners = self.frame.to_world([(u, v, w) for u in (u0, u1) for v in (v0, v1) for w in (0.0, self.thickness)])
+        return corners.min(axis=0), corners.max(axis=0)
+
+    @cached_property
     def edges(self) -> tuple[Array, Array, "np.ndarray"]:
         """Start and stop points (m, 2) of the outline's sides, and which of them (m,) are free edges."""
         rings = [np.asarray(r.coords)[:, :2] for r in (self.polygon.exterior, *self.polygon.interiors)]
@@ -238,14 +245,20 @@ def element_frame(own: Frame, element: Element) -> Frame:
 
 def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
     """Head, nut with its washer, and shank of one bolt in the joint frame."""
-    size = bolt_size(group.size)
     frame = bolt_frame(group, fitted)
-    end = fitted.enter + fitted.length
-    nut = fitted.enter + fitted.grip + group.washers * size.washer_t
-    head, tight = hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height)
-    if group.washers:
-        tight = joined([tight, cylinder(size.washer_d, fitted.enter + fitted.grip, nut, 12)])
-    return head.placed(frame), tight.placed(frame), cylinder(size.d, fitted.enter, end, 8).placed(frame)
+    head, tight, shank = _upright_bolt(group.size, group.washers, fitted.enter, fitted.grip, fitted.length)
+    return head.placed(frame), tight.placed(frame), shank.placed(frame)
+
+
+@lru_cache(maxsize=4096)
+def _upright_bolt(name: str, washers: int, enter: float, grip: float, length: float) -> tuple[Mesh, Mesh, Mesh]:
+    """Head, nut with its washer, and shank along z: those of a group are alike."""
+    size = bolt_size(name)
+    nut = enter + grip + washers * size.washer_t
+    tight = hexagon(size.head_af, nut, nut + size.nut_height)
+    if washers:
+        tight = joined([tight, cylinder(size.washer_d, enter + grip, nut, 12)])
+    return hexagon(size.head_af, enter - size.head_height, enter), tight, cylinder(size.d, enter, enter + length, 8)
 
 
 def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:

@@ -401,8 +401,12 @@ def _room(a: Assembled, group: Bolts, joined: list[Fitted], clear: float) -> Fin
     least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
     zones = [(f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2) for f in joined]
     points = np.array([np.array(f.point) + axis * z for f, pair in zip(joined, zones, strict=True) for z in pair])
+    low, high = points.min(axis=0), points.max(axis=0)
+    plies = [{p.ply for p in f.plies} for f in joined]
     for number, ply in enumerate(a.plies):
-        passed = np.array([any(p.ply == number for p in f.plies) for f in joined]).repeat(2)
+        if (np.maximum(ply.box[0] - high, low - ply.box[1]) >= least).any():
+            continue
+        passed = np.array([number in some for some in plies]).repeat(2)
         if passed.all():
             continue
         far = np.where(passed, np.inf, gaps(ply, points))

@@ -5,6 +5,7 @@ the station on it (``+1+2@3000``).
 ``breaks`` are rules that are known to be broken there with default settings, and why.
 """
 
+import itertools
 import math
 from dataclasses import dataclass, field
 from typing import Any
@@ -109,6 +110,10 @@ def _cleats() -> list[Site]:
     for section in ("HEB 120", "IPE 120"):
         for slope in (-15, 8, 20):
             out.append(Site(f"cleats {section} slope {slope} on a channel", [girder("UPN 260"), beam(section, 90, slope)], "angle-cleats", END, breaks=SLOPED))
+    for slope in (4, 10, -6):  # roof beams that fall, at the heads of their columns: the head ends where it was drawn
+        for family, height in itertools.product(("fin-plate", "angle-cleats"), (3000, 3160)):
+            out.append(Site(f"{family} slope {slope} at a column's head {height}", [column("UC 254x254x73", 0, height), beam("UB 305x165x40", 0, slope)], family, END, breaks=SLOPED))
+        out.append(Site(f"fin-plate {slope} at a column's head, inch", [column("W10X49", 0, 3180), beam("W14X22", 0, slope)], "fin-plate", END, inch=True, breaks=SLOPED))
     # what the columns' ends and tapered flanges ask for
     out.append(Site("cleats under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "angle-cleats", END))
     out.append(Site("fin under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "fin-plate", END))

@@ -21,13 +21,13 @@ from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, INCH, METRIC, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_angles, face_of, face_width
+from tincleat.kit.face import FLANGED, face_angles, face_of, face_width, raised
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
-KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
+KINDS = ("beam to column flange", "knee", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_SKEW = math.radians(0.5)
 
 SETTINGS = (
@@ -100,6 +100,7 @@ def _ends(case: Case, house: HouseRules, past: float) -> list[_End]:
 def build(case: Case, given: Given) -> Detail:
     """Cleats, bolts through web and support or welds, beam ends, notches, holes."""
     house = given.house
+    case, heads = raised(case)
     rules = rules_of(house)
     if given.value("to_support") == "bolted" and case.support is not None and case.support.shape.shape == "RHS":
         raise NoFit(f"{case.support.shape.name} is closed: nobody can hold a nut inside it", right="cleats welded to the support")
@@ -164,7 +165,7 @@ def build(case: Case, given: Given) -> Detail:
     cuts = tuple(EndCut(e.number, vec(e.end.point + e.end.normal * setback), vec(e.end.normal)) for e in ends)
     notches = tuple(n for e in ends for n in end_notches(case, e.end, house, e.number))
     return Detail(
-        "angle cleats", (), tuple(groups), tuple(welds), ends=cuts, notches=notches, holes=tuple(holes),
+        "angle cleats", (), tuple(groups), tuple(welds), ends=(*cuts, *heads), notches=notches, holes=tuple(holes),
         dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces), angles=face_angles(first.end.normal, first.at(0.0, 0.0, first.end.at)),
         numbers=tuple(given.numbers.values()),
     )  # fmt: skip
@@ -221,7 +222,7 @@ def _centres(case: Case, given: Given, e: _End, edge: float, reach: float, shape
         out = math.floor(out / 5.0 + 1e-6) * 5.0 if not given.house.inch else math.floor(out / 6.35 + 1e-6) * 6.35
     stem = case.support.shape.tw / 2 + case.support.shape.r1 + bolt_size(str(given.typed.get("bolt", given.house.bolt))).washer_d / 2
     nearest = min(abs(aside + s * out / 2) for s in (-1, 1))
-    if case.support.shape.shape in ("I", "T") and abs(along[1]) > 0.7 and case.kind == "beam to column flange" and nearest < stem - 0.05:
+    if case.support.shape.shape in ("I", "T") and abs(along[1]) > 0.7 and case.kind in FLANGED and nearest < stem - 0.05:
         raise NoFit(
             f"a bolt would stand {nearest:.0f} mm from the middle of {case.support.shape.name}, where its web's root needs {stem:.0f} mm",
             right="other cross centres, one cleat, or cleats welded to the support",

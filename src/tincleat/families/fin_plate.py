@@ -20,7 +20,7 @@ from tincleat.geometry.frames import Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
-from tincleat.kit.face import face_angles, face_of, face_width
+from tincleat.kit.face import face_angles, face_of, face_width, raised
 from tincleat.kit.layout import up
 from tincleat.kit.stiffen import room_beside, stiffener
 from tincleat.kit.weld import both_sides
@@ -28,7 +28,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
-KINDS = ("beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face")
+KINDS = ("beam to column flange", "knee", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
@@ -88,6 +88,7 @@ def fits(case: Case, house: HouseRules) -> None:
 def build(case: Case, given: Given) -> Detail:
     """The whole detail: plate or plates, bolts, welds along the face, beam end, notches, holes."""
     house = given.house
+    case, heads = raised(case)
     inch = house.inch
     sizes = end_of_beam(case, house, float(given.value("notch_past")))
     tube = _tube(case, given, sizes)
@@ -178,7 +179,7 @@ def build(case: Case, given: Given) -> Detail:
     length = float(given.typed["bolt_length"]) if given.has("bolt_length") else 0.0  # type: ignore[arg-type]
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
-    ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)),)
+    ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)), *heads)
     notches: tuple[Notch, ...] = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" and outside is None else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(

@@ -22,7 +22,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_of, face_width, steel_along
+from tincleat.kit.face import FLANGED, face_of, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet
@@ -82,9 +82,9 @@ def build(case: Case, given: Given) -> Detail:
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value, 1.5 * size.d), step)
     seat, top = section(str(given.value("size"))), section(str(given.value("top_size")))
-    usual = "welded" if support.shape.shape == "RHS" or (support.shape.slope and case.kind == "beam to column flange") else "bolted"
+    usual = "welded" if support.shape.shape == "RHS" or (support.shape.slope and case.kind in FLANGED) else "bolted"
     bolted = given.worked_out("to_support", usual) == "bolted"
-    if bolted and support.shape.slope and case.kind == "beam to column flange":
+    if bolted and support.shape.slope and case.kind in FLANGED:
         raise NoFit(f"the flanges of {support.shape.name} taper; nuts behind them would not bear", right="a seat welded to it")
     if bolted and support.shape.shape == "RHS":
         raise NoFit(f"{support.shape.name} is closed: nobody can hold a nut inside it", right="a seat welded to it")
@@ -240,8 +240,8 @@ def _web_cleat(
         rows.append(rows[-1] + gap)
     x = up(max(clear, setback + edge), step / 2)
     head = max(size.washer_d, 1.16 * size.head_af) / 2
-    behind = support.shape.tw / 2 + support.shape.r1 + head if case.kind == "beam to column flange" and support.shape.shape in ("I", "T") else 0.0
-    middle = float(np.array(support.frame.o)[1]) if case.kind == "beam to column flange" else 0.0
+    behind = support.shape.tw / 2 + support.shape.r1 + head if case.kind in FLANGED and support.shape.shape in ("I", "T") else 0.0
+    middle = float(np.array(support.frame.o)[1]) if case.kind in FLANGED else 0.0
     out = up(max(clear, behind - side * (web - middle)), step / 2)
     leg_on_web, leg_on_support = longer(shape), shorter(shape)
     if x + least > leg_on_web + 0.01 or (bolted and out + least > leg_on_support + 0.01):
@@ -277,7 +277,7 @@ def _centres(case: Case, given: Given, size: BoltSize, flat: float, aside: float
     """Cross centres on the support: clear of a column's web behind its flange, ``aside`` mm off the beam's middle, in from the face's edges."""
     assert case.support is not None
     shape = case.support.shape
-    behind = 2 * aside + shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af) if case.kind == "beam to column flange" and shape.shape in ("I", "T") else 0.0
+    behind = 2 * aside + shape.tw + 2 * shape.r1 + max(size.washer_d, 1.16 * size.head_af) if case.kind in FLANGED and shape.shape in ("I", "T") else 0.0
     least = max(up(behind, step), up(3 * size.d, step))
     usual = max(least, up(lines, step))
     most = down(flat - 2 * edge, step) if math.isfinite(flat) else usual

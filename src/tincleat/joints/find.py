@@ -226,14 +226,15 @@ class Finder:
         return local[:, 0], np.sqrt(x * x + y * y + z * z)
 
     def _out(self, key: str, end: End) -> Frame:
-        """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it may be)."""
+        """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it lies and may be turned)."""
         frame, shape = self.frames[key], self.shapes[key]
         full, rise, x, z = 0.0, 0.0, frame.x, frame.z
         if end == "end":
             full, x = self.lengths[key], (-x[0], -x[1], -x[2])
             rise = sum(shape.slopes) / 2 if shape.h_end else 0.0
         origin = frame.moved(full, 0.0, rise).origin
-        if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
+        # an upright one has no upper side: which way it leans may not turn its depth over
+        if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9 and abs(x[2]) <= STEEP:
             z = (-z[0], -z[1], -z[2])
         return Frame(origin, x, z)
 
@@ -254,7 +255,7 @@ class Finder:
                 x, z = -x, -z
             else:
                 low, high = -full, 0.0
-        if shape.symmetric and z[2] < -1e-9:
+        if shape.symmetric and z[2] < -1e-9 and abs(x[2]) <= STEEP:
             z = -z
         at = Frame(origin, vec(x), vec(z))
         return Steel(member, at, low, high, role, self._own_cuts(key, at))

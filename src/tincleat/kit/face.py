@@ -1,5 +1,6 @@
 """The face of a support that a member's end comes up to, as the support really lies."""
 
+import msgspec
 import numpy as np
 
 from tincleat.details.parts import Angle
@@ -7,6 +8,7 @@ from tincleat.errors import NoFit
 from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
+from tincleat.steel.cuts import EndCut
 
 FLANGED = ("beam to column flange", "beam on flange", "knee")
 EVEN = 1e-4  # difference of direction cosines that counts as none
@@ -65,6 +67,27 @@ def keep_on(member: CaseMember, points: "Array | list[Array]", what: str) -> Non
     past = max(float(stations.max()) - high, low - float(stations.min()))
     if past > 0.05:
         raise NoFit(f"{what} reaches {past:.0f} mm past the end of {member.shape.name}", right="a support that goes on further, a beam at another level, or another family")
+
+
+def raised(case: Case) -> tuple[Case, tuple[EndCut, ...]]:
+    """At a knee, where the column's head is settled with the beam's end, the case with a column that goes up to the top of the beam at its
+    face if it was drawn shorter, and the cut at that head; any other case as it is."""
+    if case.kind != "knee":
+        return case, ()
+    column, beam = case.members[1], case.supported
+    normal, point = face_of(case)
+    over = beam.frame.o + np.array(beam.frame.z) * (beam.shape.h / 2 * (1.0 if beam.frame.z[2] > 0 else -1.0))
+    way = np.array(beam.away)
+    top = over + way * (float((point - over) @ normal) / float(way @ normal))
+    station = float((top - column.frame.o) @ np.array(column.frame.x))
+    if column.high <= -column.low:  # its longer part lies back along its own direction: the head is its end
+        column = msgspec.structs.replace(column, high=max(column.high, station))
+        head = column.high
+    else:
+        column = msgspec.structs.replace(column, low=min(column.low, station))
+        head = column.low
+    cut = EndCut(1, vec(column.frame.to_world([(head, 0.0, 0.0)])[0]), column.away)
+    return msgspec.structs.replace(case, members=(beam, column, *case.members[2:])), (cut,)
 
 
 def flange_face(member: CaseMember, towards: "Array | tuple[float, float, float]") -> tuple[Array, Array]:

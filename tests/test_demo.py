@@ -47,7 +47,13 @@ def test_its_awkward_joints_are_refused_with_figures(demo_file: Path) -> None:
     assert not desk.ledger.refusal(z1, "base-plate", {}) and "hollow" not in desk.ledger.refusal(z1, "base-plate", {"stiffeners": "on the web"})
     assert "leans 3." in desk.ledger.refusal(z1, "base-plate", {"stiffeners": "on the web"})
     knee = next(e.joint for e in desk.ledger.entries.values() if e.joint.kind == "knee")
-    assert "this joint is a knee" in desk.ledger.refusal(knee, "fin-plate", {})
+    assert "this joint is a knee" in desk.ledger.refusal(knee, "welded-moment", {})
+    # a fin plate goes there where it is pointed at, and is left out where fin plates are placed everywhere
+    assert not desk.ledger.refusal(knee, "fin-plate", {})
+    knees = sum(e.joint.kind == "knee" and not e.settled for e in desk.ledger.entries.values())
+    title = desk.run("place-all", family="fin-plate")
+    assert knees and f", {knees} knees left: there it is placed by itself" in title
+    assert not any(e.connection is not None and e.connection.family == "fin-plate" for e in desk.ledger.entries.values() if e.joint.kind == "knee")
     desk.close()
 
 

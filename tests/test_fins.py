@@ -10,6 +10,7 @@ from sites import beam, column, girder
 from test_new_families import breaches, joined, made
 
 from tincleat.catalogue.sections import section as sized
+from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 
 
@@ -113,3 +114,26 @@ def test_an_end_plate_past_a_columns_end_is_refused(tmp_path: Path, family: str,
     members = [{"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, 3060]}, beam(section)]
     with pytest.raises(TinCleatError, match="past the end of UC 254x254x73"):
         joined(tmp_path / "a", members, family, "M2.end")
+
+
+def test_a_knee_takes_a_fin_plate_and_its_column_goes_up_with_it(tmp_path: Path) -> None:
+    """A roof beam that falls 4 degrees away, drawn from the column's drawn head at 3000: by hand the column goes up to the beam's top at its
+    face.  UC 254x254x73 is 254.1 deep, UB 305x165x40 303.4: at x = 127.05 the axis is at 3000 - 127.05 tan 4 = 2991.12, the top
+    151.7 / cos 4 = 152.07 above it: 3143.19."""
+    desk = Desk.create(tmp_path / "k.tincleat")
+    t = math.radians(4)
+    desk.run("add-members", members=[
+        {"section": "UC 254x254x73", "role": "column", "start": [0, 0, 0], "end": [0, 0, 3000]},
+        {"section": "UB 305x165x40", "role": "beam", "start": [0, 0, 3000], "end": [4000, 0, 3000 - 4000 * math.tan(t)]},
+    ])  # fmt: skip
+    desk.run("place-connection", family="fin-plate", at=["m2.start"])
+    entry = desk.ledger.joint_of("m2", "start")
+    made = desk.ledger.entries[entry.key].made
+    assert entry.kind == "knee" and made is not None and entry.ends == (("m2", "start"), ("m1", "end"))
+    head = next(e for e in made.detail.ends if e.member == 1)
+    assert entry.frame.to_world([head.point])[0, 2] == pytest.approx(3143.19, abs=0.05)
+    # and the plate keeps to the steel that is there now: three bolts, where the drawn column would have left room for one
+    assert len(made.detail.bolts[0].points) == 3
+    low, high = made.detail.plates[0].outline.bounds[1::2]
+    assert high - low == pytest.approx(220.0)
+    desk.close()

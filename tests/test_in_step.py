@@ -9,6 +9,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import member_cuts
+from tincleat.ledger.through import through
 
 
 def _same(kept: Ledger, anew: Ledger) -> None:
@@ -58,10 +59,16 @@ def test_kept_in_step_is_built_anew(tmp_path: Path, seed: int) -> None:
     desk = make_demo("boathouse", tmp_path / "b.tincleat")
     desk.ledger.counts()  # from here on only differences are counted
     rng = random.Random(seed)
+    seen = 0
     for step in range(60):
         _edit(desk, rng)
+        if step % 2:
+            seen += len(desk.overlaps.found())
         if step % 4 == 3:
-            _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
+            anew = Ledger(desk.project, desk.ledger.workshop)
+            _same(desk.ledger, anew)
+            assert desk.overlaps.found() == through(anew)
+    assert seen > 0  # some members did come through each other
     desk.close()
 
 
@@ -72,4 +79,5 @@ def test_what_looks_at_others_is_kept_in_step(tmp_path: Path) -> None:
         (_join if rng.random() < 0.7 else _edit)(desk, rng)
         if step % 8 == 7:
             _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
+            assert desk.overlaps.found() == through(desk.ledger)
     desk.close()

@@ -232,6 +232,24 @@ def test_members_through_each_other_are_gone_to(qtbot: QtBot, window: Window) ->
     assert np.linalg.norm(window.view.camera.target - np.array([2000.0, -9000.0, 1500.0])) < 50
 
 
+def test_members_through_each_other_are_rows_of_the_findings(qtbot: QtBot, window: Window) -> None:
+    before = desk(window).ledger.counts()["breach"]
+    line = {"section": "CHS 88.9x5", "role": "brace"}
+    window.run("add-members", members=[{**line, "name": "T1", "start": [0, -9000, 0], "end": [4000, -9000, 3000]}, {**line, "name": "T2", "start": [4000, -9000, 0], "end": [0, -9000, 3000]}])
+    assert window.rail.counts["Prove"][0].startswith(f"{before + 1} breach")
+    window.drawer.go("Findings")
+    table = window.drawer.finding_table
+    at = next(i for i, row in enumerate(table.rows.rows) if "T1" in row.cells[1])
+    assert table.rows.rows[at].cells[1].startswith("Members through each other · T1 CHS 88.9x5 and T2")
+    table.selectRow(table.filter.mapFromSource(table.rows.index(at, 0)).row())
+    assert {desk(window).project.members[m].name for m in window.members} == {"T1", "T2"} and not window.selected
+    qtbot.keyClick(table, Qt.Key.Key_Return)
+    assert np.linalg.norm(window.view.camera.target - np.array([2000.0, -9000.0, 1500.0])) < 50
+    window.do("undo")
+    assert not any("T1" in row.cells[1] for row in table.rows.rows)
+    assert window.rail.counts["Prove"][0].startswith(f"{before} breach")
+
+
 def test_sheet_zoom_pan_and_fit(qtbot: QtBot, window: Window) -> None:
     window.select([key_of(window, "C4A.start")], [], True)
     sheet = window.detail.sheet

@@ -52,7 +52,7 @@ def _facts(rows: QVBoxLayout, facts: "list[tuple[str, str]]") -> None:
 
 def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
     """What the project holds and the next step of the job."""
-    house, counts = desk.project.house, desk.ledger.counts()
+    house, counts = desk.project.house, desk.counts()
     card, rows = _column(house.title, "Nothing is selected. Click steel or a mark in the model, or a row of the ledger.")
     open_ends = counts["joints"] - counts["joined"]
     _facts(rows, [

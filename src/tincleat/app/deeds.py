@@ -4,19 +4,15 @@ import getpass
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
-
 from tincleat.app.asking import save_path
 from tincleat.app.context import Host
 from tincleat.app.dialogs import Ask, FormDialog
 from tincleat.app.review import Matter, Row
 from tincleat.app.tables import id_of
+from tincleat.app.waiting import overlaps_told
 from tincleat.errors import TinCleatError
 from tincleat.joints.case import MEETING
 from tincleat.ledger.entries import Entry
-from tincleat.ledger.through import told
 from tincleat.project.entities import Member
 from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
@@ -37,22 +33,17 @@ def next_open_end(w: Host) -> None:
 
 
 def next_through(w: Host) -> None:
-    """Go from two members that are through each other to the next two; all are looked for anew."""
+    """Go from two members that are through each other to the next two."""
     if w.desk is None:
         return
-    QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
-    try:
-        found = told(w.desk.ledger)
-    finally:
-        QGuiApplication.restoreOverrideCursor()
+    found = overlaps_told(w.desk)
+    w.progress_.show()
     if not found:
         w.say("No two members are through each other")
         return
     w.through_at = (w.through_at + 1) % len(found)
-    pair, finding = found[w.through_at]
-    w.select([], [pair.one, pair.two])
-    w.view.zoom_to(np.array(pair.where), 1500.0)
-    w.say(f"{finding.message}; {w.through_at + 1} of {len(found)}")
+    w.show_finding(found[w.through_at])
+    w.say(f"{found[w.through_at][1].message}; {w.through_at + 1} of {len(found)}")
 
 
 def drawer_focus(w: Host) -> None:

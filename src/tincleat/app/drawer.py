@@ -19,6 +19,8 @@ from tincleat.app.tables import (
     finding_rows,
 )
 from tincleat.app.theme import Theme
+from tincleat.app.waiting import overlaps_told
+from tincleat.commands.desk import Desk
 from tincleat.ledger.ledger import Ledger
 
 TABS = ("Ledger", "Findings", "Bill", "Review")
@@ -72,6 +74,7 @@ class Drawer(QWidget):
         self.stack.addWidget(self.empty)
         self.review.filled.connect(lambda: self._count() if TABS[self.tabs.currentIndex()] == "Review" else None)
         rows.addWidget(self.stack, 1)
+        self.desk: Desk | None = None
         self.ledger: Ledger | None = None
         self.stale = dict.fromkeys(TABS, True)
         self.tabs.currentChanged.connect(lambda _: self.refresh())
@@ -82,9 +85,9 @@ class Drawer(QWidget):
         self.ledger_table.chosen.connect(self.chosen.emit)
         self.finding_table.chosen.connect(self.chosen.emit)
 
-    def show_ledger(self, ledger: Ledger | None) -> None:
+    def show_desk(self, desk: Desk | None) -> None:
         """Show another project, or the same one changed."""
-        self.ledger = ledger
+        self.desk, self.ledger = desk, desk.ledger if desk else None
         self.stale = dict.fromkeys(TABS, True)
         self.refresh()
 
@@ -100,7 +103,7 @@ class Drawer(QWidget):
         """Fill the table in view if it is out of date."""
         tab = TABS[self.tabs.currentIndex()]
         table = self.current()
-        if self.ledger is None:
+        if self.desk is None or self.ledger is None:
             return
         if tab == "Review":
             self.stack.setCurrentWidget(self.review)
@@ -110,7 +113,7 @@ class Drawer(QWidget):
             if tab == "Ledger":
                 table.put(self._kin_rows.rows(self.ledger), LEDGER_WIDTHS)
             elif tab == "Findings":
-                table.put(finding_rows(self.ledger), FINDING_WIDTHS)
+                table.put(finding_rows(self.ledger, overlaps_told(self.desk)), FINDING_WIDTHS)
             else:
                 table.rows.set_head(bill_head(self.ledger.project.house.units))
                 table.put(bill_table_rows(self.ledger), BILL_WIDTHS)

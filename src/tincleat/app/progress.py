@@ -34,7 +34,7 @@ class Progress:
         desk = self.window.desk
         if desk is None:
             return
-        c, p = desk.ledger.counts(), desk.project
+        c, p = desk.counts(), desk.project
         breaches = f"{c['breach']} breach{'es' if c['breach'] != 1 else ''}" + (f", {c['note']} note{'s' if c['note'] != 1 else ''}" if c["note"] else "")
         self.window.rail.set_counts({
             "Frame": (counted(len(p.members), "member"), ""),

@@ -51,6 +51,7 @@ from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
+from tincleat.ledger.through import Through
 from tincleat.project.entities import Delta
 from tincleat.project.limits import shown
 from tincleat.proof.finding import Finding
@@ -121,6 +122,7 @@ class Window(Host):
         self.drawer.joint_asked.connect(self._show_kin)
         self.drawer.finding_asked.connect(self.show_finding)
         self.drawer.chosen.connect(self._table_chosen)
+        self.drawer.tabs.currentChanged.connect(lambda _: self.progress_.show())  # the findings may have become known
         self.detail = DetailPanel(self.theme, self.run, self.say, self.fail)
         self.detail.previewed.connect(self._previewed)
         self.detail.accept_asked.connect(partial(deeds.accept, self))
@@ -230,7 +232,7 @@ class Window(Host):
         self.drawer.review.close_matter()
         self.view.set_ledger(desk.ledger if desk else None)
         self.pane.set_ledger(desk.ledger if desk and self.pane.isVisible() else None)
-        self.drawer.show_ledger(desk.ledger if desk else None)
+        self.drawer.show_desk(desk)
         self.finding_at, self.finding_seen = 0, None
         self._refresh_all()
         self.rail.choose(self.rail.current)
@@ -331,7 +333,7 @@ class Window(Host):
             self.selected = [k for k in self.selected if k in self.desk.ledger.entries]
         self._show_selection()
         self.view.begin()
-        self.drawer.show_ledger(self.desk.ledger if self.desk else None)
+        self.drawer.show_desk(self.desk)
         if self._concerns_panel(changes, touched):
             self.refresh_panel()
         else:
@@ -439,24 +441,30 @@ class Window(Host):
 
     def _table_chosen(self, rows: list[Any]) -> None:
         keys: list[str] = []
+        members: list[str] = []
         for row in rows:
             if isinstance(row, Kin):
                 keys += [e.joint.key for e in sorted(row.entries, key=lambda e: e.connection is None)]
             elif isinstance(row, tuple) and isinstance(row[0], Entry):
                 keys.append(row[0].joint.key)
-        if keys:
-            self.select(keys, [])
+            elif isinstance(row, tuple) and isinstance(row[0], Through):
+                members += [row[0].one, row[0].two]
+        if keys or members:
+            self.select(keys, list(dict.fromkeys(members)) if not keys else [])
 
     def _show_kin(self, kin: Kin) -> None:
         self._table_chosen([kin])
         points = np.array([e.joint.frame.origin for e in kin.entries])
         self.view.zoom_to(points[:1] if len(points) == 1 else points, 900.0 if len(points) == 1 else 1800.0)
 
-    def show_finding(self, found: tuple[Entry, Finding]) -> None:
-        entry, f = found
-        self.select([entry.joint.key], [])
-        where = entry.joint.frame.to_world([f.where])
-        self.view.zoom_to(where, 420.0)
+    def show_finding(self, found: tuple[Entry | Through, Finding]) -> None:
+        whose, f = found
+        if isinstance(whose, Through):
+            self.select([], [whose.one, whose.two])
+            self.view.zoom_to(np.array(whose.where), 1500.0)
+        else:
+            self.select([whose.joint.key], [])
+            self.view.zoom_to(whose.joint.frame.to_world([f.where]), 420.0)
         self.say(f"{f.title}: {f.message}")
 
     def selected_connections(self) -> list[str]:
@@ -704,7 +712,7 @@ class Window(Host):
             table.rows.set_theme(self.theme)
         self.view.set_theme(self.theme)
         if self.desk is not None:
-            self.drawer.show_ledger(self.desk.ledger)
+            self.drawer.show_desk(self.desk)
         self._refresh_all()
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -180,11 +180,14 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
     kind = family(args.family)
     settings = kind.checked(args.settings, project.house)
     case = _joint(project, ledger, args.like).case if args.like else None
-    made, refused = [], ""
+    made, refused, left = [], "", 0
     details: list[Detail] = []
     wanted = []
     for entry in ledger.entries.values():
         if entry.settled or not entry.joint.ends or (case is not None and entry.joint.case != case) or (case is None and entry.joint.kind not in kind.kinds):
+            continue
+        if case is None and entry.joint.kind in kind.pointed:
+            left += 1
             continue
         wanted.append(Connection("", kind.name, *entry.joint.ends[0]))
     if case is None and "crossing" in kind.kinds:
@@ -205,8 +208,15 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
             continue
         made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
     if not made:
-        raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or "place it where ends are open")
-    return f"{kind.placing} at {len(made)} joint{'s' if len(made) > 1 else ''}" + _idle(kind, details, settings), project.put(*made)
+        raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or (f"at {_pointed(kind, left)} place it by itself" if left else "place it where ends are open"))
+    words = f", {_pointed(kind, left)} left: there it is placed by itself" if left else ""
+    return f"{kind.placing} at {len(made)} joint{'s' if len(made) > 1 else ''}{words}" + _idle(kind, details, settings), project.put(*made)
+
+
+def _pointed(kind: Family, count: int) -> str:
+    """Joints that a family leaves to others when it is placed everywhere, in words."""
+    noun = kind.pointed[0] if len(kind.pointed) == 1 else "joint"
+    return f"{count} {noun}{'s' if count > 1 else ''}"
 
 
 class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):

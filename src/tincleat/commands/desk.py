@@ -15,6 +15,7 @@ from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
+from tincleat.ledger.through import Overlaps
 from tincleat.project.entities import Delta, HouseRules, Member
 from tincleat.project.limits import check_changes
 from tincleat.project.project import Project, inverse
@@ -26,6 +27,9 @@ Listener = Callable[[Sequence[Delta], set[str]], None]
 
 def _no_constant(word: str) -> float:
     raise ValueError(f"{word} is no number that can be kept")
+
+
+FEW = 2000  # members that are looked at for overlaps at once, without being asked
 
 
 @dataclass(frozen=True)
@@ -43,12 +47,21 @@ class Desk:
     def __init__(self, store: Store) -> None:
         self.store = store
         self.ledger = Ledger(store.project, Workshop())
+        self.overlaps = Overlaps(self.ledger)
         self.listeners: list[Listener] = []
 
     @property
     def project(self) -> Project:
         """The project in memory."""
         return self.store.project
+
+    def counts(self) -> dict[str, int]:
+        """Joints, joined ones, ends that meet nothing, and findings by level; members through each other count as breaches, in a large
+        model once they were looked for."""
+        out = dict(self.ledger.counts())
+        if self.overlaps.known or len(self.project.members) <= FEW:
+            out["breach"] += len(self.overlaps.found())
+        return out
 
     @classmethod
     def open(cls, path: "str | Path") -> "Desk":

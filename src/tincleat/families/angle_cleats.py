@@ -282,4 +282,5 @@ FAMILY = Family(
         "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg", "end_distance"), "plate-step": ("length",),
     },
     shares=2,
+    pointed=("knee",),
 )  # fmt: skip

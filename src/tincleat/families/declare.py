@@ -268,6 +268,7 @@ class Family:
     deed: str = ""  # what placing it is called, where "Place ..." would not say it
     each: Callable[[Case], list[tuple[int, ...]]] | None = None  # the members' numbers of each thing that settings may be typed for alone
     timber: bool = False  # whether it takes members of timber
+    pointed: tuple[str, ...] = ()  # kinds of joint it takes where it is pointed at, but leaves to others when placed everywhere
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @cached_property

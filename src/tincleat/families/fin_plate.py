@@ -359,4 +359,5 @@ FAMILY = Family(
         "bend-hole": ("beam_end_distance",),
         "bolt-length": ("bolt_length",),
     },
+    pointed=("knee",),
 )  # fmt: skip

@@ -149,11 +149,17 @@ class Finder:
         inside &= (np.abs(at[:, 1:]) - reach[:, 1:] < self.half[member]).all(axis=1)
         return sorted((i, key) for i, m in zip(box[inside].tolist(), member[inside].tolist(), strict=True) if (key := self.ids[m]) not in own[i])
 
-    def passes(self) -> list[tuple[str, str]]:
-        """Pairs of members whose bodies could touch somewhere, by how near their middle lines come; each once, in member order."""
+    def passes(self, only: Iterable[str] | None = None) -> list[tuple[str, str]]:
+        """Pairs of members whose bodies could touch somewhere, by how near their middle lines come; each once, in member order.
+        With ``only`` those that one of these members is of."""
         if len(self.ids) < 2:
             return []
-        one, two = self.tree.query(self.boxes)
+        if only is None:
+            one, two = self.tree.query(self.boxes)
+        else:
+            rows = np.array(sorted(self.index[key] for key in only), dtype=np.intp)
+            who, other = self.tree.query(self.boxes[rows])
+            one, two = np.unique(np.sort(np.column_stack([rows[who], other]), axis=1), axis=0).T
         keep = (one < two) & (self.low[one, 2] < self.high[two, 2]) & (self.low[two, 2] < self.high[one, 2])
         one, two = one[keep], two[keep]
         reach = np.hypot(self.half[:, 0], self.half[:, 1])
@@ -226,15 +232,14 @@ class Finder:
         return local[:, 0], np.sqrt(x * x + y * y + z * z)
 
     def _out(self, key: str, end: End) -> Frame:
-        """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it lies and may be turned)."""
+        """Frame on the section's middle at a member's end, x pointing from the end into the member, depth kept (upward if it may be)."""
         frame, shape = self.frames[key], self.shapes[key]
         full, rise, x, z = 0.0, 0.0, frame.x, frame.z
         if end == "end":
             full, x = self.lengths[key], (-x[0], -x[1], -x[2])
             rise = sum(shape.slopes) / 2 if shape.h_end else 0.0
         origin = frame.moved(full, 0.0, rise).origin
-        # an upright one has no upper side: which way it leans may not turn its depth over
-        if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9 and abs(x[2]) <= STEEP:
+        if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
             z = (-z[0], -z[1], -z[2])
         return Frame(origin, x, z)
 
@@ -255,7 +260,7 @@ class Finder:
                 x, z = -x, -z
             else:
                 low, high = -full, 0.0
-        if shape.symmetric and z[2] < -1e-9 and abs(x[2]) <= STEEP:
+        if shape.symmetric and z[2] < -1e-9:
             z = -z
         at = Frame(origin, vec(x), vec(z))
         return Steel(member, at, low, high, role, self._own_cuts(key, at))
@@ -302,7 +307,10 @@ class Finder:
             assert other.at_end
             # the upper one stands on the lower one, whichever was drawn first
             ends = [(key, end), (other.other, other.at_end)] if out.x[2] > 0 else [(other.other, other.at_end), (key, end)]
-            return self._make("column splice", ends, "", self._out(*ends[0]), point, [ends[1][0]], f"{self._name(ends[0][0])} on {self._name(ends[1][0])}")
+            frame = self._out(*ends[0])
+            if self.shapes[ends[0][0]].symmetric:  # which way it leans a little may not turn near and far round
+                frame = Frame(frame.origin, frame.x, self.frames[ends[0][0]].z)
+            return self._make("column splice", ends, "", frame, point, [ends[1][0]], f"{self._name(ends[0][0])} on {self._name(ends[1][0])}")
         passing = [m for m in meets if not m.at_end and not self._is_upright(m.other)]
         if out.x[2] > 0:
             if passing:

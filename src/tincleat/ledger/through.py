@@ -1,15 +1,17 @@
 """Members through each other away from any joint they share: what no connection's proof looks at."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.sections import section
+from tincleat.catalogue.sections import Section, section
 from tincleat.geometry.boxes import meet
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.geometry.mesh import Mesh, overlap
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cuts_of
+from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 from tincleat.proof.finding import Finding
 from tincleat.steel.body import steel_mesh
@@ -29,8 +31,43 @@ class Through:
     where: Vec3
 
 
-def through(ledger: Ledger) -> list[Through]:
-    """Every two members, cut as their connections cut them, that share more than the house allows; those of one joint are proved there, if it has a proof."""
+class Overlaps:
+    """Members through each other in one ledger's model, kept in step: only members that differ from when they were last looked at, with
+    what makes of them at their joints, are looked at again."""
+
+    def __init__(self, ledger: Ledger) -> None:
+        self.ledger = ledger
+        self.known = False  # whether they were ever asked for
+        self._seen: dict[str, tuple[Member, object, Section]] = {}
+        self._found: dict[tuple[str, str], Through] = {}
+        self._most = -1.0
+
+    def found(self) -> list[Through]:
+        """Every two members that share more than the house allows, in member order."""
+        ledger, finder = self.ledger, self.ledger.finder
+        if self._most != ledger.project.house.clash_volume:
+            self._seen, self._found, self._most = {}, {}, ledger.project.house.clash_volume
+        fresh = []
+        for key, member in ledger.project.members.items():
+            old, stamp, shape = self._seen.get(key), ledger.entries.stamp(key), finder.shapes[key]
+            if old is None or old[0] is not member or old[1] is not stamp or old[2] is not shape:
+                fresh.append(key)
+                self._seen[key] = (member, stamp, shape)
+        gone = self._seen.keys() - ledger.project.members.keys()
+        for key in gone:
+            del self._seen[key]
+        if fresh or gone:
+            anew = gone | set(fresh)
+            kept = {pair: t for pair, t in self._found.items() if anew.isdisjoint(pair)}
+            kept |= {(t.one, t.two): t for t in through(ledger, fresh if self.known else None)}
+            self._found = dict(sorted(kept.items(), key=lambda item: (finder.index[item[0][0]], finder.index[item[0][1]])))
+        self.known = True
+        return list(self._found.values())
+
+
+def through(ledger: Ledger, only: Iterable[str] | None = None) -> list[Through]:
+    """Every two members, cut as their connections cut them, that share more than the house allows, or those that one of some members is of;
+    members of one joint are proved there, if it has a proof."""
     finder, most = ledger.finder, ledger.project.house.clash_volume
     solids: dict[str, Mesh] = {}
 
@@ -60,10 +97,12 @@ def through(ledger: Ledger) -> list[Through]:
                 low, high = (max(low, e.point[0] - across), high) if e.normal[0] > 0 else (low, min(high, e.point[0] + across))
         return low, high
 
-    pairs = finder.passes()
+    pairs = finder.passes(only)
     if not pairs:
         return []
-    span = np.array([reach(k) for k in finder.ids])
+    concerned = range(len(finder.ids)) if only is None else sorted({finder.index[k] for pair in pairs for k in pair})
+    span = np.column_stack([np.zeros(len(finder.ids)), finder.length])
+    span[concerned] = [reach(finder.ids[i]) for i in concerned]
     half = np.column_stack([(span[:, 1] - span[:, 0]) / 2, finder.half])
     rows = np.array([(finder.index[a], finder.index[b]) for a, b in pairs])
     near = meet(finder.origin + finder.axes[:, 0] * span.mean(axis=1)[:, None], finder.axes, half, rows[:, 0], rows[:, 1], DEEP)
@@ -78,11 +117,11 @@ def through(ledger: Ledger) -> list[Through]:
     return out
 
 
-def told(ledger: Ledger) -> list[tuple[Through, Finding]]:
-    """The same as findings, as the proof tells them."""
+def told(ledger: Ledger, found: list[Through] | None = None) -> list[tuple[Through, Finding]]:
+    """The same as findings, as the proof tells them; ``found`` if they are known."""
     house = ledger.project.house
     out = []
-    for t in through(ledger):
+    for t in through(ledger) if found is None else found:
         a, b = (ledger.project.members[k] for k in (t.one, t.two))
         names = f"{a.name or a.id} {a.section} and {b.name or b.id} {b.section}"
         share = format_volume(t.volume, house.units)

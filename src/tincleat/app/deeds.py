@@ -13,6 +13,7 @@ from tincleat.app.waiting import overlaps_told
 from tincleat.errors import TinCleatError
 from tincleat.joints.case import MEETING
 from tincleat.ledger.entries import Entry
+from tincleat.ledger.through import Through
 from tincleat.project.entities import Member
 from tincleat.project.store import SUFFIX
 from tincleat.proof.finding import Finding
@@ -36,7 +37,7 @@ def next_through(w: Host) -> None:
     """Go from two members that are through each other to the next two."""
     if w.desk is None:
         return
-    found = overlaps_told(w.desk)
+    found = [(t, f) for t, f in overlaps_told(w.desk) if isinstance(t, Through)]
     w.progress_.show()
     if not found:
         w.say("No two members are through each other")

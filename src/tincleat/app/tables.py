@@ -13,7 +13,7 @@ from tincleat.app.theme import Theme
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.through import Through
+from tincleat.ledger.through import Stuck, Through
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
 from tincleat.units import format_length, format_volume, in_mass_unit, mass_unit
@@ -210,7 +210,7 @@ def id_of(data: Any) -> Any:
     if isinstance(data, Kin):
         return id(data.case)
     if isinstance(data, tuple) and len(data) == 2:
-        whose = (data[0].one, data[0].two) if isinstance(data[0], Through) else data[0].joint.key
+        whose = data[0].members if isinstance(data[0], Through | Stuck) else data[0].joint.key
         return (whose, data[1].key)
     return getattr(data, "mark", data)
 
@@ -255,8 +255,8 @@ def _ledger_row(k: Kin, ledger: Ledger) -> TableRow:
     return TableRow(cells, state, k)
 
 
-def finding_rows(ledger: Ledger, through: Sequence[tuple[Through, Finding]] = ()) -> list[TableRow]:
-    """Findings that are not clear, one row a rule, part and kin, and one for every two members through each other; breaches first, accepted ones last."""
+def finding_rows(ledger: Ledger, through: Sequence[tuple[Through | Stuck, Finding]] = ()) -> list[TableRow]:
+    """Findings that are not clear, one row a rule, part and kin, and one for all that is told of members; breaches first, accepted ones last."""
     unit = ledger.project.house.units
     groups: dict[tuple[Any, ...], list[tuple[Entry, Finding]]] = {}
     for entry in ledger.entries.values():
@@ -271,7 +271,7 @@ def finding_rows(ledger: Ledger, through: Sequence[tuple[Through, Finding]] = ()
         cells = (WORDS[f.level], f"{f.title} · {f.part}", amount(f.actual, f.unit, unit), limit(f, unit), f.clause, name, str(len(found)))
         rows.append(TableRow(cells, f.level, (entry, f)))
     for pair, f in through:
-        cells = (WORDS[f.level], f"{f.title} · {f.part}", amount(f.actual, f.unit, unit), limit(f, unit), f.clause, "", "1")
+        cells = (WORDS[f.level], f"{f.title} · {f.part}", amount(f.actual, f.unit, unit), limit(f, unit), f.clause, "", str(len(pair.members)) if isinstance(pair, Stuck) else "1")
         rows.append(TableRow(cells, f.level, (pair, f)))
     rank = {"breach": 0, "note": 1, "concession": 2}
     return sorted(rows, key=lambda r: rank[r.state])

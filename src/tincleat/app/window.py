@@ -51,7 +51,7 @@ from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.made import Made
-from tincleat.ledger.through import Through
+from tincleat.ledger.through import Stuck, Through
 from tincleat.project.entities import Delta
 from tincleat.project.limits import shown
 from tincleat.proof.finding import Finding
@@ -447,8 +447,8 @@ class Window(Host):
                 keys += [e.joint.key for e in sorted(row.entries, key=lambda e: e.connection is None)]
             elif isinstance(row, tuple) and isinstance(row[0], Entry):
                 keys.append(row[0].joint.key)
-            elif isinstance(row, tuple) and isinstance(row[0], Through):
-                members += [row[0].one, row[0].two]
+            elif isinstance(row, tuple) and isinstance(row[0], Through | Stuck):
+                members += row[0].members
         if keys or members:
             self.select(keys, list(dict.fromkeys(members)) if not keys else [])
 
@@ -457,10 +457,10 @@ class Window(Host):
         points = np.array([e.joint.frame.origin for e in kin.entries])
         self.view.zoom_to(points[:1] if len(points) == 1 else points, 900.0 if len(points) == 1 else 1800.0)
 
-    def show_finding(self, found: tuple[Entry | Through, Finding]) -> None:
+    def show_finding(self, found: tuple[Entry | Through | Stuck, Finding]) -> None:
         whose, f = found
-        if isinstance(whose, Through):
-            self.select([], [whose.one, whose.two])
+        if isinstance(whose, Through | Stuck):
+            self.select([], list(whose.members))
             self.view.zoom_to(np.array(whose.where), 1500.0)
         else:
             self.select([whose.joint.key], [])

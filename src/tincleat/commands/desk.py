@@ -15,7 +15,7 @@ from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
-from tincleat.ledger.through import Overlaps
+from tincleat.ledger.through import Overlaps, Stuck
 from tincleat.project.entities import Delta, HouseRules, Member
 from tincleat.project.limits import check_changes
 from tincleat.project.project import Project, inverse
@@ -56,11 +56,12 @@ class Desk:
         return self.store.project
 
     def counts(self) -> dict[str, int]:
-        """Joints, joined ones, ends that meet nothing, and findings by level; members through each other count as breaches, in a large
-        model once they were looked for."""
+        """Joints, joined ones, ends that meet nothing, and findings by level; with what is told of members, in a large model once it was
+        looked for."""
         out = dict(self.ledger.counts())
         if self.overlaps.known or len(self.project.members) <= FEW:
-            out["breach"] += len(self.overlaps.found())
+            for whose, f in self.overlaps.told():
+                out[f.level] += len(whose.members) if isinstance(whose, Stuck) else 1
         return out
 
     @classmethod

@@ -105,6 +105,12 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("concrete", block.name, (block.name,), prism(block.outline, (), 0.0, block.thickness, per_arc).placed(block.frame), block.frame.axes)
 
 
+@lru_cache(maxsize=8)
+def solid(a: Assembled) -> tuple[Body, ...]:
+    """The bodies of a detail as they are looked at for what they share, made once for all that ask of it."""
+    return tuple(bodies(a, ROUND, reach=REACH))
+
+
 def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts, per_arc: int) -> Body:
     """A member that is none of a joint's, as its details meet it: steel between two stations of the frame, with what is cut off it."""
     return Body("member", shape.name, (), *_bar(shape, at, bare(cuts), low, high, per_arc, False))

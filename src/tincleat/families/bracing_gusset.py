@@ -37,6 +37,7 @@ OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
 INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
+SLICE = 4.0  # mm apart at which the steel beside a pin is looked at
 FAR = 3000.0  # mm beyond every plate
 BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
@@ -68,6 +69,7 @@ SETTINGS = (
     Setting("cap_gap", "Gusset to end cap", "length", "Tubes", 10.0, "Clear from the gusset's end to the end cap.", 2, 200, inches=12.7, each="brace"),
     Setting("tee_weld", "Tongue weld leg", "length", "Welds", None, "Fillets on both faces between tongue and end cap.", 3, 30, each="brace"),
     Setting("cap_weld", "End cap weld leg", "length", "Welds", None, "Fillet all round between tube and end cap.", 3, 30, each="brace"),
+    Setting("fork_start", "Fork begins at", "length", "Rods", None, "From the working point to a fork's nose; clear of the members, and where its pin goes in, if not typed.", 0, 3000, each="brace"),
     Setting("fork_width", "Fork width", "length", "Rods", None, "Breadth of a fork's cheeks; twice the pin's edge distance if not typed.", 10, 300, each="brace"),
     Setting("fork_cheek", "Fork cheek", "length", "Rods", None, "Thickness of each cheek; half the rod's if not typed.", 3, 60, each="brace"),
     Setting("fork_play", "Fork play", "length", "Rods", 2.0, "How much wider than the gusset a fork opens.", 0.5, 20, inches=1.5875, each="brace"),
@@ -193,6 +195,9 @@ def build(case: Case, given: Given) -> Detail:
     for k, x in enumerate(braces, 1):
         bodies = [*crossed, *(shadow(m, FLAT, _heights(*x.heights)) for _, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
         start = up(_clear_of(x, shapely.union_all(bodies), clear), step)
+        if x.fork is not None:
+            let_in = _pin_let_in(case, x, start, clear, step)
+            start = float(x.given.fitted("fork_start", let_in, "its pin goes in past the flanges") if let_in > start else x.given.worked_out("fork_start", start))
         name = role_words(x.member.role)
         ends = start
         if x.how == "slotted":
@@ -356,6 +361,24 @@ def _clear_of(x: Brace, body: Polygon, clear: float) -> float:
     return max(float(np.asarray(p) @ x.along) - foot for p in shapely.get_coordinates(met)) + clear
 
 
+def _pin_let_in(case: Case, x: Brace, start: float, clear: float, step: float) -> float:
+    """How far out a fork begins so that its pin goes in from one of its sides: between the flanges of a column there may be no room for it."""
+    assert x.fork is not None
+    low, high = x.heights
+    pin = x.fork.pin
+    need = pin.stocked_length(x.fork.deep, 1) + pin.head_height
+    members = [m for _, m in _carrying(case)]
+    least = math.inf
+    for y0, y1 in ((low - need, low), (high, high + need)):
+        heights = tuple(-y for y in np.linspace(y0 + 1.0, y1 - 1.0, max(2, math.ceil(need / SLICE))).tolist())
+        body = shapely.union_all([*(shadow(m, FLAT, heights) for m in members), *(_plate_shadow(s, heights) for s in case.context)])
+        spot = shapely.Point(x.at(start + x.fork.width / 2)).buffer(pin.head_af / 3**0.5 + 1.0)
+        if not spot.intersects(body):
+            return start
+        least = min(least, up(_clear_of(x, body, clear), step))
+    return least
+
+
 def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], house: HouseRules) -> tuple[str, str]:
     """Make the plate so much wider that the edges it stands on have round lengths; the rounding kinds of its level and plumb extents.
 
@@ -474,7 +497,7 @@ FAMILY = Family(
         "edge-least": ("edge", "brace_end", "gauge"), "edge-greatest": ("edge", "brace_end", "gauge", "thickness"), "spacing-least": ("pitch",),
         "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "tube_weld", "stiffener_weld"),
         "fillet-leg-greatest": ("weld_leg", "tube_weld", "cap_weld"), "fillet-length": ("weld_leg", "overlap"), "plate-stock": ("thickness", "tee_thickness", "cap_thickness"),
-        "plate-step": ("tee_width", "stiffener_width"), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
+        "plate-step": ("tee_width", "stiffener_width"), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",), "bolt-entry": ("fork_start",),
     },
     shares=4, sees=True, each=numbered,
 )  # fmt: skip

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
@@ -300,13 +300,16 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
         return rows, (rows[0] + end, rows[-1] - end)
     top, bottom = span
     square = abs(float(np.dot(case.members[0].away, _plane(case).n)))  # how square the beam stands on the plate
-    inside = float(given.worked_out("first_row", up((tf + max(leg + b.washer_d / 2 + 10.0, b.clear)) / square, step)))
-    past = float(given.worked_out("row_past", up(max(leg + b.washer_d / 2 + 5.0, b.clear) / square, step)))
-    room = (top - inside) - ((flange[0] if flange is not None else bottom) + inside)
+    under, over = _let_in(given, case, b)
+    base, beside = (tf + max(leg + b.washer_d / 2 + 10.0, b.clear)) / square, max(leg + b.washer_d / 2 + 5.0, b.clear) / square
+    inside = float(given.worked_out("first_row", up(max(base, tf / square + under), step)))
+    last = inside if given.has("first_row") else up(max(base, tf / square + over), step)
+    past = float(given.worked_out("row_past", up(max(beside, under if flange is not None or form == "past both flanges" else 0.0, over if form != "flush" else 0.0), step)))
+    room = (top - inside) - ((flange[0] if flange is not None else bottom) + last)
     if room < 0:
-        raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less twice {inside:.0f} mm", right="a smaller bolt or a plate past the flanges")
+        raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less {inside:.0f} and {last:.0f} mm", right="a smaller bolt or a plate past the flanges")
     most = rules.spacing_greatest(min(case.members[1].shape.tf if len(case.members) > 1 else 99.0, float(given.value("thickness")) if given.has("thickness") else b.d)).value if house.exposed else 1e9
-    worked = _spread(top - inside, (flange[0] if flange is not None else bottom) + inside, min(most, usual * 1.6), least, step)
+    worked = _spread(top - inside, (flange[0] if flange is not None else bottom) + last, min(most, usual * 1.6), least, step)
     if flange is not None:  # on past the beam's lower flange, into the haunch
         # a nut needs its room over the sloping flange as far out as it reaches
         thin = min(case.members[1].shape.tf, b.d)
@@ -325,6 +328,18 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
         rows.append(bottom - past)
         lower = bottom - past - end
     return rows, (upper, lower)
+
+
+def _let_in(given: Given, case: Case, b: BoltSize) -> tuple[float, float]:
+    """How far below and above a flange's face the axis of a bolt has to lie at the plate so that it still goes in under the flange, or over
+    it, where the beam leans: a flange that falls away from the plate comes down on the bolt's way."""
+    away, plane = np.array(case.members[0].away), _plane(case)
+    lean = float(away @ plane.v) / abs(float(away @ plane.n))
+    plate = float(given.typed["thickness"]) if given.has("thickness") else b.d  # type: ignore[arg-type]
+    other = case.members[1].shape.tf if case.kind in FACED else plate
+    need = b.stocked_length(plate + other, 1) + b.head_height
+    radius = b.head_af / 3**0.5 + 1.0
+    return max(-lean, 0.0) * need + radius, max(lean, 0.0) * need + radius
 
 
 def _spread(top: float, bottom: float, most: float, least: float, step: float) -> list[float]:

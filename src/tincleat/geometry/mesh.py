@@ -281,6 +281,16 @@ def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
     return volume, (box[:3] + box[3:]) / 2
 
 
+def shared_moved(a: Mesh, shift: Array, b: Mesh) -> float:
+    """Volume in mm³ that ``a``, moved by ``shift`` (3,), shares with ``b``."""
+    return float((_solid(a).translate(tuple(shift.tolist())) ^ _solid(b)).volume())
+
+
+def shared_points(a: Mesh, b: Mesh) -> Array:
+    """Corners (n, 3) of what two meshes share."""
+    return _mesh(_solid(a) ^ _solid(b)).points
+
+
 def common_boxes(a: Mesh, b: Mesh, point: Array, normal: Array, least: float = 0.01) -> list[Array]:
     """Boxes (2, 3), least and greatest corner, of the separate pieces that two meshes share on the side of a plane to which ``normal`` points."""
     n = normal / np.linalg.norm(normal)

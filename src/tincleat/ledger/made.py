@@ -10,7 +10,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import REACH, ROUND, Body, bodies, box_of, passing_body, zone_corners
+from tincleat.details.bodies import ROUND, Body, box_of, passing_body, solid, zone_corners
 from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.families.registry import family
@@ -19,6 +19,7 @@ from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_
 from tincleat.project.entities import HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import between, zone_finding
+from tincleat.proof.erection import AXIAL
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
 from tincleat.steel.body import named
@@ -43,7 +44,7 @@ class Made:
     @cached_property
     def bodies(self) -> tuple[Body, ...]:
         """Its bodies as neighbours meet them, members included."""
-        return tuple(bodies(self.assembled, ROUND, reach=REACH))
+        return solid(self.assembled)
 
     @cached_property
     def shapes(self) -> Shapes:
@@ -64,6 +65,12 @@ class Made:
     def counts(self) -> dict[Level, int]:
         """How many findings there are of each level."""
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
+
+    @cached_property
+    def axial(self) -> frozenset[int]:
+        """Numbers of the members that it lets in along their own axis only."""
+        only = {f.part for f in self.findings if f.rule == "way-in" and f.message.endswith(AXIAL)}
+        return frozenset(i for i, m in enumerate(self.case.members) if role_words(m.role) in only)
 
 
 class Pair:

@@ -1,4 +1,5 @@
-"""Members through each other away from any joint they share: what no connection's proof looks at."""
+"""What no connection's proof looks at, for it takes more than one: members through each other away from any joint they share, and members
+that neither of their ends lets in."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -11,12 +12,14 @@ from tincleat.geometry.frames import Vec3, vec
 from tincleat.geometry.mesh import Mesh, overlap
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cuts_of
-from tincleat.project.entities import Member
+from tincleat.project.entities import End, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.proof.finding import Finding
 from tincleat.steel.body import steel_mesh
 from tincleat.units import format_volume
 
+MOST_NAMED = 3
+ENDS: tuple[End, End] = ("start", "end")
 DEEP = 0.1  # mm that two bodies may be in each other: faces that touch
 OPEN = 1.5  # depths of the deeper member round an end that nothing settles yet: what lies there is cut when it is joined
 
@@ -30,9 +33,22 @@ class Through:
     volume: float
     where: Vec3
 
+    @property
+    def members(self) -> tuple[str, ...]:
+        """Whom it is about."""
+        return (self.one, self.two)
+
+
+@dataclass(frozen=True)
+class Stuck:
+    """Like members that go into their places along their own axis only, at both of their ends, and where the first one's middle is, in the world."""
+
+    members: tuple[str, ...]
+    where: Vec3
+
 
 class Overlaps:
-    """Members through each other in one ledger's model, kept in step: only members that differ from when they were last looked at, with
+    """Members through each other and members stuck in one ledger's model, kept in step: only members that differ from when they were last looked at, with
     what makes of them at their joints, are looked at again."""
 
     def __init__(self, ledger: Ledger) -> None:
@@ -41,6 +57,10 @@ class Overlaps:
         self._seen: dict[str, tuple[Member, object, Section]] = {}
         self._found: dict[tuple[str, str], Through] = {}
         self._most = -1.0
+
+    def told(self) -> list[tuple[Through | Stuck, Finding]]:
+        """All of them as findings."""
+        return told(self.ledger, self.found())
 
     def found(self) -> list[Through]:
         """Every two members that share more than the house allows, in member order."""
@@ -117,14 +137,42 @@ def through(ledger: Ledger, only: Iterable[str] | None = None) -> list[Through]:
     return out
 
 
-def told(ledger: Ledger, found: list[Through] | None = None) -> list[tuple[Through, Finding]]:
-    """The same as findings, as the proof tells them; ``found`` if they are known."""
-    house = ledger.project.house
+def stuck(ledger: Ledger) -> list[Stuck]:
+    """Members whose connections let both their ends in along their own axis only, so that the second end has no way in; like ones together."""
+    groups: dict[tuple[object, ...], list[str]] = {}
+    for key, m in ledger.project.members.items():
+        ends = [_axial(ledger, key, end) for end in ENDS]
+        if all(ends):
+            groups.setdefault((m.section, *sorted(ends)), []).append(key)
     out = []
+    for keys in groups.values():
+        m = ledger.project.members[keys[0]]
+        (a, b, c), (d, e, f) = m.start, m.end
+        out.append(Stuck(tuple(keys), ((a + d) / 2, (b + e) / 2, (c + f) / 2)))
+    return out
+
+
+def _axial(ledger: Ledger, member: str, end: End) -> int:
+    """The detail that lets a member's end in along its axis only, by its identity; 0 if there is another way."""
+    entry = ledger.entries.get(ledger.by_end.get((member, end), ""))
+    axial = entry is not None and entry.made is not None and entry.joint.members.index(member) in entry.made.axial
+    return id(entry.made) if entry is not None and axial else 0
+
+
+def told(ledger: Ledger, found: list[Through] | None = None) -> list[tuple[Through | Stuck, Finding]]:
+    """Both as findings, as the proof tells them; ``found`` if overlaps are known."""
+    house = ledger.project.house
+    out: list[tuple[Through | Stuck, Finding]] = []
     for t in through(ledger) if found is None else found:
         a, b = (ledger.project.members[k] for k in (t.one, t.two))
         names = f"{a.name or a.id} {a.section} and {b.name or b.id} {b.section}"
         share = format_volume(t.volume, house.units)
         clause = f"house rule: at most {format_volume(house.clash_volume, house.units)} shared"
         out.append((t, Finding("clash", "Members through each other", clause, "breach", names, t.volume, house.clash_volume, "<=", "mm³", t.where, f"{names} share {share}")))
+    for s in stuck(ledger):
+        some = [ledger.project.members[k] for k in s.members]
+        names = f"{some[0].section} {', '.join(m.name or m.id for m in some[:MOST_NAMED])}" + (f" and {len(some) - MOST_NAMED} more" if len(some) > MOST_NAMED else "")
+        go = "goes" if len(some) == 1 else "go"
+        words = f"{names} {go} in along the axis only, at both ends: one support must be put up later, or the plates reach past the column's flanges"
+        out.append((s, Finding("way-in", "Way in for the member", "practice: one end lets a member in from beside, above or below", "note", names, 0.0, 1.0, ">=", "", s.where, words)))
     return out

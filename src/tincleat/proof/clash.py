@@ -1,12 +1,12 @@
 """Bodies inside each other: boxes first, then the exact volume that two solids share.  Touching is not clashing."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 import msgspec
 import numpy as np
 
 from tincleat.details.assembled import Assembled, role_words
-from tincleat.details.bodies import REACH, ROUND, Body, bodies
+from tincleat.details.bodies import Body, solid
 from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import joined, overlap, overlap_volume
 from tincleat.project.entities import HouseRules
@@ -18,7 +18,7 @@ DEEP = 0.1  # mm that bodies must share along every direction square to a face t
 
 def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Every two bodies of a site that share more than the house allows; one clear finding if there are none."""
-    found = list(bodies(a, ROUND, reach=REACH))
+    found = solid(a)
     # members that this place does not settle are the business of the connection that does
     passing = {role_words(m.role) for m in a.case.members if m.role.partition("-")[0] in PASSING}
     hits = _by_part([_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)])
@@ -27,12 +27,17 @@ def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, words: str) -> Iterator[Finding]:
     """Every body of one group that is inside one of another group; ``words`` say whose the others are."""
-    pairs = []
-    if mine and theirs:
-        (a0, a1), (b0, b1) = _boxes(mine), _boxes(theirs)
-        near = (a0[:, None] < b1[None] - DEEP).all(axis=2) & (b0[None] < a1[:, None] - DEEP).all(axis=2)
-        pairs = _unparted([(mine[i], theirs[j]) for i, j in np.argwhere(near).tolist() if _may(mine[i], theirs[j])])
+    pairs = reaching(mine, theirs, _may)
     yield from _by_part([_finding(x, y, volume, where, house, words) for x, y, volume, where in _inside(pairs, house)])
+
+
+def reaching(mine: Sequence[Body], theirs: Sequence[Body], may: "Callable[[Body, Body], bool]") -> "list[tuple[Body, Body]]":
+    """Pairs of a body of each group that may be inside each other and that no plane square to a face of any of them parts."""
+    if not mine or not theirs:
+        return []
+    (a0, a1), (b0, b1) = _boxes(mine), _boxes(theirs)
+    near = (a0[:, None] < b1[None] - DEEP).all(axis=2) & (b0[None] < a1[:, None] - DEEP).all(axis=2)
+    return _unparted([(mine[i], theirs[j]) for i, j in np.argwhere(near).tolist() if may(mine[i], theirs[j])])
 
 
 def _by_part(found: list[Finding]) -> list[Finding]:

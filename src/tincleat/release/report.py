@@ -54,7 +54,7 @@ def findings_of(ledger: Ledger) -> "Iterator[tuple[Entry, tuple[Finding, ...]]]"
 
 
 def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
-    """Every finding of every joint as ``proof --json`` prints it, and of members through each other; ``where`` is in the world, mm."""
+    """Every finding of every joint as ``proof --json`` prints it, and what is told of members; ``where`` is in the world, mm."""
     rows: list[dict[str, Any]] = []
     shared: dict[int, tuple[tuple[Finding, ...], list[dict[str, Any]], Array]] = {}  # kin have the same findings, in their own places
     for entry, found in findings_of(ledger):
@@ -69,5 +69,5 @@ def all_findings(ledger: Ledger) -> list[dict[str, Any]]:
             mine["connection"], mine["joint"], mine["where"] = connection, entry.joint.key, where
             rows.append(mine)
     for pair, f in through_told(ledger):
-        rows.append({**_row(f), "joint": f"{pair.one} and {pair.two}", "where": [round(v, 2) for v in pair.where]})
+        rows.append({**_row(f), "joint": " and ".join(pair.members), "where": [round(v, 2) for v in pair.where]})
     return rows

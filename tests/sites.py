@@ -182,6 +182,11 @@ def _gussets() -> list[Site]:
         for angle in (40, -50):
             for side in ("near side", "far side"):
                 out.append(Site(f"gusset I {section} {angle} on {turn} {side}", [column("HEB 240", turn), brace(section, angle)], "bracing-gusset", ((1, "start"),), {"side": side}))
+    for section in ("WT5X15", "WT6X20"):
+        for turn in (0, 90):
+            for angle in (40, -35):
+                for roll in (90, -90):
+                    out.append(Site(f"gusset tee brace {section} {angle} on {turn} rolled {roll}", [column("W12X65", turn), brace(section, angle, roll=roll)], "bracing-gusset", ((1, "start"),), inch=True))
     out.append(Site("gusset I W8X31 inch", [column("W12X65"), brace("W8X31", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     for section, leg in (("L 80x80x8", 80), ("L 120x80x10", 80), ("PFC 150x75x18", 75)):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_sizes, hole_size
+from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import Bolts, Hole, Plate, Weld
@@ -115,12 +116,17 @@ def _heel(m: CaseMember, size: BoltSize) -> float:
     return m.shape.tw + m.shape.r1 + max(size.washer_d, 1.16 * size.head_af) / 2 + 1.0
 
 
+def beside_stem(shape: Section, size: BoltSize) -> float:
+    """Least distance of bolts in a tee's flange from its middle, mm: heads clear of the stem's root."""
+    return shape.tw / 2 + shape.r1 + max(size.washer_d, 1.16 * size.head_af) / 2 + 1.0
+
+
 def bolt_of(members: Sequence[CaseMember], given: Given) -> BoltSize:
     """The bolt typed or the office's, or the next smaller one that every bolted brace holds between root and edge."""
-    slim = sorted((m for m in members if m.shape.shape in ("L", "FL")), key=leg_in_plane)
+    slim = sorted((m for m in members if m.shape.shape in ("L", "FL", "T")), key=leg_in_plane)
 
     def holds(size: BoltSize, least: float) -> bool:
-        return all((_heel(m, size) if m.shape.shape == "L" else least) + least <= leg_in_plane(m) for m in slim)
+        return all((beside_stem(m.shape, size) + least) * 2 <= m.shape.b if m.shape.shape == "T" else (_heel(m, size) if m.shape.shape == "L" else least) + least <= leg_in_plane(m) for m in slim)
 
     return bolt_that(given, holds, f"{slim[0].shape.name} is {leg_in_plane(slim[0]):.0f} mm wide there" if slim else "")
 
@@ -160,9 +166,13 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         if s.slope:
             raise NoFit(f"the flanges of {s.name} taper; a gusset goes in between even ones", right="an I-section with even flanges")
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
+    if s.shape == "T" and abs(z) > 0.99:  # by its flange, the stem standing out
+        if s.slope:
+            raise NoFit(f"the flange of {s.name} tapers; a gusset lies on its back, but nuts would not bear", right="a tee with an even flange")
+        return "bolted", s.b / 2, 0.0, ((middle + z * s.h / 2, math.copysign(1.0, z)),)
     if s.shape == "C" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)
-    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels by their back, I-sections by their web, tubes, and round bars", right="one of these")
+    raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels and tees by their back, I-sections by their web, tubes, and round bars", right="one of these")
 
 
 def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:
@@ -201,7 +211,7 @@ def numbered(case: Case) -> list[tuple[int, ...]]:
 
 def _back_to_back(a: CaseMember, b: CaseMember) -> bool:
     """Whether two angles or channels run along one line in the plane with their backs to each other and their heels on one side."""
-    if a.shape.shape != b.shape.shape or a.shape.shape not in ("L", "C") or float(np.dot(a.away, b.away)) < 1 - 1e-6:
+    if a.shape.shape != b.shape.shape or a.shape.shape not in ("L", "C", "T") or float(np.dot(a.away, b.away)) < 1 - 1e-6:
         return False
     across = np.cross([0.0, -1.0, 0.0], np.array(a.away))
     if abs(float((b.frame.o - a.frame.o) @ across)) > SAME_LINE:
@@ -210,7 +220,7 @@ def _back_to_back(a: CaseMember, b: CaseMember) -> bool:
     for m in (a, b):
         y, z = float(m.frame.y[1]), float(m.frame.z[1])
         upright = abs(y) > abs(z)
-        heel = 0.0 if m.shape.shape == "C" else math.copysign(1.0, float(np.array(m.frame.z if upright else m.frame.y) @ across))
+        heel = 0.0 if m.shape.shape in ("C", "T") else math.copysign(1.0, float(np.array(m.frame.z if upright else m.frame.y) @ across))
         sides.append((math.copysign(1.0, -y if upright else -z), heel))
     return sides[0][0] == -sides[1][0] and sides[0][1] == sides[1][1]
 

@@ -17,7 +17,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, forked, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
+from tincleat.families.braces import FLAT, Brace, beside_stem, bolt_of, braces_of, forked, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import prism, sliced
@@ -286,6 +286,13 @@ def _lines(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
     if shape.shape == "I":  # between the flanges the plate's own edges lie too
         clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
+    if shape.shape == "T":  # a line on each side of the stem
+        least = rules_of(x.given.house).edge_least(size, Hole(0, 0, *hole_size(x.given.house.rule_set, size.name, "normal")), False).value
+        near, far = up(2 * beside_stem(shape, size), 1.5875 if x.given.house.inch else 1.0), shape.b - 2 * least
+        if near > far:
+            raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, holds no {size.name} beside its stem: {near + 2 * least:.0f} mm", right="smaller bolts, or a wider tee")
+        usual = min(max(near, down(0.55 * shape.b, step)), far)
+        return centred(tuple(x.given.worked_out("lines", (usual,))), x.line)
     most = rules_of(x.given.house).spacing_greatest(shape.tw).value if x.given.house.exposed and x.how == "bolted" else math.inf
     return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 

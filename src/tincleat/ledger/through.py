@@ -173,6 +173,6 @@ def told(ledger: Ledger, found: list[Through] | None = None) -> list[tuple[Throu
         some = [ledger.project.members[k] for k in s.members]
         names = f"{some[0].section} {', '.join(m.name or m.id for m in some[:MOST_NAMED])}" + (f" and {len(some) - MOST_NAMED} more" if len(some) > MOST_NAMED else "")
         go = "goes" if len(some) == 1 else "go"
-        words = f"{names} {go} in along the axis only, at both ends: one support must be put up later, or the plates reach past the column's flanges"
+        words = f"{names} {go} in along the axis only, at both ends: one support must be put up later, or plates reach past the support's flanges"
         out.append((s, Finding("way-in", "Way in for the member", "practice: one end lets a member in from beside, above or below", "note", names, 0.0, 1.0, ">=", "", s.where, words)))
     return out

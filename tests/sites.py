@@ -398,6 +398,18 @@ def _openings() -> list[Site]:
     return out
 
 
+def _edges() -> list[Site]:
+    out = []
+    for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300", "UPE 300", "IPE 200"):
+        for typed in ({}, {"side": "far side", "size": "L 100x100x10", "length": 2000.0}, {"out": 0.0, "size": "L 150x75x10", "length": 1500.0}, {"upright": "the shorter", "side": "far side", "welded": "at the toe", "length": 1000.0}):
+            out.append(Site(f"edge {name} {typed}", [girder(name)], "edge-angle", ((0, "@2500"),), typed))
+    for typed in ({"length": 2438.4}, {"size": "L4X4X3/8", "side": "far side", "length": 1219.2}):
+        out.append(Site(f"edge inch {typed}", [girder("W16X36")], "edge-angle", ((0, "@98.5"),), typed, inch=True))
+    sloped = {"section": "UB 305x165x40", "role": "rafter", "start": [0, 0, 3000], "end": [5000, 0, 3600]}
+    out.append(Site("edge on a slope", [sloped], "edge-angle", ((0, "@2000"),)))
+    return out
+
+
 def purlins(section: str, count: int, slope: float = 0.0, gap: float = 1500.0, long: float = 6000.0, **more: Any) -> Members:
     """Purlins beside each other up a slope, their webs square to it."""
     t = math.radians(slope)
@@ -795,4 +807,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside()]

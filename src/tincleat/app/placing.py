@@ -38,7 +38,7 @@ class Placing:
             return
         self.family, self.settings = family, {}
         self.window.view.placing = True
-        self.window.view.spots = self._station_at if kinds == ("station",) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
+        self.window.view.spots = self._station_at if kinds in (("station",), ("along",)) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
         self._crossings = None
         self.window.view.setCursor(Qt.CursorShape.CrossCursor)
         self.window.select([], [])
@@ -98,7 +98,7 @@ class Placing:
     def _what(self) -> str:
         """What to point at, in words."""
         kinds = FAMILIES[self.family].kinds
-        return "a member" if kinds == ("station",) else "where one member lies on another" if kinds == ("crossing",) else "a joint"
+        return "a member" if kinds in (("station",), ("along",)) else "where one member lies on another" if kinds == ("crossing",) else "a joint"
 
     def _placed(self, key: str) -> Joint | None:
         """The site of a name such as ``m12@2500`` or ``m12xm14``."""
@@ -108,7 +108,7 @@ class Placing:
         if at and "+" in member:
             return finder.row(member.split("+"), float(station))
         if at:
-            return finder.station(member, float(station))
+            return finder.station(member, float(station), self.family in finder.along)
         over, cross, under = key.partition("x")
         return finder.crossing(over, under) if cross and {over, under} <= finder.index.keys() else None
 

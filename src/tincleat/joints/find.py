@@ -46,8 +46,9 @@ class _Meeting:
 class Finder:
     """Joints of a set of members, kept in step by :meth:`changed`; :meth:`joints` may be asked for some of them only."""
 
-    def __init__(self, members: Mapping[str, Member], units: str = "mm") -> None:
-        self.members, self.units = members, units
+    def __init__(self, members: Mapping[str, Member], units: str = "mm", along: frozenset[str] = frozenset()) -> None:
+        """``along`` names the families whose place on a member is a stretch of it, not a station."""
+        self.members, self.units, self.along = members, units, along
         self.ids: list[str] = []
         self.index: dict[str, int] = {}
         # what is asked of a member again and again, by id: asking by value costs more than the answer
@@ -170,7 +171,7 @@ class Finder:
 
     def beside(self, more: Mapping[str, Member]) -> "Finder":
         """A finder of the same members with ``more`` added or put in their place; this one stays as it is."""
-        out = Finder({}, self.units)
+        out = Finder({}, self.units, self.along)
         out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
         out.frames, out.shapes, out.lengths = dict(self.frames), dict(self.shapes), dict(self.lengths)
         out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.boxes = (table.copy() for table in self._tables)
@@ -461,8 +462,9 @@ class Finder:
         key = f"{ends[0][0]}.{ends[0][1]}" if ends else f"{over}x{under}"
         return Joint(key, "crossing", tuple(ends), under, frame, case, mirrored, words, seat.origin[2], (*names, under))
 
-    def station(self, key: str, at: float) -> Joint | None:
-        """The site at a station of a member, mm from its start; None off its ends."""
+    def station(self, key: str, at: float, along: bool = False) -> Joint | None:
+        """The site at a station of a member, mm from its start, or the stretch ``along`` it that has its middle there; None off its ends."""
+        kind: Kind = "along" if along else "station"
         member = self.members.get(key)
         if member is None or not 0.0 <= at <= length(member):
             return None
@@ -475,12 +477,13 @@ class Finder:
         z = vec(np.array(point.z) * (-1.0 if point.z[2] < -1e-6 else 1.0))
         ways = [Frame(point.origin, point.x, z), Frame(point.origin, vec(-np.array(point.x)), z)]
         for frame in ways:
-            case, mirrored = make_case("station", frame, [self._steel(key, frame, "member")])
+            case, mirrored = make_case(kind, frame, [self._steel(key, frame, "member")])
             if best is None or order(case) < order(best[0]):
                 best = (case, mirrored, frame)
         assert best is not None
         case, mirrored, frame = best
-        return Joint(station_key(key, at), "station", (), key, frame, case, mirrored, f"{self._name(key)} at a station", point.origin[2], (key,))
+        words = f"along {self._name(key)}" if along else f"{self._name(key)} at a station"
+        return Joint(station_key(key, at), kind, (), key, frame, case, mirrored, words, point.origin[2], (key,))
 
     def row(self, keys: "Sequence[str]", at: float) -> Joint | None:
         """The site of parallel members beside each other, at a station of the first (mm from its start); None where they do not lie so.
@@ -616,7 +619,7 @@ class Finder:
         if any(m not in self.index for m in c.members):
             return None
         if c.at is not None:
-            return self.row((c.member, *c.row), c.at) if c.row else self.station(c.member, c.at)
+            return self.row((c.member, *c.row), c.at) if c.row else self.station(c.member, c.at, c.family in self.along)
         if c.other:
             return self.crossing(c.member, c.other)
         if len(c.ends) > 1 and not (c.ends[0] in known and set(known[c.ends[0]].ends) >= set(c.ends)):

@@ -398,6 +398,17 @@ def _openings() -> list[Site]:
     return out
 
 
+def _rods_through() -> list[Site]:
+    out = []
+    for section, carrier in (("RD 16", "HEB 200"), ("RD 20", "UB 305x165x40"), ("RD 24", "IPN 300"), ("RD 30", "HEB 300"), ("RD 20", "PFC 300x100x46"), ("RD 24", "UPE 300")):
+        for angle in (40, -35, 55, -20):
+            out.append(Site(f"rod {section} through {carrier} {angle}", [column(carrier, 90), brace(section, angle)], "rod-through", ((1, "start"),)))
+    out.append(Site("rod through a beam's web", [girder("UB 457x191x67"), {"section": "RD 20", "role": "brace", "start": [0, 0, 3000], "end": [2500, 3000, 3000]}], "rod-through", ((1, "start"),)))
+    for section, angle in (("RD 19.05", 45), ("RD 25.4", -30)):
+        out.append(Site(f"rod {section} through inch {angle}", [column("W12X65", 90), brace(section, angle)], "rod-through", ((1, "start"),), inch=True))
+    return out
+
+
 def _edges() -> list[Site]:
     out = []
     for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300", "UPE 300", "IPE 200"):
@@ -807,4 +818,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside()]

@@ -1,4 +1,5 @@
-"""What is bought for round bars, by value: fork ends with a pin, turnbuckles.  Each is given in a frame with x along its bar (mm)."""
+"""What is bought for round bars, by value: fork ends with a pin, turnbuckles, hillside washers with their nut.  Each is given in a frame
+with x along its bar (mm)."""
 
 from functools import lru_cache
 from typing import NamedTuple
@@ -7,7 +8,7 @@ import msgspec
 import numpy as np
 
 from tincleat.details.plates import Hole
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, joined, prism
 from tincleat.geometry.outline import Outline
 
@@ -73,9 +74,19 @@ class Fork(msgspec.Struct, frozen=True, gc=False):
         flat = Outline(((0.0, -w, 0.0), (self.slot, -w, 0.0), (self.slot, w, 0.0), (0.0, w, 1.0)))
         return (Frame((0.0, 0.0, half)), flat), (Frame((0.0, 0.0, -half - self.cheek)), flat)
 
+    @property
+    def mirrored(self) -> "Fork":
+        """Its mirror image in the outer x-z plane."""
+        return msgspec.structs.replace(self, frame=self.frame.mirrored_y())
+
     def mesh(self, per_arc: int, drilled: bool) -> Mesh:
         """Its body where its frame lies."""
         return _mesh(self.solids, max(per_arc, 4), drilled).placed(self.frame)
+
+    @property
+    def needs(self) -> tuple[float, str]:
+        """How much thread the bar needs in it, mm, and why."""
+        return self.bar, "practice: as much thread as the rod is thick"
 
     @property
     def threads(self) -> tuple[tuple[float, float], ...]:
@@ -129,18 +140,27 @@ class Turnbuckle(msgspec.Struct, frozen=True, gc=False):
     def solids(self) -> tuple[Solid, ...]:
         """Hexagons as nuts, with their bore, and two straps beside the bars."""
         bore = (Outline.circle(0.0, 0.0, self.bar + PLAY),)
-        r, half = self.across / float(np.sqrt(3)), self.opening / 2
-        six = Outline(tuple((r * float(np.cos(a)), r * float(np.sin(a)), 0.0) for a in np.arange(6) * np.pi / 3))
-        out = [Solid(ALONG.moved(z=z), six, bore, self.nut) for z in (-half - self.nut, half)]
+        half = self.opening / 2
+        out = [Solid(ALONG.moved(z=z), _six(self.across), bore, self.nut) for z in (-half - self.nut, half)]
         for side in (1.0, -1.0):
             far = side * self.across / 2
             strap = Outline.rectangle(-0.35 * self.across, min(far, far - side * self.strap), 0.35 * self.across, max(far, far - side * self.strap))
             out.append(Solid(ALONG.moved(z=-half), strap, (), self.opening))
         return tuple(out)
 
+    @property
+    def mirrored(self) -> "Turnbuckle":
+        """Its mirror image in the outer x-z plane."""
+        return msgspec.structs.replace(self, frame=self.frame.mirrored_y())
+
     def mesh(self, per_arc: int, drilled: bool) -> Mesh:
         """Its body where its frame lies; its bores are never filled."""
         return _mesh(self.solids, 6, True).placed(self.frame)
+
+    @property
+    def needs(self) -> tuple[float, str]:
+        """How much thread the bar needs in it, mm, and why."""
+        return self.bar, "practice: as much thread as the rod is thick"
 
     @property
     def threads(self) -> tuple[tuple[float, float], ...]:
@@ -166,7 +186,105 @@ class Turnbuckle(msgspec.Struct, frozen=True, gc=False):
         return float(2 * nut * self.nut + 2 * self.opening * self.strap * self.across * 0.7)
 
 
-Fitting = Fork | Turnbuckle
+class Hillside(msgspec.Struct, frozen=True, gc=False):
+    """A wedge that bears on a face a bar comes through aslant, with a flat washer and a nut on it square to the bar.
+
+    The origin is where the bar's middle leaves the face, x runs out of it along the bar, z lies in the face; the face leans by ``lean`` (rad)
+    from square towards y.  The wedge is a block ``side`` square and ``height`` high on the bar's middle, with a square bore.
+    """
+
+    name: str
+    size: str
+    grade: str
+    frame: Frame
+    bar: float
+    lean: float
+    side: float
+    height: float
+    washer: tuple[float, float]
+    across: float
+    nut: float
+
+    @property
+    def words(self) -> str:
+        """What a bill calls it."""
+        return f"hillside washer {abs(np.degrees(self.lean)):.0f}°, {self.side:g} square, with nut"
+
+    @property
+    def length(self) -> float:
+        """From the face to the nut's top on the bar's middle, mm."""
+        return self.height + self.washer[1] + self.nut
+
+    def _part(self, y0: float, y1: float) -> Outline:
+        """The wedge's outline between two y, in the plane of bar and lean."""
+        slope = float(np.tan(self.lean))
+        return Outline(((slope * y0, y0, 0.0), (self.height, y0, 0.0), (self.height, y1, 0.0), (slope * y1, y1, 0.0)))
+
+    @property
+    def solids(self) -> tuple[Solid, ...]:
+        """The wedge in four about its bore, washer and nut."""
+        half, r = self.side / 2, (self.bar + PLAY) / 2
+        bore = (Outline.circle(0.0, 0.0, self.bar + PLAY),)
+        wedge = [(self._part(-half, half), r, half - r), (self._part(-half, half), -half, half - r), (self._part(r, half), -r, 2 * r), (self._part(-half, -r), -r, 2 * r)]
+        return (
+            *(Solid(Frame((0.0, 0.0, z)), flat, (), deep) for flat, z, deep in wedge),
+            Solid(ALONG.moved(z=self.height), Outline.circle(0.0, 0.0, self.washer[0]), bore, self.washer[1]),
+            Solid(ALONG.moved(z=self.height + self.washer[1]), _six(self.across), bore, self.nut),
+        )
+
+    @property
+    def mirrored(self) -> "Hillside":
+        """Its mirror image in the outer x-z plane: its frame's y turns round, and its lean with it."""
+        return msgspec.structs.replace(self, frame=self.frame.mirrored_y(), lean=-self.lean)
+
+    def mesh(self, per_arc: int, drilled: bool) -> Mesh:
+        """Its body where its frame lies; its bores are never filled."""
+        return _mesh(self.solids, max(per_arc, 4), True).placed(self.frame)
+
+    @property
+    def needs(self) -> tuple[float, str]:
+        """How much thread the bar needs in it, mm, and why."""
+        return self.nut, "practice: the whole nut on the thread"
+
+    @property
+    def threads(self) -> tuple[tuple[float, float], ...]:
+        """From where to where along its bar it holds thread, mm."""
+        return ((self.length - self.nut, self.length),)
+
+    @property
+    def ways(self) -> Array:
+        """Directions (4, 3) square to its faces."""
+        return np.concatenate([self.frame.axes, self.frame.turn(np.array([(np.cos(self.lean), -np.sin(self.lean), 0.0)]))])
+
+    @property
+    def covers(self) -> tuple[Array, ...]:
+        """Corners (n, 3) of bodies that together hold it: the wedge, and washer with nut."""
+        half, r = self.side / 2, max(self.washer[0] / 2, self.across / np.sqrt(3))
+        wedge = [(x, y, z) for x, y, _ in self._part(-half, half).vertices for z in (-half, half)]
+        top = [(x, y, z) for x in (self.height, self.length) for y in (-r, r) for z in (-r, r)]
+        return self.frame.to_world(wedge), self.frame.to_world(top)
+
+    @property
+    def bearing(self) -> Vec3:
+        """The unit normal of the face it bears on, out of the steel."""
+        return vec(self.frame.turn((float(np.cos(self.lean)), -float(np.sin(self.lean)), 0.0)))
+
+    @property
+    def volume(self) -> float:
+        """Volume in mm³, bores taken off."""
+        bore = self.bar + PLAY
+        ring = np.pi / 4 * (self.washer[0] ** 2 - bore**2)
+        nut = self.across**2 * np.sqrt(3) / 2 - np.pi / 4 * bore**2
+        return float((self.side**2 - bore**2) * self.height + ring * self.washer[1] + nut * self.nut)
+
+
+def _six(across: float) -> Outline:
+    """A hexagon about the origin, ``across`` flats."""
+    r = across / float(np.sqrt(3))
+    return Outline(tuple((r * float(np.cos(a)), r * float(np.sin(a)), 0.0) for a in np.arange(6) * np.pi / 3))
+
+
+Fitting = Fork | Turnbuckle | Hillside
 
 
 @lru_cache(maxsize=512)

@@ -182,13 +182,15 @@ class Angle(msgspec.Struct, frozen=True):
 class SheetView(msgspec.Struct, frozen=True):
     """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper.
 
-    ``clip`` is the least and greatest corner (x, y in ``frame``) of what it shows; without one it shows all the parts.
+    ``clip`` is the least and greatest corner (x, y in ``frame``) of what it shows; without one it shows all the parts.  Of the members what
+    stands nearer to the viewer than ``near`` (z in ``frame``) is cut away, so that flanges do not hide what is between them.
     """
 
     name: View
     title: str
     frame: Frame
     clip: tuple[float, float, float, float] | None = None
+    near: float | None = None
 
 
 STANDARD_VIEWS = (
@@ -274,7 +276,7 @@ def mirrored(detail: Detail) -> Detail:
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         bents=tuple(b.mirrored for b in detail.bents),
         zones=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.zones),
-        fittings=tuple(replace(f, frame=f.frame.mirrored_y()) for f in detail.fittings),
+        fittings=tuple(f.mirrored for f in detail.fittings),
         ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),

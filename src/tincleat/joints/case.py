@@ -264,7 +264,7 @@ def _case(kind: Kind, steel: tuple[tuple[str, str, str, _Local], ...], cuts: tup
     def build(locals_: list[_Local], cut: "Sequence[Cuts]") -> Case:
         members = []
         for number, ((_, grade, role, _), local, shape) in enumerate(zip(steel, locals_, shapes, strict=True)):
-            o, x, z, low, high = _upright(local, shape) if number or kind == "row" else local
+            o, x, z, low, high = _upright(local, shape) if number or kind in ("row", "brace end") else local
             far = reach_of(kind, number)
             low, high = _snap(max(-far, low), KIN_LENGTH), _snap(min(far, high), KIN_LENGTH)
             at = _snapped(o, x, z)

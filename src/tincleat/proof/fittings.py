@@ -1,4 +1,4 @@
-"""Forks and turnbuckles: as much of the rod in each thread as it is thick."""
+"""Forks, turnbuckles and nuts: how much of the rod is in each thread."""
 
 from collections.abc import Iterator
 
@@ -30,7 +30,7 @@ def held(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                 best = max(best, overlap_volume(a.member_mesh(i, max(m.low, -NEAR), min(m.high, NEAR), FINE), span) / area)
             found.append((best, vec(at.o)))
         engaged, where = min(found)
-        yield at_least("thread-held", "Rod in its thread", Limit(f.bar, "practice: as much thread as the rod is thick"), f.name, round(engaged, 2), where, f"rod in the thread of the {f.name}")
+        yield at_least("thread-held", "Rod in its thread", Limit(*f.needs), f.name, round(engaged, 2), where, f"rod in the thread of the {f.name}")
 
 
 RULES = (Rule("held", "Rods in their threads", held),)

@@ -1,5 +1,6 @@
 """A detail seen from the front, the side and above: visible and hidden edges of its real bodies, in joint millimetres."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -10,8 +11,8 @@ from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh, tie_bo
 from tincleat.details.bodies import zone_corners
 from tincleat.details.parts import Rod, SheetView, View
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.hidden_lines import Scene, covered
-from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar
+from tincleat.geometry.hidden_lines import Scene, Seen, covered
+from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar, trimmed
 from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.steel.body import steel_mesh
@@ -131,14 +132,14 @@ def projected(a: Assembled) -> dict[View, Projected]:
     """An assembled detail in every view."""
     made = bodies(a)
     frames = [v.frame for v in a.detail.views]
-    seen = Scene([m for _, m in made]).seen(frames)
+    cut_open = [_opened(made, v) if v.near is not None else made for v in a.detail.views]
+    seen = _seen(cut_open, made, frames)
     low, high = (np.array([_extent(a, v)[k] for v in a.detail.views]) for k in (0, 1))
     pieces, kept = clipped(seen.lines, low[seen.view], high[seen.view])
     style = np.array([DRAWN.index(s) for s, _ in made])[seen.body]
     # a rod's own hidden edges would only blur it
     style = np.where(seen.hidden, np.where(style == DRAWN.index("rod"), -1, DRAWN.index("hidden")), style)[kept]
-    solids = [m for s, m in made if s != "bolt"]
-    symbols = [_symbols(a, frame, solids) for frame in frames]
+    symbols = [_symbols(a, frame, [m for s, m in some if s != "bolt"]) for frame, some in zip(frames, cut_open, strict=True)]
     # centre lines and the outlines of concrete, of all views in one go
     loose = [lines for _, crosses, fills in symbols for lines in (crosses, _sides(fills))]
     owner = np.repeat(np.arange(len(loose)), [len(lines) for lines in loose])
@@ -151,6 +152,28 @@ def projected(a: Assembled) -> dict[View, Projected]:
         lines = _by_style(pieces[mine], style[mine]) | {"concrete": cut[owner == 2 * i + 1]}
         out[view] = Projected(lines, (*low[i].tolist(), *high[i].tolist()), rounds, cut[owner == 2 * i], fills)
     return out
+
+
+def _opened(made: "list[tuple[Style, Mesh]]", view: SheetView) -> "list[tuple[Style, Mesh]]":
+    """The bodies with what members have nearer to the viewer than the view's cut taken off; one that is all nearer is left whole."""
+    assert view.near is not None
+    z, point = np.array(view.frame.z), view.frame.o + np.array(view.frame.z) * view.near
+    out: list[tuple[Style, Mesh]] = []
+    for style, mesh in made:
+        along = (mesh.points - point) @ z
+        out.append((style, trimmed(mesh, point, -z) if style == "member" and along.max() > 0 > along.min() else mesh))
+    return out
+
+
+def _seen(cut_open: "list[list[tuple[Style, Mesh]]]", made: "list[tuple[Style, Mesh]]", frames: Sequence[Frame]) -> Seen:
+    """All edges in all views: those that show whole bodies in one go."""
+    whole = [i for i, some in enumerate(cut_open) if some is made]
+    parts = [(whole, Scene([m for _, m in made]).seen([frames[i] for i in whole]))] if whole else []
+    parts += [([i], Scene([m for _, m in some]).seen([frames[i]])) for i, some in enumerate(cut_open) if some is not made]
+    if len(parts) == 1 and len(whole) == len(frames):
+        return parts[0][1]
+    lines, hidden, body = (np.concatenate([getattr(s, part) for _, s in parts]) for part in ("lines", "hidden", "body"))
+    return Seen(lines, hidden, body, np.concatenate([np.array(views)[s.view] for views, s in parts]))
 
 
 def _extent(a: Assembled, view: SheetView) -> tuple[Array, Array]:

@@ -64,7 +64,6 @@ def brace(section: str, angle: float, z0: float = 3000.0, x0: float = 0.0, side:
 
 
 END = ((1, "end"),)
-SLOPED = frozenset({"edge-greatest", "spacing-greatest"})  # a sloping end leaves the lowest bolts far from it; rows stay square to the beam
 
 
 def _fin() -> list[Site]:
@@ -72,8 +71,7 @@ def _fin() -> list[Site]:
     for section in ("IPE 200", "IPE 300", "UB 305x165x40", "UB 457x191x67", "HEA 240"):
         for skew in (-40, -20, 0, 12, 31):
             for slope in (0, 12, -20):
-                breaks = SLOPED if slope else frozenset()
-                out.append(Site(f"fin {section} skew {skew} slope {slope}", [column("HEB 300"), beam(section, skew, slope)], "fin-plate", END, breaks=breaks))
+                out.append(Site(f"fin {section} skew {skew} slope {slope}", [column("HEB 300"), beam(section, skew, slope)], "fin-plate", END))
     for section in ("IPE 200", "UB 203x133x25", "UB 305x165x40"):
         for skew in (0, 20, -25):
             out.append(Site(f"fin {section} column web skew {skew}", [column("HEB 300", 90), beam(section, skew)], "fin-plate", END))
@@ -81,8 +79,7 @@ def _fin() -> list[Site]:
         for section in ("IPE 200", "UB 203x133x25", "IPE 220"):
             for skew in (90, -90, 70):
                 for slope in (0, 6):
-                    breaks = SLOPED if slope else frozenset()
-                    out.append(Site(f"fin {section} on {support} skew {skew} slope {slope}", [girder(support), beam(section, skew, slope, 40)], "fin-plate", END, breaks=breaks))
+                    out.append(Site(f"fin {section} on {support} skew {skew} slope {slope}", [girder(support), beam(section, skew, slope, 40)], "fin-plate", END))
     out.append(Site("fin UB 203x133x25 flush", [girder("UB 305x165x40"), beam("UB 203x133x25", 90, 0, 50)], "fin-plate", END))
     for sides in ("far side", "both sides"):
         out.append(Site(f"fin {sides}", [column("UC 203x203x60"), beam("UB 305x165x46", flipped=True)], "fin-plate", ((1, "start"),), {"sides": sides}))
@@ -100,8 +97,7 @@ def _cleats() -> list[Site]:
     for section in ("IPE 200", "IPE 300", "UB 305x165x40", "UB 457x191x67"):
         for slope in (0, 10, -15):
             for typed in ({}, {"sides": "near side"}, {"to_beam": "welded"}, {"to_support": "welded"}):
-                breaks = SLOPED if slope else frozenset()
-                out.append(Site(f"cleats {section} slope {slope} {typed}", [column("HEB 300"), beam(section, 0, slope)], "angle-cleats", END, typed, breaks=breaks))
+                out.append(Site(f"cleats {section} slope {slope} {typed}", [column("HEB 300"), beam(section, 0, slope)], "angle-cleats", END, typed))
     for support in ("UB 457x191x67", "IPE 400"):
         for section in ("IPE 200", "UB 203x133x25"):
             out.append(Site(f"cleats {section} on {support}", [girder(support), beam(section, 90, 0, 40)], "angle-cleats", END))
@@ -109,11 +105,11 @@ def _cleats() -> list[Site]:
             out.append(Site(f"cleats {section} both sides of {support}", members, "angle-cleats", ((1, "end"), (2, "end"))))
     for section in ("HEB 120", "IPE 120"):
         for slope in (-15, 8, 20):
-            out.append(Site(f"cleats {section} slope {slope} on a channel", [girder("UPN 260"), beam(section, 90, slope)], "angle-cleats", END, breaks=SLOPED))
+            out.append(Site(f"cleats {section} slope {slope} on a channel", [girder("UPN 260"), beam(section, 90, slope)], "angle-cleats", END))
     for slope in (4, 10, -6):  # roof beams that fall, at the heads of their columns: the head ends where it was drawn
         for family, height in itertools.product(("fin-plate", "angle-cleats"), (3000, 3160)):
-            out.append(Site(f"{family} slope {slope} at a column's head {height}", [column("UC 254x254x73", 0, height), beam("UB 305x165x40", 0, slope)], family, END, breaks=SLOPED))
-        out.append(Site(f"fin-plate {slope} at a column's head, inch", [column("W10X49", 0, 3180), beam("W14X22", 0, slope)], "fin-plate", END, inch=True, breaks=SLOPED))
+            out.append(Site(f"{family} slope {slope} at a column's head {height}", [column("UC 254x254x73", 0, height), beam("UB 305x165x40", 0, slope)], family, END))
+        out.append(Site(f"fin-plate {slope} at a column's head, inch", [column("W10X49", 0, 3180), beam("W14X22", 0, slope)], "fin-plate", END, inch=True))
     # what the columns' ends and tapered flanges ask for
     out.append(Site("cleats under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "angle-cleats", END))
     out.append(Site("fin under a column's end", [column("UC 254x254x73", 0, 3100), beam("UB 406x178x67")], "fin-plate", END))

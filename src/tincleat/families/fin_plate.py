@@ -4,6 +4,7 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -32,6 +33,7 @@ KINDS = ("beam to column flange", "knee", "beam to column web", "beam to beam we
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
+ALONG, SQUARE = "along the face", "square"
 INSIDE, PAST, THROUGH = "between the flanges", "past the flanges", "through the tube"
 BEVELLED, BENT = "edge bevelled", "plate bent"
 
@@ -61,6 +63,7 @@ SETTINGS = (
     Setting("stiffeners", "Plates above and below", "choice", "Plate", "none", "Where the plate reaches past a column's flanges: plates in the column over and under it, welded to it.", choices=("none", "above and below")),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Leg of the fillets on both faces of the plate; worked out from its thickness.", 2, 40),
     Setting("site_weld", "Welded on site", "flag", "Weld", False, "Whether the plate is welded on site."),
+    Setting("end_cut", "Beam's end cut", "choice", "Beam end", None, "Of a sloping beam: along the face, or square to the beam where that would leave exposed bolts too far from its edge.", choices=(ALONG, SQUARE)),
     Setting("setback", "Setback", "length", "Beam end", None, "Gap between the beam's end and the support's face.", 0, 200),
     Setting("notch", "Notches", "choice", "Beam end", "where flanges clash", "Whether the beam is notched.", choices=("where flanges clash", "never")),
     Setting("notch_past", "Notch past the flange", "length", "Beam end", 10.0, "Clear distance from the supporting flange's tip to the notch's end.", 0, 300, inches=12.7),
@@ -113,6 +116,9 @@ def build(case: Case, given: Given) -> Detail:
     low_z, high_z = rows[-1] - raw_height / 2, rows[0] + raw_height / 2
     # on a slanting face the first line keeps its end distance at the fibre of the web where the beam reaches furthest out
     beam_end = max(face(at, z) for z in (low_z, high_z)) + setback / float(n[0])
+    cut = _end(given, sizes, rows, setback, beam_end + end_distance, thickness)
+    if abs(n[2]) > 1e-6 and cut.normal[2] == 0.0:  # square
+        beam_end = cut.point[0]
     lines = [beam_end + end_distance]
     for gap in gauge:
         lines.append(lines[-1] + gap)
@@ -179,7 +185,7 @@ def build(case: Case, given: Given) -> Detail:
     length = float(given.typed["bolt_length"]) if given.has("bolt_length") else 0.0  # type: ignore[arg-type]
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, float(towards), 0.0), (0.0, 0.0, 1.0), hole_kind, length)  # type: ignore[arg-type]
     drilled = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), plain_w, plain_l, (1.0, 0.0, 0.0)) for p in points)
-    ends = (EndCut(0, vec(sizes.point + n * setback), vec(n)), *heads)
+    ends = (cut, *heads)
     notches: tuple[Notch, ...] = end_notches(case, sizes, house) if given.value("notch") == "where flanges clash" and outside is None else ()
     given.worked_out("bolt_length", 0.0)
     return Detail(
@@ -187,6 +193,23 @@ def build(case: Case, given: Given) -> Detail:
         _dimensions(sizes, rows, lines, (bottom, top, width), beam_end, at + faces[0] * (half + thickness), thickness), (), tuple(given.numbers.values()),
         angles=face_angles(n, np.array([face(at, 0.0), at, 0.0])), bents=bents,
     )  # fmt: skip
+
+
+def _end(given: Given, sizes: BeamEnd, rows: Sequence[float], setback: float, line: float, thickness: float) -> EndCut:
+    """Where the beam ends: along the face, or, where a sloping end would leave exposed bolts too far from it, square to the beam and clear
+    of the face at its nearest fibre.  ``line`` is where the first bolts stand along the beam in the first case."""
+    n, at, house = sizes.normal, sizes.at, given.house
+    along = EndCut(0, vec(sizes.point + n * setback), vec(n))
+    tops = (sizes.zone[0] if sizes.bottom[0] else -sizes.beam.h / 2, sizes.zone[1] if sizes.top[0] else sizes.beam.h / 2)
+    flat = np.array([n[0], n[1], 0.0]) / math.hypot(n[0], n[1])
+    square = EndCut(0, (max(sizes.face(at, z) for z in tops) + setback / float(n[0]), at, 0.0), vec(flat))
+    if abs(n[2]) < 1e-6:
+        given.worked_out("end_cut", ALONG)
+        return along
+    far = line - min(sizes.face(at, z) for z in (rows[0], rows[-1])) - setback / float(n[0])
+    most = rules_of(house).edge_greatest(min(thickness, sizes.web.thickness)).value if house.exposed else math.inf
+    wanted = str(given.worked_out("end_cut", ALONG) if far <= most else given.fitted("end_cut", SQUARE, f"along the face the web's edge would be {far:.0f} mm from a bolt, {most:.0f} at most where exposed"))
+    return square if wanted == SQUARE else along
 
 
 def _tube(case: Case, given: Given, sizes: BeamEnd) -> Through | None:

@@ -1,4 +1,5 @@
-"""Any settings at any place, many times over: ``soak.py [CASES] [SEED]`` builds that many details a family (20,000 unless said)."""
+"""Any settings at any place, many times over: ``soak.py [CASES] [SEED] [FAMILY...]`` builds that many details of every family, or of those
+named (20,000 unless said)."""
 
 import sys
 import time
@@ -12,23 +13,35 @@ from test_any_settings import FAMILIES, sane
 from test_families import any_settings
 
 
+def soak(name: str, cases: int, first: int) -> tuple[int, int]:
+    """How many of a family's details were built and how many refused in words; a failing case raises."""
+    made = [0, 0]
+
+    @seed(first)
+    @settings(max_examples=cases, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+    @given(any_settings(name), st.integers(0, 11))
+    def one(typed: dict[str, object], where: int) -> None:
+        made[not sane(name, typed, where)] += 1
+
+    one()
+    return made[0], made[1]
+
+
 def main() -> int:
-    """Print how many were built and refused of each family; a failing case raises."""
+    """Print what became of each family; exit code 1 if a case failed."""
     cases = int(sys.argv[1]) if len(sys.argv) > 1 else 20000
     first = int(sys.argv[2]) if len(sys.argv) > 2 else 1
-    for name in FAMILIES:
-        made = [0, 0]
+    failed = 0
+    for name in sys.argv[3:] or FAMILIES:
         start = time.monotonic()
-
-        @seed(first)
-        @settings(max_examples=cases, deadline=None, suppress_health_check=list(HealthCheck), database=None)
-        @given(any_settings(name), st.integers(0, 11))
-        def one(typed: dict[str, object], where: int, name: str = name, made: list[int] = made) -> None:
-            made[not sane(name, typed, where)] += 1
-
-        one()
-        print(f"{name:16} {made[0]:6} built, {made[1]:6} refused in words, {time.monotonic() - start:5.0f} s", flush=True)
-    return 0
+        try:
+            built, refused = soak(name, cases, first)
+        except Exception as error:  # whatever it is: the next family is soaked too
+            failed += 1
+            print(f"{name:16} FAILED {type(error).__name__}: {error}", *getattr(error, "__notes__", ()), sep="\n    ", flush=True)
+            continue
+        print(f"{name:16} {built:6} built, {refused:6} refused in words, {time.monotonic() - start:5.0f} s", flush=True)
+    return 1 if failed else 0
 
 
 if __name__ == "__main__":

@@ -137,3 +137,12 @@ def test_a_knee_takes_a_fin_plate_and_its_column_goes_up_with_it(tmp_path: Path)
     low, high = made.detail.plates[0].outline.bounds[1::2]
     assert high - low == pytest.approx(220.0)
     desk.close()
+
+
+def test_a_plate_higher_than_its_sloping_beam_reaches_past_the_face(tmp_path: Path) -> None:
+    """339 mm of plate past the outer rows of a beam that slopes: cut square, it still has steel all the way up."""
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 200", -40, 12)], "fin-plate", "M2.end", bolt="M12", pitch=[25.0, 25.0, 53.0], end_distance=339.0, setback=1.0)
+    (plate,) = made(e).plates
+    assert plate.volume > 0.9 * plate.outline.area * plate.thickness
+    low, _, high, _ = plate.outline.bounds
+    assert high > low + 100.0

@@ -116,7 +116,7 @@ def build(case: Case, given: Given) -> Detail:
     low_z, high_z = rows[-1] - raw_height / 2, rows[0] + raw_height / 2
     # on a slanting face the first line keeps its end distance at the fibre of the web where the beam reaches furthest out
     beam_end = max(face(at, z) for z in (low_z, high_z)) + setback / float(n[0])
-    cut = _end(given, sizes, rows, setback, beam_end + end_distance, thickness)
+    cut = _end(given, sizes, (low_z, high_z), rows, setback, beam_end + end_distance, thickness)
     if abs(n[2]) > 1e-6 and cut.normal[2] == 0.0:  # square
         beam_end = cut.point[0]
     lines = [beam_end + end_distance]
@@ -195,14 +195,14 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _end(given: Given, sizes: BeamEnd, rows: Sequence[float], setback: float, line: float, thickness: float) -> EndCut:
+def _end(given: Given, sizes: BeamEnd, plate: tuple[float, float], rows: Sequence[float], setback: float, line: float, thickness: float) -> EndCut:
     """Where the beam ends: along the face, or, where a sloping end would leave exposed bolts too far from it, square to the beam and clear
-    of the face at its nearest fibre.  ``line`` is where the first bolts stand along the beam in the first case."""
+    of the face at its nearest fibre, and of the plate's (mm up the beam, from and to).  ``line`` is where the first bolts stand along the beam in the first case."""
     n, at, house = sizes.normal, sizes.at, given.house
     along = EndCut(0, vec(sizes.point + n * setback), vec(n))
     tops = (sizes.zone[0] if sizes.bottom[0] else -sizes.beam.h / 2, sizes.zone[1] if sizes.top[0] else sizes.beam.h / 2)
     flat = np.array([n[0], n[1], 0.0]) / math.hypot(n[0], n[1])
-    square = EndCut(0, (max(sizes.face(at, z) for z in tops) + setback / float(n[0]), at, 0.0), vec(flat))
+    square = EndCut(0, (max(sizes.face(at, z) for z in (*tops, *plate)) + setback / float(n[0]), at, 0.0), vec(flat))
     if abs(n[2]) < 1e-6:
         given.worked_out("end_cut", ALONG)
         return along

@@ -141,7 +141,7 @@ def test_a_knee_takes_a_fin_plate_and_its_column_goes_up_with_it(tmp_path: Path)
 
 def test_a_plate_higher_than_its_sloping_beam_reaches_past_the_face(tmp_path: Path) -> None:
     """339 mm of plate past the outer rows of a beam that slopes: cut square, it still has steel all the way up."""
-    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 200", -40, 12)], "fin-plate", "M2.end", bolt="M12", pitch=[25.0, 25.0, 53.0], end_distance=339.0, setback=1.0)
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300", -20, -20)], "fin-plate", "M2.end", weld_leg=2.0, bolt="M12", pitch=[25.0, 25.0, 53.0], end_distance=339.0, setback=1.0)
     (plate,) = made(e).plates
     assert plate.volume > 0.9 * plate.outline.area * plate.thickness
     low, _, high, _ = plate.outline.bounds

@@ -610,6 +610,10 @@ def _fins_past() -> list[Site]:
     for support, name in (("HEB 300", "UB 457x191x67"), ("HEB 200", "UB 533x210x92"), ("UC 254x254x89", "IPE 300"), ("UB 406x178x60", "UB 254x146x31")):
         for typed in ({}, {"stiffeners": "above and below"}, {"stiffeners": "above and below", "sides": "far side"}):
             out.append(Site(f"fin {name} past the flanges of {support} {typed}", [column(support, 90.0), beam(name)], "fin-plate", END, {"reach": "past the flanges", **typed}))
+    for support, name in (("HEB 300", "UB 457x191x67"), ("UC 254x254x89", "IPE 300")):
+        for skew, slope in ((0, 8), (0, -15), (20, 0), (-25, 0), (15, 6), (-12, -10)):
+            for side in ("near side", "far side"):
+                out.append(Site(f"fin {name} past the flanges of {support} skew {skew} slope {slope} {side}", [column(support, 90.0), beam(name, skew, slope)], "fin-plate", END, {"reach": "past the flanges", "sides": side}))
     for support, name in (("HEB 600", "UB 762x267x147"), ("HEB 500", "UB 686x254x125")):
         out.append(Site(f"fin {name} on {support} two lines", [column(support), beam(name)], "fin-plate", END))
     for section in ("IPE 200", "UB 305x165x40", "UB 457x191x67", "PFC 200x75x23"):

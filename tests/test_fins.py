@@ -146,3 +146,24 @@ def test_a_plate_higher_than_its_sloping_beam_reaches_past_the_face(tmp_path: Pa
     assert plate.volume > 0.9 * plate.outline.area * plate.thickness
     low, _, high, _ = plate.outline.bounds
     assert high > low + 100.0
+
+
+@pytest.mark.parametrize(("skew", "slope"), [(0, 0), (20, 0), (0, -15), (15, 6)])
+def test_past_the_flanges_the_beam_stays_outside_them(tmp_path: Path, skew: float, slope: float) -> None:
+    """HEB 300: flange tips 150 from the web's middle, its face at 5.5.  15 past the tips and up to a multiple of 5 from the face: 144.5 + 15
+    makes 160, so that the beam's nearest steel lies 165.5 from the web's middle, whichever way it comes."""
+    _, e = joined(tmp_path, [column("HEB 300", 90), beam("UB 457x191x67", skew, slope)], "fin-plate", "M2.end", reach="past the flanges")
+    assert e.made is not None and not breaches(e)
+    post = e.made.case.members[1]
+    steel = e.made.assembled.member_mesh(0, 0.0, 1500.0, 4)
+    off = np.abs(post.frame.to_local(steel.points)[:, 1])
+    assert off.min() == pytest.approx(165.5, abs=0.05)
+
+
+def test_a_plate_too_far_askew_does_not_pass_between_the_flanges(tmp_path: Path) -> None:
+    """UC 203x203x46: its flanges' inner faces 203.2 / 2 - 11 = 90.6 from its middle; 101.8 - 3.6 = 98.2 of plate from its web.  At 45
+    degrees that leads 98.2 aside, past the flange; at 30 it leads 56.7, and with (3.15 + 10) / cos 30 = 15.2 of plate 18.7 are left."""
+    members = [column("UC 203x203x46", 90), beam("UB 254x102x25", 30)]
+    assert not breaches(joined(tmp_path / "a", members, "fin-plate", "M2.end", reach="past the flanges")[1])
+    with pytest.raises(TinCleatError, match="would pass one by -"):
+        joined(tmp_path / "b", [members[0], beam("UB 254x102x25", 45)], "fin-plate", "M2.end", reach="past the flanges")

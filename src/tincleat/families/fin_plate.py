@@ -33,6 +33,7 @@ KINDS = ("beam to column flange", "knee", "beam to column web", "beam to beam we
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
+BESIDE_FLANGE = 5.0  # mm between a plate that reaches past a column's flanges and one of them
 ALONG, SQUARE = "along the face", "square"
 INSIDE, PAST, THROUGH = "between the flanges", "past the flanges", "through the tube"
 BEVELLED, BENT = "edge bevelled", "plate bent"
@@ -238,10 +239,17 @@ def _outside(case: Case, given: Given, sizes: BeamEnd) -> float | None:
     assert support is not None
     if case.kind != "beam to column web" or support.shape.shape != "I":
         raise NoFit(f"a plate reaches past the flanges of a column to whose web the beam comes; this is a {case.kind}", right=INSIDE)
-    off = max(skew(sizes.normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal)))))
-    if off > math.radians(1.01):
-        raise NoFit(f"the beam meets the web {math.degrees(off):.1f}° off square; a plate past the flanges is laid out square", right="at most 1°")
+    off = math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal))))
+    if off > math.radians(1.01) and given.value("stiffeners") != "none":
+        raise NoFit(f"the beam meets the web {math.degrees(off):.1f}° off square; the plates above and below a fin plate stand square to it", right="at most 1°, or none above and below")
     clear = support.shape.b / 2 - support.shape.tw / 2
+    # askew it comes nearer to one of the flanges the further out it reaches
+    lean = abs(float(sizes.normal[1])) / float(sizes.normal[0])
+    aside = abs(float((np.array([sizes.face(sizes.at, 0.0), sizes.at, 0.0]) - support.frame.o) @ np.array(support.frame.z)))
+    thick = (sizes.web.thickness / 2 + float(given.value("plate_thickness"))) / math.cos(math.atan(lean))
+    room = support.shape.h / 2 - support.shape.tf - aside - clear * lean - thick
+    if room < BESIDE_FLANGE:
+        raise NoFit(f"between the flanges of {support.shape.name} a plate {math.degrees(math.atan(lean)):.0f}° askew would pass one by {room:.0f} mm", right=f"at least {BESIDE_FLANGE:.0f} mm: a deeper column, or a beam less askew")
     return up(clear + (12.7 if given.house.inch else 15.0), 6.35 if given.house.inch else 5.0)
 
 

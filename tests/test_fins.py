@@ -50,8 +50,8 @@ def test_where_it_does_not_go(tmp_path: Path) -> None:
         past(tmp_path / "a", "HEB 300", "UB 457x191x67", roll=0.0)
     with pytest.raises(TinCleatError, match="this is a beam to beam web"):
         joined(tmp_path / "b", [girder("UB 533x210x92"), beam("UB 305x165x40", 90)], "fin-plate", "M2.end", reach="past the flanges")
-    with pytest.raises(TinCleatError, match=r"12\.0° off square"):
-        joined(tmp_path / "c", [column("HEB 300", 90.0), beam("UB 305x165x40", 12)], "fin-plate", "M2.end", reach="past the flanges")
+    with pytest.raises(TinCleatError, match=r"12\.0° off square; the plates above and below"):
+        joined(tmp_path / "c", [column("HEB 300", 90.0), beam("UB 305x165x40", 12)], "fin-plate", "M2.end", reach="past the flanges", stiffeners="above and below")
 
 
 def test_deep_beams_have_two_lines(tmp_path: Path) -> None:
@@ -161,9 +161,9 @@ def test_past_the_flanges_the_beam_stays_outside_them(tmp_path: Path, skew: floa
 
 
 def test_a_plate_too_far_askew_does_not_pass_between_the_flanges(tmp_path: Path) -> None:
-    """UC 203x203x46: its flanges' inner faces 203.2 / 2 - 11 = 90.6 from its middle; 101.8 - 3.6 = 98.2 of plate from its web.  At 45
-    degrees that leads 98.2 aside, past the flange; at 30 it leads 56.7, and with (3.15 + 10) / cos 30 = 15.2 of plate 18.7 are left."""
-    members = [column("UC 203x203x46", 90), beam("UB 254x102x25", 30)]
+    """UC 203x203x46: its flanges' inner faces 203.2 / 2 - 11 = 90.6 from its middle; 101.8 - 3.6 = 98.2 of plate from its web.  At 43
+    degrees that leads 91.6 aside, past the flange; at 28 it leads 52.2, and with (3 + 10) / cos 28 = 14.7 of plate 23.7 are left."""
+    members = [column("UC 203x203x46", 90), beam("UB 254x102x25", 28)]
     assert not breaches(joined(tmp_path / "a", members, "fin-plate", "M2.end", reach="past the flanges")[1])
     with pytest.raises(TinCleatError, match="would pass one by -"):
-        joined(tmp_path / "b", [members[0], beam("UB 254x102x25", 45)], "fin-plate", "M2.end", reach="past the flanges")
+        joined(tmp_path / "b", [members[0], beam("UB 254x102x25", 43)], "fin-plate", "M2.end", reach="past the flanges")

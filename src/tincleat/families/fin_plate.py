@@ -114,7 +114,8 @@ def build(case: Case, given: Given) -> Detail:
     even = 6.35 if inch else 5.0
     apart = max(76.2 if inch else 70.0, up(rules_of(house).spacing_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, str(given.value("hole")))), False).value, even))
     gauge: tuple[float, ...] = tuple(given.worked_out("gauge", (apart,) if beam.h > DEEP else ()))
-    low_z, high_z = rows[-1] - raw_height / 2, rows[0] + raw_height / 2
+    beyond = (raw_height - (rows[0] - rows[-1])) / 2
+    low_z, high_z = rows[-1] - beyond, rows[0] + beyond
     # on a slanting face the first line keeps its end distance at the fibre of the web where the beam reaches furthest out
     beam_end = max(face(at, z) for z in (low_z, high_z)) + setback / float(n[0])
     cut = _end(given, sizes, (low_z, high_z), rows, setback, beam_end + end_distance, thickness)

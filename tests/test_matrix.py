@@ -4,8 +4,9 @@ parts, and the same detail wherever the place is turned to or mirrored.
 The overlaps are worked out here from fine meshes by the solids library itself, not by the rule that looks for clashes.
 """
 
+import functools
 import itertools
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +21,7 @@ from tincleat.errors import TinCleatError
 from tincleat.project.entities import HouseRules, inch_house
 
 FAR = 60000.0  # mm from site to site
+MOST_SITES = 60  # in one project
 SHARED = 1.0  # mm³ that two bodies may share
 
 
@@ -28,6 +30,7 @@ class Yard:
 
     def __init__(self, path: Path, house: HouseRules, sites: list[Site]) -> None:
         self.desk = Desk.create(path, house)
+        self.rows = {site.name: n for n, site in enumerate(sites)}
         members: list[dict[str, Any]] = []
         first: list[int] = []
         for n, site in enumerate(sites):
@@ -56,9 +59,16 @@ class Yard:
 
 
 @pytest.fixture(scope="module")
-def yards(tmp_path_factory: pytest.TempPathFactory) -> dict[bool, Yard]:
+def yards(tmp_path_factory: pytest.TempPathFactory) -> Callable[[Site], Yard]:
+    """The yard of a site: so many sites in one, for every command looks at all of its project."""
     path = tmp_path_factory.mktemp("yard")
-    return {inch: Yard(path / f"{inch}.tincleat", inch_house("") if inch else HouseRules(), [s for s in SITES if s.inch is inch]) for inch in (False, True)}
+    numbers = {s.name: (inch, n // MOST_SITES) for inch in (False, True) for n, s in enumerate(s for s in SITES if s.inch is inch)}
+
+    @functools.cache
+    def yard(inch: bool, part: int) -> Yard:
+        return Yard(path / f"{inch}{part}.tincleat", inch_house("") if inch else HouseRules(), [s for s in SITES if numbers[s.name] == (inch, part)])
+
+    return lambda site: yard(*numbers[site.name])
 
 
 def solid(body: Body) -> "manifold3d.Manifold":
@@ -86,8 +96,8 @@ def test_there_are_sites_enough() -> None:
 
 
 @pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
-def test_nothing_is_wrong_with_it(yards: dict[bool, Yard], site: Site) -> None:
-    yard = yards[site.inch]
+def test_nothing_is_wrong_with_it(yards: Callable[[Site], Yard], site: Site) -> None:
+    yard = yards(site)
     assert site.name not in yard.refused, yard.refused[site.name]
     entries = [yard.desk.ledger.entry_of(c) for c in yard.made[site.name]]
     entry = entries[0]
@@ -108,17 +118,13 @@ def test_nothing_is_wrong_with_it(yards: dict[bool, Yard], site: Site) -> None:
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to
     assert len(entries) == 3, "a copy did not bring its connection along"
     points = world(entry)
-    about = np.array([FAR * 2, entry_row(yard, site) * FAR, 0.0])
+    about = np.array([FAR * 2, yard.rows[site.name] * FAR, 0.0])
     c, s = np.cos(np.radians(37.0)), np.sin(np.radians(37.0))
     turned = (points - about) @ np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]]) + about
     mirrored = points * (-1, 1, 1) + (-FAR * 6, 0, 0)
     for other, expected in ((entries[1], turned), (entries[2], mirrored)):
         assert other.joint.case == entry.joint.case
         assert same(world(other), expected)
-
-
-def entry_row(yard: Yard, site: Site) -> int:
-    return [s for s in SITES if s.inch is site.inch].index(site)
 
 
 def world(entry: Any) -> np.ndarray:

@@ -9,7 +9,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import member_cuts
-from tincleat.ledger.through import through
+from tincleat.ledger.through import through, told
 
 
 def _same(kept: Ledger, anew: Ledger) -> None:
@@ -68,6 +68,7 @@ def test_kept_in_step_is_built_anew(tmp_path: Path, seed: int) -> None:
             anew = Ledger(desk.project, desk.ledger.workshop)
             _same(desk.ledger, anew)
             assert desk.overlaps.found() == through(anew)
+            assert desk.overlaps.told() == told(anew)
     assert seen > 0  # some members did come through each other
     desk.close()
 
@@ -79,5 +80,5 @@ def test_what_looks_at_others_is_kept_in_step(tmp_path: Path) -> None:
         (_join if rng.random() < 0.7 else _edit)(desk, rng)
         if step % 8 == 7:
             _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
-            assert desk.overlaps.found() == through(desk.ledger)
+            assert desk.overlaps.told() == told(desk.ledger)
     desk.close()

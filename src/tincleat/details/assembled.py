@@ -10,7 +10,7 @@ from shapely.geometry import Polygon
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.fittings import Fork
-from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, Weld, trimmed_at
+from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
@@ -275,20 +275,6 @@ def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
     for e in p.trims:
         mesh = trimmed(mesh, e.point, e.normal)
     return mesh.placed(p.frame)
-
-
-def weld_mesh(weld: Weld) -> Mesh:
-    """The weld as a prism in the joint frame: of three sides, or of four where a groove opens at its root."""
-    (ax, ay, az), (bx, by, bz) = weld.start, weld.end
-    (ux, uy, uz), (vx, vy, vz) = weld.u, weld.v
-    corners = [(x + dx, y + dy, z + dz) for x, y, z in (weld.start, weld.end) for dx, dy, dz in weld.section]
-    outward = (uy * vz - uz * vy) * (bx - ax) + (uz * vx - ux * vz) * (by - ay) + (ux * vy - uy * vx) * (bz - az) >= 0
-    faces = WEDGE if len(corners) == 6 else TROUGH
-    return Mesh(np.array(corners), faces if outward else faces[:, ::-1])
-
-
-TROUGH = np.array([[0, 2, 1], [0, 3, 2], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [1, 2, 6], [1, 6, 5], [2, 3, 7], [2, 7, 6], [3, 0, 4], [3, 4, 7]], dtype=np.int32)
-WEDGE = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
 
 
 def tie_frame(tie: Tie) -> Frame:

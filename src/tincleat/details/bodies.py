@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from tincleat.catalogue.sections import Section
-from tincleat.details.assembled import TROUGH, WEDGE, Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies
+from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies
 from tincleat.details.parts import Detail, Plate, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism
@@ -91,7 +91,7 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("head", name, plies, head, along)
         yield Body("head", name, plies, nut, along)
         yield Body("shank", name, plies, shank, along)
-    yield from _weld_bodies(d.welds)
+    yield from weld_bodies(d.welds)
     for tie, through in zip(d.ties, a.tied, strict=True):
         bar, nuts = tie_bodies(tie)
         passed = tuple(dict.fromkeys(a.plies[p.ply].owner for p in through))
@@ -119,7 +119,11 @@ def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts,
 UPRIGHT = np.array([(0.0, 0.0, 1.0)])
 
 
-def _weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
+TROUGH = np.array([[0, 2, 1], [0, 3, 2], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [1, 2, 6], [1, 6, 5], [2, 3, 7], [2, 7, 6], [3, 0, 4], [3, 4, 7]], dtype=np.int32)
+WEDGE = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
+
+
+def weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
     """Welds as prisms of three sides, or of four where a groove opens at its root, with the directions square to both legs, the face and the ends."""
     for faces, some in ((WEDGE, [w for w in welds if not w.opening]), (TROUGH, [w for w in welds if w.opening])):
         if not some:

@@ -3,7 +3,6 @@
 Joint frame: origin on the beam's middle at the station, x along it, z up.  The angle lies to both sides of the station.
 """
 
-import math
 
 import numpy as np
 
@@ -21,7 +20,6 @@ from tincleat.project.entities import HouseRules
 
 MOST_LENGTH = 8000.0  # mm: as far as the steel of a stretch is looked at
 LEAST_LAP = 20.0  # mm of the lying leg on the flange
-MOST_LEAN = math.radians(1)
 TOE, BOTH = "at the toe", "at toe and flange edge"
 
 SETTINGS = (
@@ -39,15 +37,12 @@ SETTINGS = (
 
 
 def fits(case: Case, house: HouseRules) -> None:
-    """Raise NoFit with figures unless this is a station of a lying beam with an even top flange."""
+    """Raise NoFit unless this is a stretch of a member with flanges."""
     if case.kind != "along":
         raise NoFit(f"an edge angle lies along a member; this is a {case.kind}", right="a member and a distance from its start, such as m12@2500")
     m = case.members[0]
     if m.shape.shape not in ("I", "C"):
         raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; the angle lies on a flange", right="an I-section or channel")
-    lean = math.acos(min(1.0, abs(m.frame.z[2])))
-    if lean > MOST_LEAN:
-        raise NoFit(f"the flange of {m.shape.name} leans by {math.degrees(lean):.1f}°", right="a beam that stands upright on its flange")
 
 
 def build(case: Case, given: Given) -> Detail:
@@ -95,7 +90,7 @@ def build(case: Case, given: Given) -> Detail:
             welds.append(fillet("stitch under the angle", leg, (a, edge, top), (b, edge, top), (0.0, 0.0, -1.0), (0.0, side, 0.0), parts))
     return Detail(
         "edge angle", (), (), tuple(welds), pieces=(piece,), numbers=tuple(given.numbers.values()), views=_views(edges, top, tall, length, side, edge + side * out, pitch),
-        dimensions=_dimensions(length, spots, stitch, (edge, edge + side * out, toe), (top, tall), side),
+        dimensions=_dimensions(length, spots, stitch, (edge, edge + side * out, toe), (top, tall), side, count > 0),
     )  # fmt: skip
 
 
@@ -111,7 +106,7 @@ def _views(edges: list[float], top: float, tall: float, length: float, side: flo
     )
 
 
-def _dimensions(length: float, spots: list[float], stitch: float, ys: tuple[float, float, float], zs: tuple[float, float], side: float) -> tuple[Dimension, ...]:
+def _dimensions(length: float, spots: list[float], stitch: float, ys: tuple[float, float, float], zs: tuple[float, float], side: float, on_pitch: bool) -> tuple[Dimension, ...]:
     edge, back, toe = ys
     top, tall = zs
 
@@ -126,7 +121,7 @@ def _dimensions(length: float, spots: list[float], stitch: float, ys: tuple[floa
     if len(spots) > 1:
         first, second = sorted(spots, key=abs)[:2]
         out.append(Dimension("front", "bottom", 0, (p(first - stitch / 2, back, top), p(first + stitch / 2, back, top)), ("stitch",)))
-        out.append(Dimension("front", "bottom", 1, tuple(p(x, back, top) for x in sorted((first, second))), ("pitch" if abs(first - second) < abs(spots[0]) or len(spots) > 3 else "",)))
+        out.append(Dimension("front", "bottom", 1, tuple(p(x, back, top) for x in sorted((first, second))), ("pitch" if on_pitch else "",)))
     return tuple(out)
 
 

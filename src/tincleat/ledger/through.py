@@ -12,7 +12,7 @@ from tincleat.geometry.frames import Vec3, vec
 from tincleat.geometry.mesh import Mesh, overlap
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import cuts_of
-from tincleat.project.entities import End, Member
+from tincleat.project.entities import End, HouseRules, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.proof.finding import Finding
 from tincleat.steel.body import steel_mesh
@@ -57,10 +57,14 @@ class Overlaps:
         self._seen: dict[str, tuple[Member, object, Section]] = {}
         self._found: dict[tuple[str, str], Through] = {}
         self._most = -1.0
+        self._told: tuple[HouseRules, list[tuple[Through | Stuck, Finding]]] | None = None
 
     def told(self) -> list[tuple[Through | Stuck, Finding]]:
-        """All of them as findings."""
-        return told(self.ledger, self.found())
+        """All of them as findings; the same as before where no member differs, nor the unit they are told in."""
+        found, house = self.found(), self.ledger.project.house
+        if self._told is None or self._told[0] is not house:
+            self._told = (house, told(self.ledger, found))
+        return self._told[1]
 
     def found(self) -> list[Through]:
         """Every two members that share more than the house allows, in member order."""
@@ -77,6 +81,7 @@ class Overlaps:
         for key in gone:
             del self._seen[key]
         if fresh or gone:
+            self._told = None
             anew = gone | set(fresh)
             kept = {pair: t for pair, t in self._found.items() if anew.isdisjoint(pair)}
             kept |= {(t.one, t.two): t for t in through(ledger, fresh if self.known else None)}

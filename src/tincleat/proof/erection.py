@@ -77,7 +77,7 @@ def _free(a: Assembled, some: Sequence[Fitted], side: float) -> list[float]:
 def way_in(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Every member that is bolted to others on site can be moved into its place with what is welded to it in the shop: sideways, from above or
     below, or else along its own axis, as long as its other end is loose (:data:`AXIAL`); a breach where it does not go in at all."""
-    if not any(g.site for g in a.detail.bolts) or any(w.site for w in a.detail.welds):
+    if not any(g.site for g in a.detail.bolts):
         return
     shop = _shop(a)
     parts = [b for b in solid(a) if b.kind in ("plate", "piece")]

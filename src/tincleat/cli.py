@@ -22,6 +22,7 @@ from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.library import write_library
 from tincleat.exchange.tables import export_bill
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
@@ -127,14 +128,17 @@ def _proof(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if not (args.ifc or args.bom):
-        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv")
+    if not (args.ifc or args.bom or args.typicals):
+        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv, --typicals OUT.json")
     desk = _opened(args)
     if args.ifc:
         _tell(str(export_ifc(desk.ledger, args.ifc)))
     if args.bom:
         for path in export_bill(desk.ledger, args.bom):
             _tell(str(path))
+    if args.typicals:
+        count = write_library(desk.project.typicals.values(), args.typicals)
+        _tell(f"{args.typicals}: {count} typicals")
     return 0
 
 
@@ -356,9 +360,10 @@ def parser() -> argparse.ArgumentParser:
     proof = verb("proof", _proof, "prove every connection; exit 1 if there are breaches", as_json=True)
     proof.add_argument("--rules", choices=sorted(RULE_SETS), help="prove under this rule set instead of the project's")
     proof.add_argument("--all", action="store_true", help="list unjoined ends too")
-    export = verb("export", _export, "write IFC4 and bills")
+    export = verb("export", _export, "write IFC4, bills and typicals")
     export.add_argument("--ifc", metavar="OUT", help="IFC4 file")
     export.add_argument("--bom", metavar="OUT", help="bill of materials and bolt list, .xlsx or .csv")
+    export.add_argument("--typicals", metavar="OUT", help="the project's typicals, .json")
     bring = verb("import", _import, "make a project of an engineer's IFC model, with a report", file=False, as_json=True)
     bring.add_argument("source", metavar="IN.ifc")
     bring.add_argument("-o", "--output", metavar="FILE", help="project file to make; without it only the report is printed")

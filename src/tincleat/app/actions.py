@@ -16,6 +16,7 @@ from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.ready_deeds import ready_actions
 from tincleat.app.schedules import schedule_actions
+from tincleat.app.typicals import typical_actions
 from tincleat.app.underlays import underlay_actions
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.exchange.ifc import export_ifc
@@ -95,7 +96,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

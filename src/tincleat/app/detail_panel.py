@@ -102,6 +102,12 @@ class DetailPanel(QWidget):
         rows.addLayout(top)
         rows.addWidget(self.words)
         rows.addWidget(self.place)
+        self.follows = QHBoxLayout()
+        self.typical = label("", "quiet", True)
+        self.follows.addWidget(self.typical, 1)
+        self.leave = button("Leave it", lambda: self.run("leave-typical", ids=self.targets()), "link", "Its settings become typed here")
+        self.follows.addWidget(self.leave)
+        rows.addLayout(self.follows)
         outer.addWidget(head)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.split.setChildrenCollapsible(False)
@@ -188,6 +194,7 @@ class DetailPanel(QWidget):
         self.title.setText(f"{self.kind.label}  {entry.connection.id}")
         self.words.setText(entry.joint.words)
         self.place.setText(f"{self.desk.ledger.place(entry.joint)} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
+        self._show_typical(entry)
         choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else [])
         if choices != [self.scope.itemText(i) for i in range(self.scope.count())]:
             index = self.scope.currentIndex()
@@ -199,6 +206,16 @@ class DetailPanel(QWidget):
         self._show_findings(entry)
         self._show_form(entry)
 
+    def _show_typical(self, entry: Entry) -> None:
+        """The typical it uses, and what is typed over it."""
+        assert entry.connection is not None and self.desk is not None
+        found = self.desk.project.typicals.get(entry.connection.typical)
+        over = [self.kind.setting(n).label.lower() for n in entry.connection.settings]
+        typed = f"; typed over it: {', '.join(over[:3])}" + (f" and {len(over) - 3} more" if len(over) > 3 else "") if over else ""
+        self.typical.setText(f"Typical: {found.name if found else entry.connection.typical}{typed}" if entry.connection.typical else "")
+        for one in (self.typical, self.leave):
+            one.setVisible(bool(entry.connection.typical))
+
     def _like(self) -> list[str]:
         """Ids of the connections that an edit of all kin changes: same case, family and settings."""
         entry = self.entry
@@ -208,7 +225,7 @@ class DetailPanel(QWidget):
         c = entry.connection
         return [
             e.connection.id for e in self.desk.ledger.entries.alike(entry.joint.case)
-            if e.connection and e.connection.family == c.family and e.connection.settings == c.settings
+            if e.connection and e.connection.family == c.family and e.connection.settings == c.settings and e.connection.typical == c.typical
         ]  # fmt: skip
 
     def targets(self) -> list[str]:
@@ -269,7 +286,7 @@ class DetailPanel(QWidget):
                 settings[name] = parse(self.kind.setting(name), text, self._unit())
             else:
                 settings.pop(name, None)
-            made = self.desk.ledger.make(entry.joint, self.kind.name, settings)
+            made = self.desk.ledger.make(entry.joint, self.kind.name, settings, typical=entry.connection.typical)
         except TinCleatError as error:
             self.sheet.set_bad(str(error))
             self.fail(f"{self.kind.setting(name).label}: {error}")
@@ -390,7 +407,7 @@ class DetailPanel(QWidget):
         assert entry.connection is not None
         for s in chosen:
             idle = entry.made is not None and bool(self.kind.idle(entry.made.detail, [s.name]))
-            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), idle)
+            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), idle, entry.made)
 
     def _build_form(self, chosen: list[Setting]) -> None:
         at = next((name for name, w in self._fields.items() if w.hasFocus()), "")
@@ -442,7 +459,7 @@ class DetailPanel(QWidget):
         line.editingFinished.connect(lambda s=s, line=line: self._line_done(s, line))
         return line
 
-    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None, idle: bool) -> None:
+    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None, idle: bool, made: Made | None) -> None:
         editor.blockSignals(True)
         if s.kind == "schedule" and isinstance(editor, QComboBox):
             editor.setItemText(0, f"{BY_FIGURES}: {used}" if used and not typed else BY_FIGURES)
@@ -459,7 +476,9 @@ class DetailPanel(QWidget):
             if editor.property("bad"):
                 mark_bad(editor, "")
             editor.setModified(False)
-        editor.setToolTip(f"{s.help} Not in use as the detail is now." if idle else s.help)
+        origin = "" if typed is not None or made is None else next((n.origin for n in made.detail.numbers if n.name == s.name), "")
+        tail = " Not in use as the detail is now." if idle else " From its typical." if origin == "typical" else " From the schedule." if origin == "schedule" else ""
+        editor.setToolTip(s.help + tail)
         editor.blockSignals(False)
 
     def _line_done(self, s: Setting, line: QLineEdit) -> None:

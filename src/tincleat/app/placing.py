@@ -22,13 +22,13 @@ class Placing:
 
     def __init__(self, window: Host) -> None:
         self.window = window
-        self.family = ""
+        self.family = self.typical = ""
         self.settings: dict[str, Any] = {}
         self._crossings: tuple[list[str], np.ndarray] | None = None
 
-    def start(self, family: str) -> None:
-        """Hover joints with a ghost of the detail; a click places it."""
-        if self.family == family:
+    def start(self, family: str, typical: str = "") -> None:
+        """Hover joints with a ghost of the detail, by a typical (an id) if one is given; a click places it."""
+        if self.family == family and self.typical == typical:
             self.stop()
             return
         kinds = FAMILIES[family].kinds
@@ -36,7 +36,7 @@ class Placing:
             along_rows(self.window, FAMILIES[family])
             self.mark_buttons()
             return
-        self.family, self.settings = family, {}
+        self.family, self.typical, self.settings = family, typical, {}
         self.window.view.placing = True
         self.window.view.spots = self._station_at if kinds in (("station",), ("along",)) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
         self._crossings = None
@@ -48,7 +48,7 @@ class Placing:
 
     def stop(self) -> None:
         """Back to selecting."""
-        self.family = ""
+        self.family = self.typical = ""
         self.window.view.placing, self.window.view.hover_key, self.window.view.spots = False, "", None
         self.window.view.unsetCursor()
         self.window.view.show_overlay([])
@@ -79,7 +79,7 @@ class Placing:
             self.window.view.show_overlay([])
             return
         try:
-            made = self.window.desk.ledger.make(joint, self.family, self.settings)
+            made = self.window.desk.ledger.make(joint, self.family, self.settings, typical=self.typical)
         except TinCleatError as error:
             self.window.view.show_overlay([])
             self.window.fail(f"{joint.words}: {error}")
@@ -142,7 +142,7 @@ class Placing:
 
     def place_at(self, key: str) -> None:
         """Place the family at a joint and go on to the next."""
-        if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=self.settings):
+        if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=self.settings, typical=self.typical):
             self.window.view.hover_key = ""
             self._crossings = None
             self.window.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")

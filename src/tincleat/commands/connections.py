@@ -84,18 +84,19 @@ def _idle(kind: Family, details: list[Detail], settings: dict[str, Any]) -> str:
 
 
 class Place(msgspec.Struct, forbid_unknown_fields=True):
-    """A family and the member ends to place it at."""
+    """A family and the member ends to place it at; its settings over those of a typical, by id or name, if one is given."""
 
     family: str
     at: list[str]
     settings: dict[str, Any] = {}
+    typical: str = ""
 
 
 @command("place-connection", "Place a connection", Place, ("join", "connect"), needs_joints=True)
 def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delta]]:
     """Place a family at the joints of member ends (``m12.start``); refused with the joint's figures where it does not fit."""
     kind = family(args.family)
-    settings = kind.checked(args.settings, project.house)
+    settings, typical = kind.checked(args.settings, project.house), typical_of(project, kind.name, args.typical)
     if not args.at:
         raise BadValue("no member end is given", "place-connection", "such as m12.start")
     made: dict[str, Connection] = {}
@@ -113,12 +114,23 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
             continue
         _free(project, ledger, joint, name)
         try:
-            details.append(ledger.make(joint, kind.name, settings).detail)
+            details.append(ledger.make(joint, kind.name, settings, typical=typical).detail)
         except TinCleatError as error:
             raise error.at(f"{name}, {joint.words}") from None
-        made[joint.key] = msgspec.structs.replace(one, id=project.new_id("c"), settings=settings)
+        made[joint.key] = msgspec.structs.replace(one, id=project.new_id("c"), settings=settings, typical=typical)
     count = len(made)
     return kind.placing + (f" at {count} joints" if count > 1 else "") + _idle(kind, details, settings), project.put(*made.values())
+
+
+def typical_of(project: Project, family: str, name: str) -> str:
+    """The id of a family's typical by id or name, empty for none; raises NotFound with those there are."""
+    if not name:
+        return ""
+    some = [t for t in project.typicals.values() if t.family == family]
+    found = next((t for t in some if t.id == name), None) or next((t for t in some if t.name == name), None)
+    if found is None:
+        raise NotFound(f"there is no typical {name!r} for {family}", right="one of " + ", ".join(t.name for t in some) if some else "there is none for it yet")
+    return found.id
 
 
 def _name(c: Connection) -> str:
@@ -167,18 +179,19 @@ def _together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Con
 
 
 class PlaceAll(msgspec.Struct, forbid_unknown_fields=True):
-    """A family to place at every open joint that suits it, of all kinds or of the kin of one member end."""
+    """A family to place at every open joint that suits it, of all kinds or of the kin of one member end; with a typical under its settings if one is given."""
 
     family: str
     like: str = ""
     settings: dict[str, Any] = {}
+    typical: str = ""
 
 
 @command("place-all", "Place at all like joints", PlaceAll, ("roll out", "everywhere"), needs_joints=True)
 def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, list[Delta]]:
     """Place a family at all open joints it fits; with ``like``, only at the kin of that member end's joint."""
     kind = family(args.family)
-    settings = kind.checked(args.settings, project.house)
+    settings, typical = kind.checked(args.settings, project.house), typical_of(project, kind.name, args.typical)
     case = _joint(project, ledger, args.like).case if args.like else None
     made, refused, left = [], "", 0
     details: list[Detail] = []
@@ -200,13 +213,13 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
         if joint is None:
             continue
         try:
-            details.append(ledger.make(joint, kind.name, settings).detail)
+            details.append(ledger.make(joint, kind.name, settings, typical=typical).detail)
         except TinCleatError as error:
             refused = f"{joint.words}: {error}"
             if one.more:  # what does not suit several ends together may suit each
                 wanted += [Connection("", kind.name, *end) for end in one.ends]
             continue
-        made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings))
+        made.append(msgspec.structs.replace(one, id=project.new_id("c"), settings=settings, typical=typical))
     if not made:
         raise Refused("no open joint suits " + kind.label.lower(), "place-all", refused or (f"at {_pointed(kind, left)} place it by itself" if left else "place it where ends are open"))
     words = f", {_pointed(kind, left)} left: there it is placed by itself" if left else ""
@@ -241,7 +254,7 @@ def change(project: Project, ledger: Ledger, args: ChangeConnections) -> tuple[s
         new |= kind.checked(args.settings, project.house)
         entry = ledger.entry_of(key)
         if not entry.problem:
-            details.setdefault(kind.name, []).append(ledger.make(entry.joint, kind.name, new).detail)
+            details.setdefault(kind.name, []).append(ledger.make(entry.joint, kind.name, new, typical=old.typical).detail)
         changed.append(msgspec.structs.replace(old, settings=new))
     what = label.lower() if len(args.settings) == 1 else f"{len(args.settings)} settings"
     without = "".join(_idle(family(name), some, args.settings) for name, some in details.items())
@@ -270,7 +283,7 @@ def mend_finding(project: Project, ledger: Ledger, args: Mend) -> tuple[str, lis
     chosen = [entry]
     if args.all_like:
         chosen = [e for e in ledger.entries.values() if e.connection and e.made and any(f.key == finding.key and f.level == finding.level for f in e.findings)
-                  and e.joint.case is entry.joint.case and e.connection.settings == entry.connection.settings]  # fmt: skip
+                  and e.joint.case is entry.joint.case and e.connection.settings == entry.connection.settings and e.connection.typical == entry.connection.typical]  # fmt: skip
     changed = []
     for e in chosen:
         assert e.connection is not None

@@ -7,7 +7,24 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from tincleat.commands import bodies, connections, frame, house, imports, layout, picking, ready, rows, runs, sawing, schedules, shape, underlay  # noqa: F401 - they declare their commands
+from tincleat.commands import (  # noqa: F401 - they declare their commands
+    bodies,
+    connections,
+    frame,
+    house,
+    imports,
+    layout,
+    library,
+    picking,
+    ready,
+    rows,
+    runs,
+    sawing,
+    schedules,
+    shape,
+    typicals,
+    underlay,
+)
 from tincleat.commands.crowd import check_crowd
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, Fault, TinCleatError

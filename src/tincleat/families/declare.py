@@ -18,6 +18,7 @@ from tincleat.units import format_length, format_spacings, parse_length, parse_s
 
 SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "schedule"]
 FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
+FROM_TYPICAL = "@typical"  # and of those that a typical gave
 SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
 Default = Value | None | Callable[[HouseRules], Value | None]
 
@@ -184,7 +185,8 @@ class Given:
 
     def __init__(self, settings: Mapping[str, Setting], typed: Mapping[str, Value], house: HouseRules, origin: Origin = "typed") -> None:
         self.settings, self.typed, self.house, self.origin = settings, typed, house, origin
-        self.rowed = frozenset(str(typed.get(FROM_ROW, "")).split(","))
+        self.layers: dict[str, Origin] = dict.fromkeys(str(typed.get(FROM_TYPICAL, "")).split(","), "typical")
+        self.layers |= dict.fromkeys(str(typed.get(FROM_ROW, "")).split(","), "schedule")
         self.numbers: dict[str, Number] = {}
         self.one = ""  # of several like members, which this is about
 
@@ -202,8 +204,8 @@ class Given:
         return name + self.one if self.settings[name].each else name
 
     def _note(self, name: str, value: Value, origin: Origin, raw: float = 0.0, rule: str = "") -> Value:
-        if name in self.rowed and origin == self.origin:
-            origin = "schedule"
+        if origin == self.origin:
+            origin = self.layers.get(name, origin)
         self.numbers[self.named(name)] = Number(self.named(name), value, origin, raw, rule)
         return value
 

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 
-from tincleat.families.declare import other_hand
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import Joint
 from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.typical import other_handed, under
 from tincleat.project.entities import Connection, End, Member, Value
 from tincleat.project.members import axis_frame, length
+from tincleat.project.project import Project
 
 
 @dataclass(frozen=True)
@@ -85,19 +86,18 @@ def come_along(ledger: Ledger, made: "Sequence[Moved]", turn: Array, new_id: "Ca
                 continue
             if joint.ends:
                 new = hung_on(new, joint.ends if new.more else joint.ends[:1])
-            out.append(msgspec.structs.replace(new, id=new_id("c"), settings=handed(connection, old.joint, joint, turn)))
+            out.append(msgspec.structs.replace(new, id=new_id("c"), settings=handed(ledger.project, connection, old.joint, joint, turn)))
     return out, left
 
 
-def handed(connection: Connection, old: Joint, new: Joint, turn: Array) -> dict[str, Value]:
+def handed(project: Project, connection: Connection, old: Joint, new: Joint, turn: Array) -> dict[str, Value]:
     """The settings of a connection at the image of its joint under a motion (``turn`` (3, 3) is its linear part): handed ones change
     sides where the new joint's own far side is not the image of the old one's, as at a mirror image that is built unmirrored."""
-    family = FAMILIES.get(connection.family)
     settings = dict(connection.settings)
     far = [np.array(j.frame.y) * (-1.0 if j.mirrored else 1.0) for j in (old, new)]
-    if family is None or float((turn @ far[0]) @ far[1]) > -0.5:
+    if connection.family not in FAMILIES or float((turn @ far[0]) @ far[1]) > -0.5:
         return settings
-    return other_hand(family.settings, settings)
+    return other_handed(connection.family, settings, under(project, old, connection))
 
 
 def renumbered(connection: Connection, old: Joint, new: Joint) -> dict[str, Value]:
@@ -130,7 +130,7 @@ def same_place(ledger: Ledger, changed: Mapping[str, tuple[Member, bool]], turn:
             continue
         old, joint = ledger.entries.get(ledger.key_of(connection) or ""), finder.site(new, found)
         if old is not None and joint is not None:
-            new = msgspec.structs.replace(new, settings=handed(msgspec.structs.replace(connection, settings=renumbered(connection, old.joint, joint)), old.joint, joint, turn))
+            new = msgspec.structs.replace(new, settings=handed(ledger.project, msgspec.structs.replace(connection, settings=renumbered(connection, old.joint, joint)), old.joint, joint, turn))
         if new != connection:
             out.append(new)
     return out

@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 
 from tincleat.errors import NoFit, NotFound, TinCleatError
+from tincleat.families.declare import FROM_TYPICAL
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Frame
 from tincleat.joints.case import REACH, Case, Joint, Standing
@@ -17,6 +18,7 @@ from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin, world_box
 from tincleat.ledger.made import Made, Pair, Passing, Workshop, bench_rules
 from tincleat.ledger.schedule import with_row
+from tincleat.ledger.typical import given
 from tincleat.project.entities import Connection, Delta, End, HouseRules, Schedule, Value
 from tincleat.project.places import place_words
 from tincleat.project.project import Project
@@ -207,7 +209,7 @@ class Ledger:
             try:
                 if connection.more and not set(joint.ends) >= set(connection.ends):
                     raise NoFit("its members do not meet at one node any more: " + ", ".join(f"{m}.{e}" for m, e in connection.ends))
-                made = self.make(joint, connection.family, connection.settings, house)
+                made = self.make(joint, connection.family, connection.settings, house, connection.typical)
             except TinCleatError as error:
                 problem = str(error)
             self.entries[joint.key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
@@ -380,10 +382,14 @@ class Ledger:
         self.book.cuts[member] = (m, stamp, out)
         return out
 
-    def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None) -> Made:
-        """The detail a family makes at a joint; raises NoFit, in the joint's own figures, where it does not suit."""
+    def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None, typical: str = "") -> Made:
+        """The detail a family makes at a joint, with ``settings`` as typed over those of a schedule's row and of a ``typical`` (an id); raises
+        NoFit, in the joint's own figures, where it does not suit."""
+        below = given(self.project, joint, family, typical) if typical else {}
         if family in FAMILIES and (by := FAMILIES[family].scheduled):
-            settings = with_row(self.project, joint, family, by, settings, self._beams_at)
+            settings = with_row(self.project, joint, family, by, {by: below[by], **settings} if by in below else settings, self._beams_at)
+        if below:
+            settings = {**below, **settings, FROM_TYPICAL: ",".join(sorted(below.keys() - settings.keys()))}
         return self.workshop.make(family, self._seen(joint, family), joint.mirrored, settings, house or self.project.house)
 
     def _beams_at(self, joint: Joint) -> int:
@@ -430,6 +436,8 @@ class Ledger:
         names |= {e.connection for c in changes if c.table == "concession" for e in (c.old, c.new) if e is not None}  # type: ignore[union-attr]
         families = {e.family for c in changes if c.table == "schedule" for e in (c.old, c.new) if isinstance(e, Schedule)}
         names |= {c.id for c in self.project.connections.values() if c.family in families}
+        typicals = {c.id for c in changes if c.table == "typical"}
+        names |= {c.id for c in self.project.connections.values() if c.typical in typicals}
         for c in changes:
             if c.table == "connection":
                 for side in (c.old, c.new):
@@ -495,10 +503,10 @@ class Ledger:
         """The joint's kin, itself included."""
         return [e.joint for e in self.entries.alike(joint.case)]
 
-    def refusal(self, joint: Joint, family: str, settings: Mapping[str, Value]) -> str:
-        """Why a family does not suit a joint, or an empty text if it does."""
+    def refusal(self, joint: Joint, family: str, settings: Mapping[str, Value], typical: str = "") -> str:
+        """Why a family, or a typical of it, does not suit a joint, or an empty text if it does."""
         try:
-            self.make(joint, family, settings)
+            self.make(joint, family, settings, typical=typical)
         except TinCleatError as error:
             return str(error)
         return ""

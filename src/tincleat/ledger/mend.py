@@ -30,7 +30,7 @@ def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | N
             if value is not None:
                 settings[name] = value
             try:
-                made = ledger.make(entry.joint, kind.name, settings)
+                made = ledger.make(entry.joint, kind.name, settings, typical=entry.connection.typical)
             except TinCleatError:
                 continue
             if _mended(made, finding, before):

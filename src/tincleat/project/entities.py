@@ -103,7 +103,7 @@ class Member(msgspec.Struct, frozen=True, gc=False):
 
 
 class Connection(msgspec.Struct, frozen=True):
-    """A family placed somewhere; ``settings`` holds only what was typed.
+    """A family placed somewhere; ``settings`` holds only what was typed, over those of its ``typical`` (an id) if it has one.
 
     It hangs on a member's end, with ``more`` further ends of the same node (``m13.start``); or on a station ``at`` mm along the
     member, with a ``row`` of others that lie beside it there; or where the member passes over an ``other`` one.
@@ -118,6 +118,7 @@ class Connection(msgspec.Struct, frozen=True):
     at: float | None = None
     other: str = ""
     row: tuple[str, ...] = ()
+    typical: str = ""
 
     @property
     def ends(self) -> "tuple[tuple[str, End], ...]":
@@ -352,6 +353,35 @@ class Schedule(msgspec.Struct, frozen=True):
     rows: tuple[tuple[str, dict[str, Value]], ...]
 
 
+class SizeRow(msgspec.Struct, frozen=True):
+    """What a typical gives for one size of the member it joins: a ``section`` by name, or any up to a ``depth`` in mm (0: any at all)."""
+
+    settings: dict[str, Value]
+    section: str = ""
+    depth: float = 0.0
+
+
+class Typical(msgspec.Struct, frozen=True):
+    """Named settings of a family, which connections take under what is typed for each.
+
+    Of ``sizes`` the first row that the joined member suits goes before ``settings``.  It may be used for members of the ``roles`` given (all if
+    none), from ``least_depth`` to ``most_depth`` mm (0: no limit), under the ``rules`` given (any if empty).
+    """
+
+    id: str
+    name: str
+    family: str
+    settings: dict[str, Value] = {}
+    sizes: tuple[SizeRow, ...] = ()
+    roles: tuple[Role, ...] = ()
+    least_depth: float = 0.0
+    most_depth: float = 0.0
+    rules: Literal["", "EN", "AISC"] = ""
+    folder: str = ""
+    favourite: bool = False
+    words: str = ""
+
+
 class Underlay(msgspec.Struct, frozen=True, gc=False):
     """A drawing under the model: ``body`` holds packed segments (n, 4) in mm, or a picture's bytes of ``pixels`` size.
 
@@ -372,7 +402,7 @@ class Underlay(msgspec.Struct, frozen=True, gc=False):
 
 
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay | Schedule
+Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay | Schedule | Typical
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "site": Site,
@@ -389,6 +419,7 @@ TABLES: dict[str, Any] = {
     "section": OwnSection,
     "underlay": Underlay,
     "schedule": Schedule,
+    "typical": Typical,
 }
 
 

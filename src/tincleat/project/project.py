@@ -25,6 +25,7 @@ from tincleat.project.entities import (
     Run,
     Schedule,
     Snapshot,
+    Typical,
     end_of,
 )
 from tincleat.project.members import axis_frame
@@ -97,6 +98,11 @@ class Project:
     def schedules(self) -> dict[str, Schedule]:
         """All schedules by id."""
         return self.tables["schedule"]
+
+    @property
+    def typicals(self) -> dict[str, Typical]:
+        """All typicals by id."""
+        return self.tables["typical"]
 
     @property
     def concessions(self) -> dict[str, Concession]:

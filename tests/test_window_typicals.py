@@ -1,0 +1,111 @@
+"""Typicals in the window: saved from a detail, used by selection and by pointing, changed in their table, shared as a file."""
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QFileDialog, QLineEdit
+from pytestqt.qtbot import QtBot
+from test_window import desk, window
+from test_window_frame import Fill, fill
+
+from tincleat.app.typicals import Library
+from tincleat.app.window import Window
+
+assert window and fill  # the fixtures
+
+
+def plates(window: Window) -> list[str]:
+    """Keys of joints with fin plates, and of open ones that a fin plate suits, as they come."""
+    return [k for k, e in desk(window).ledger.entries.items() if e.connection is not None and e.connection.family == "fin-plate"]
+
+
+def shown(window: Window) -> str:
+    return window.detail.typical.text() if window.detail.typical.isVisibleTo(window.detail) else ""
+
+
+def test_a_detail_is_saved_used_and_left(qtbot: QtBot, window: Window, fill: Fill) -> None:
+    one, other = plates(window)[:2]
+    window.select([one], [], True)
+    assert not shown(window) and not window.actions_["leave-typical"].enabled()
+    window.run("change-connections", ids=window.selected_connections(), settings={"plate_thickness": 15.0})
+    errors = fill({"name": "  "})
+    window.do("save-typical")
+    assert "is no name" in errors[0] and not desk(window).project.typicals
+    fill({"name": "thick", "roles": "beam, joist", "most_depth": "900"})
+    window.do("save-typical")
+    assert shown(window) == "Typical: thick" and next(iter(desk(window).project.typicals.values())).roles == ("beam", "joist")
+    window.select([other], [], True)
+    fill({"typed": "goes"})
+    window.do("use-typical")
+    assert shown(window) == "Typical: thick"
+    editors = [w for w in window.detail.findChildren(QLineEdit) if "From its typical" in w.toolTip()]
+    on_sheet = {d.setting for d in window.detail.sheet.drawing.dimensions}  # type: ignore[union-attr]
+    assert editors or "plate_thickness" in on_sheet
+    window.run("change-connections", ids=window.selected_connections(), settings={"plate_thickness": 20.0})
+    assert shown(window) == "Typical: thick; typed over it: plate thickness"
+    window.detail.leave.click()
+    assert not shown(window) and desk(window).project.connections[window.selected_connections()[0]].settings == {"plate_thickness": 20.0}
+    window.undo()
+    assert shown(window)
+
+
+def test_open_joints_are_joined_by_it_and_the_table_changes_it(qtbot: QtBot, window: Window, monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    d = desk(window)
+    one = plates(window)[0]
+    window.select([one], [], True)
+    window.run("change-connections", ids=window.selected_connections(), settings={"plate_thickness": 15.0})
+    window.run("save-typical", connection=window.selected_connections()[0], name="thick")
+    (t,) = d.project.typicals
+    free = next(k for k, e in d.ledger.entries.items() if not e.settled and not d.ledger.refusal(e.joint, "fin-plate", {}, t))
+    window.select([free], [], True)
+    monkeypatch.setattr(window, "form", lambda title, words, fields, submit: submit({a.name: a.text for a in fields}))
+    window.do("use-typical")
+    made = d.ledger.entries[free].connection
+    assert made is not None and made.typical == t
+    window.select([], [])
+    window.do("use-typical")  # nothing selected: it is placed by pointing
+    assert (window.placing.family, window.placing.typical) == ("fin-plate", t)
+    free = next(k for k, e in d.ledger.entries.items() if not e.settled and not d.ledger.refusal(e.joint, "fin-plate", {}, t))
+    window.placing.hovered(free)
+    assert window.view._overlay_on
+    window.placing.place_at(free)
+    assert d.ledger.entries[free].connection.typical == t  # type: ignore[union-attr]
+    window.escape()
+    table = Library(window)
+    qtbot.addWidget(table)
+    assert table.table.rowCount() == 1 and table.table.item(0, 2).text().startswith("plate thickness 15") and table.table.item(0, 4).text() == "3"  # type: ignore[union-attr]
+
+    def change(title: str, words: str, fields: object, submit: object) -> None:
+        assert title == "Change typical thick" and words == "3 connections that use it follow."
+        submit({a.name: a.text for a in fields} | {"plate_thickness": "20", "most_depth": "900"})  # type: ignore[attr-defined, operator]
+
+    monkeypatch.setattr(window, "form", change)
+    table.alone[0].click()
+    assert {d.ledger.entries[k].made.detail.number("plate_thickness").value for k in (one, free)} == {20.0}  # type: ignore[union-attr]
+    assert table.table.item(0, 3).text() == "up to 900 mm deep" and not table.error.text()  # type: ignore[union-attr]
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.json"), ""))
+    table.out.click()
+    monkeypatch.setattr("tincleat.app.typicals.sure", lambda *a: True)
+    table.alone[2].click()
+    assert not d.project.typicals and table.table.rowCount() == 0 and not table.out.isEnabled() and "There are none yet" in table.words.text()
+    assert d.ledger.entries[free].made.detail.number("plate_thickness").value == 20.0  # type: ignore[union-attr]
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "t.json"), ""))
+    table._load()
+    assert [t.name for t in d.project.typicals.values()] == ["thick"] and table.table.rowCount() == 1
+    (tmp_path / "t.json").write_text("nonsense")
+    table._load()
+    assert "cannot be read" in table.error.text() and table.table.rowCount() == 1
+
+
+def test_settings_taken_up_are_given_to_others(window: Window) -> None:
+    one, other = plates(window)[:2]
+    assert not window.actions_["give-settings"].enabled()
+    window.select([one], [], True)
+    window.run("change-connections", ids=window.selected_connections(), settings={"plate_thickness": 15.0})
+    window.do("take-settings")
+    assert "taken up" in window.hint.text() and not window.actions_["give-settings"].enabled()  # not to itself
+    window.select([other], [], True)
+    window.do("give-settings")
+    assert desk(window).ledger.entries[other].connection.settings == {"plate_thickness": 15.0}  # type: ignore[union-attr]
+
+

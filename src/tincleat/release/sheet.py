@@ -6,16 +6,16 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-import shapely
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Angle, Detail, Dimension, Number, SheetView, View, Weld
+from tincleat.details.parts import Detail, Dimension, Number, SheetView, View, Weld
 from tincleat.families.registry import FAMILIES
-from tincleat.geometry.frames import Array
+from tincleat.geometry.frames import Array, Frame
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import all_round
 from tincleat.proof.welds import length as weld_length
 from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, Text, ViewBox
+from tincleat.release.notes import write_notes
 from tincleat.release.projected import Projected, projected
 from tincleat.units import format_length
 
@@ -29,7 +29,6 @@ EDGE = 3.0  # mm round the sheet
 TICK = 0.9
 BESIDE = 1.6  # mm between numbers side by side
 SYMBOL = 6.5  # mm of height a weld symbol
-LEAST_ANGLE = 0.05  # degrees off straight or square from which an angle is written
 MOST_SYMBOLS = 4  # weld symbols by parts; more are drawn one a size, with how many places
 
 
@@ -135,11 +134,12 @@ def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, floa
 
 
 def compose(
-    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = ""
+    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "", at: Frame | None = None
 ) -> Drawing:
     """Lay the views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
 
-    The first is top left, the second to its right.  Dimension numbers carry the setting they edit.
+    The first is top left, the second to its right.  Dimension numbers carry the setting they edit.  ``at`` is the joint's frame in the world:
+    with it levels are written.
     """
     a = pics.assembled
     detail = a.detail
@@ -190,7 +190,6 @@ def compose(
             corner[view] = (x, y)
             x += outer(view, scale)[0] + gap_x
         y -= max(outer(v, scale)[1] for v in row)
-    written: set[tuple[object, ...]] = set()  # an angle is written in the first of its views that has room
     for view, p in pics.views.items():
         m = margins(view, scale)
         left, upper = corner[view]
@@ -208,7 +207,7 @@ def compose(
         d.texts.append(Text(named, max(half, min(width - half, place.x)), box[1] - depth - 2.5, TITLE))
         _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units)
-        written |= _angles(d, place, [x for x in detail.angles if x.view == view and (x.vertex, x.first, x.second) not in written])
+    write_notes(d, a, units, at)
     _marks(d, a, findings)
     if title:
         d.texts.append(Text(title, EDGE, height - 4.0, 3.2, "left", True))
@@ -316,36 +315,6 @@ def _apart(wanted: "list[float]", room: "list[float]") -> list[float]:
             out[i] = at + (room[i] + BESIDE) / 2
             at += room[i] + BESIDE
     return out
-
-
-def _angles(d: Drawing, place: ViewBox, angles: "Sequence[Angle]") -> set[tuple[object, ...]]:
-    """An arc between two directions with its degrees, inside the view, as near to the vertex as its number lies off every line drawn so
-    far; none where that is nowhere: a number over lines says less than none.  Those that are written, by vertex and directions."""
-    strokes: list[tuple[float, float, float, float]] = []
-    written: set[tuple[object, ...]] = set()
-    if not angles:
-        return written
-    drawn = np.concatenate([x.pieces for x in d.lines if x.style != "centre" and len(x.pieces)] or [np.zeros((0, 4))])
-    tree = shapely.STRtree(shapely.linestrings(drawn.reshape(-1, 2, 2)))
-    for x in angles:
-        at, one, two = _paper(place, d.scale, place.frame.to_local(np.array([x.vertex, x.first, x.second]))[:, :2])
-        start, end = (math.atan2(*(p - at)[::-1]) for p in (one, two))
-        turn = (end - start + math.pi) % (2 * math.pi) - math.pi
-        degrees = abs(math.degrees(turn))
-        if degrees < LEAST_ANGLE or abs(degrees - 90.0) < LEAST_ANGLE or degrees > 180.0 - LEAST_ANGLE:
-            continue
-        for radius, share in ((r, f) for r in range(6, 60, 2) for f in (0.5, 0.3, 0.7, -0.3, 1.3)):
-            sweep = [at + radius * np.array([math.cos(start + turn * k / 12), math.sin(start + turn * k / 12)]) for k in range(13)]
-            text = at + (radius + 3.2) * np.array([math.cos(start + turn * share), math.sin(start + turn * share)])
-            inside = all(place.box[0] - 1 <= q[0] <= place.box[2] + 1 and place.box[1] - 1 <= q[1] <= place.box[3] + 1 for q in (*sweep, text))
-            if inside and not len(tree.query(shapely.box(text[0] - 3.3, text[1] - 1.3, text[0] + 3.3, text[1] + 1.3), predicate="intersects")):
-                strokes += [(*p.tolist(), *q.tolist()) for p, q in pairwise(sweep)]
-                d.texts.append(Text(f"{degrees:.1f}°", float(text[0]), float(text[1]), 2.1))
-                written.add((x.vertex, x.first, x.second))
-                break
-    if strokes:
-        d.lines.append(Lines("dimension", np.array(strokes)))
-    return written
 
 
 def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":

@@ -116,3 +116,17 @@ def test_a_member_that_neither_end_lets_in_is_told_once_with_its_likes(tmp_path:
     (left,) = stuck(desk.ledger)
     assert [desk.project.members[m].name for m in left.members] == ["B1"]
     desk.close()
+
+
+def test_a_socket_meets_the_weld_beside_it_and_bolts_at_right_angles(tmp_path: Path) -> None:
+    """A cap on HEB 400: fillets of 12 stand on its flange; a socket for M20 is 57.2 wide and begins 3 over the plate, where the fillet is
+    still 12 - 3 = 9 wide: bolts 31.8 off the flange leave 22.8, those 38.1 off pass."""
+    members = [{**column("HEB 400"), "end": [0, 0, 3000]}, {**column("HEB 400"), "start": [0, 0, 3000]}]
+    for path, off, level in (("a", 31.9, "note"), ("b", 38.1, "clear")):
+        pitch = 2 * (400 / 2 + off)
+        entry = joined(tmp_path / path, members, "cap-and-base", "M2.start", where="outside the column", pitch=(pitch,), flange_weld=12.0)
+        found = told(entry, "bolt-room")
+        assert {x[0] for x in found} == {level}
+        assert level == "clear" or found[0][1] == pytest.approx(off - 9.0, abs=0.15)
+        points = np.array([p for b in entry.made.detail.bolts for p in b.points])
+        assert float(np.ptp(points, axis=0).max()) == pytest.approx(pitch)

@@ -36,6 +36,11 @@ class BoltSize:
         """Step of stocked lengths: 5 mm, or 1/4 in for inch bolts."""
         return 6.35 if self.system == "in" else 5.0
 
+    def off_steel(self, leg: float) -> float:
+        """Least distance of a bolt's axis from steel that stands beside it with a fillet of ``leg`` at its foot, mm: the socket, which begins over
+        the washer, passes the fillet, and the washer lies off it."""
+        return max(self.clear, self.socket / 2 + leg - self.washer_t + 0.5, leg + self.washer_d / 2)
+
     def least_length(self, grip: float, washers: int) -> float:
         """Least shank length for a grip (mm): washers, nut and one thread pitch beyond it (EN 1090-2 8.2.2); of inch bolts flush with the nut (RCSC 2.3.2)."""
         if self.add:

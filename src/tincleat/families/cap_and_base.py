@@ -148,11 +148,10 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
     """
     house = given.house
     steel = shapely.union_all(list(solids))
-    clear = max(size.clear, leg + size.washer_d / 2)
     most = rules_of(house).spacing_greatest(thin).value if house.exposed else math.inf
     least = up(3 * size.d, step)
 
-    def rows(gauge: float, first: float) -> list[float]:
+    def rows(gauge: float, first: float, clear: float) -> list[float]:
         """Rows (off the middle, outermost first, one of each two) from the outermost clear one within ``first`` on inwards."""
         if first < 0:  # the edge asked for is wider than the plate
             return []
@@ -173,17 +172,25 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
         return max(b - a for a, b in zip(xs, xs[1:], strict=False))
 
     wide = [g for k in range(int(max(0.0, 2 * room[1] - least) / step) + 1) if (g := least + k * step) <= most]
-    found = [(g, r) for g in wide if (r := rows(g, down(room[0], step / 2)))]
-    # the fewest too far apart, then about where a flange would have them
-    inside = min(found, key=lambda c: (max(0.0, apart(c[1]) - most) if house.exposed else 0.0, abs(c[0] - 1.1 * half[1])), default=None)
+    inside: tuple[float, list[float]] | None = None
     ends = rules_of(house).edge_greatest(thin).value if house.exposed else math.inf  # of the plate, past the outermost bolts
-    near = inside is not None and room[0] + float(given.numbers["edge"].value) - inside[1][0] <= ends - step / 2  # type: ignore[arg-type]
+    clears = (size.off_steel(leg), max(size.clear, leg + size.washer_d / 2))  # where a socket does not pass the welds too, a spanner has to do
+    near = False
+    for clear in clears:
+        found = [(g, r) for g in wide if (r := rows(g, down(room[0], step / 2), clear))]
+        # the fewest too far apart, then about where a flange would have them
+        inside = min(found, key=lambda c: (max(0.0, apart(c[1]) - most) if house.exposed else 0.0, abs(c[0] - 1.1 * half[1])), default=None)
+        near = inside is not None and room[0] + float(given.numbers["edge"].value) - inside[1][0] <= ends - step / 2  # type: ignore[arg-type]
+        if near and inside is not None and (not house.exposed or apart(inside[1]) <= most):
+            break
     where = str(given.worked_out("where", BETWEEN if near else OUTSIDE))
     if where == BETWEEN and inside is None:
-        raise NoFit(f"between the flanges of both columns there is no room for {size.name} bolts {clear:.0f} mm off the steel", right=f"{OUTSIDE!r}, or smaller bolts")
+        raise NoFit(f"between the flanges of both columns there is no room for {size.name} bolts {clears[1]:.0f} mm off the steel", right=f"{OUTSIDE!r}, or smaller bolts")
     if where == OUTSIDE or inside is None:
         gauge = max(least, min(down(2 * half[1] - size.d, step), down(most, step) if math.isfinite(most) else math.inf))
-        inside = (gauge, rows(gauge, up(half[0] + clear, step / 2)) or [up(half[0] + clear, step / 2)])
+        off = up(half[0] + size.off_steel(leg), step / 2)
+        tried = [rows(gauge, off, c) or [off] for c in clears]
+        inside = (gauge, next((r for r in tried if apart(r) <= most), tried[0]))
     gauge, some = inside
     xs = sorted({*some, *(-x for x in some)})
     return tuple(given.worked_out("pitch", tuple(b - a for a, b in zip(xs, xs[1:], strict=False)))), float(given.worked_out("gauge", gauge))

@@ -179,7 +179,7 @@ def _gaps(
     shape = column.shape
     # a tube is closed: there is no tightening inside
     solid = closed_profile(shape)
-    clear = max(size.clear, leg + size.washer_d / 2)
+    clear = size.off_steel(leg)
     reach = footprint(shape, foot, vec(seat.u), vec(seat.v), vec(seat.into))[0]
 
     def clears(span: float, gaps: int = 1) -> bool:

@@ -98,7 +98,7 @@ def build(case: Case, given: Given) -> Detail:
             f"the stringer's end is {tall:.0f} mm high on the face and reaches {max(low + tall / 2, tall / 2 - high):.0f} mm past the flat of {support.shape.name}", right="a stringer nearer the middle of the web, or a deeper beam"
         )
     _clear_of_support(m, support, centre, n, v)
-    gauge = float(given.worked_out("gauge", up(shape.tw + 2 * max(leg + size.washer_d / 2 + 2.0, size.clear), step)))
+    gauge = float(given.worked_out("gauge", up(shape.tw + 2 * max(leg + size.washer_d / 2 + 2.0, size.off_steel(leg)), step)))
     closest = rules_of(house).spacing_least(size, Hole(0, 0, hole, hole), True).value
     pitch = _pitch(given, m, up(closest, step), size.washer_d / 2, steep, edge, (low + root, high - root), step)
     rows = centred(pitch)

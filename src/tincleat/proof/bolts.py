@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size
-from tincleat.details.assembled import Assembled, Fitted, Ply, gaps
+from tincleat.details.assembled import Assembled, Fitted, Ply
 from tincleat.details.parts import Bolts, Hole
 from tincleat.geometry.frames import Array, vec
 from tincleat.geometry.tolerances import ON_FACE
@@ -312,7 +312,6 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Every bolt passes two plies or more that touch, through a hole it fits, and is long enough but not shank-bound."""
     for g, group in enumerate(a.detail.bolts):
         mine = [f for f in a.fitted if f.group == g]
-        size = bolt_size(group.size)
         if not mine:
             continue
         alone = min(mine, key=lambda f: len(f.plies))
@@ -326,7 +325,6 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield from _taper(a, group, joined)
         yield from _holes(a, group, joined)
         yield from _length(group, joined, house)
-        yield _room(a, group, joined, size.clear)
 
 
 def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -394,32 +392,9 @@ def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[F
                   f"{group.size} x {f.length:g} bolt, grip {f.grip:.1f} mm")  # fmt: skip
 
 
-def _room(a: Assembled, group: Bolts, joined: list[Fitted], clear: float) -> Finding:
-    """Least distance from a bolt's axis, beside its head and nut, to steel it does not pass."""
-    size = bolt_size(group.size)
-    axis = np.array(group.axis)
-    least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
-    zones = [(f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2) for f in joined]
-    points = np.array([np.array(f.point) + axis * z for f, pair in zip(joined, zones, strict=True) for z in pair])
-    low, high = points.min(axis=0), points.max(axis=0)
-    plies = [{p.ply for p in f.plies} for f in joined]
-    for number, ply in enumerate(a.plies):
-        if (np.maximum(ply.box[0] - high, low - ply.box[1]) >= least).any():
-            continue
-        passed = np.array([number in some for some in plies]).repeat(2)
-        if passed.all():
-            continue
-        far = np.where(passed, np.inf, gaps(ply, points))
-        i = int(far.argmin())
-        if far[i] < least:
-            least, where, words = float(far[i]), joined[i // 2].point, f"{group.size} bolt beside {ply.name}"
-    least = min(least, 999.0)
-    return at_least("bolt-room", "Room to tighten", Limit(clear, "practice: socket beside the bolt"), group.name, least, where, words, level="note")
-
-
 RULES = (
     Rule("edges", "Edge and end distances", edges),
     Rule("spacing", "Bolt spacing", spacing),
-    Rule("fit", "Bolts in holes, length, room", fit),
+    Rule("fit", "Bolts in holes, length", fit),
     Rule("filled", "A bolt for every hole", filled),
 )

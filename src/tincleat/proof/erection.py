@@ -4,11 +4,13 @@ import math
 from collections.abc import Iterator, Sequence
 
 import numpy as np
+import shapely
 
 from tincleat.catalogue.fasteners import bolt_size
-from tincleat.details.assembled import Assembled, Fitted, bolt_frame, role_words
+from tincleat.details.assembled import Assembled, Fitted, bolt_frame, gaps, role_words
 from tincleat.details.bodies import Body, solid
-from tincleat.geometry.frames import Array, vec
+from tincleat.details.parts import Bolts
+from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import cylinder, overlap_volume, shared_moved, shared_points
 from tincleat.project.entities import HouseRules
 from tincleat.proof.clash import DEEP, reaching
@@ -72,6 +74,75 @@ def _free(a: Assembled, some: Sequence[Fitted], side: float) -> list[float]:
             along = bolt_frame(a.detail.bolts[some[i].group], some[i]).to_local(shared_points(way.mesh, body.mesh))[:, 2]
             clear[i] = max(min(clear[i], float(faces[i] - along.max() if side > 0 else along.min() - faces[i])), 0.0)
     return clear
+
+
+def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Nothing but the bolt stands as near beside its head and its nut as a socket needs: measured to the plies it does not pass, and where the
+    socket itself, a cylinder, meets solids: roots, welds and the bolts of other groups among them."""
+    groups = {g: some for g, group in enumerate(a.detail.bolts) if (some := [f for f in a.fitted if f.group == g and len(f.plies) >= 2])}
+    near = _beside(a, [f for some in groups.values() for f in some])
+    for g, some in groups.items():
+        group = a.detail.bolts[g]
+        mine, near = near[: len(some)], near[len(some) :]
+        least, where, words = _to_plies(a, group, some)
+        for f, (far, name) in zip(some, mine, strict=True):
+            if far < least - 0.01:
+                least, where, words = far, f.point, f"{group.size} bolt beside {name}"
+        yield at_least("bolt-room", "Room to tighten", Limit(bolt_size(group.size).clear, "practice: socket beside the bolt"), group.name, min(least, 999.0), where, words, level="note")
+
+
+def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[float, Vec3, str]:
+    """Least distance from the bolts' axes, beside heads and nuts, to plies they do not pass, where, and what in words."""
+    size = bolt_size(group.size)
+    axis = np.array(group.axis)
+    least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
+    zones = [(f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2) for f in joined]
+    points = np.array([np.array(f.point) + axis * z for f, pair in zip(joined, zones, strict=True) for z in pair])
+    low, high = points.min(axis=0), points.max(axis=0)
+    plies = [{p.ply for p in f.plies} for f in joined]
+    for number, ply in enumerate(a.plies):
+        if (np.maximum(ply.box[0] - high, low - ply.box[1]) >= least).any():
+            continue
+        passed = np.array([number in some for some in plies]).repeat(2)
+        if passed.all():
+            continue
+        far = np.where(passed, np.inf, gaps(ply, points))
+        i = int(far.argmin())
+        if far[i] < least:
+            least, where, words = float(far[i]), joined[i // 2].point, f"{group.size} bolt beside {ply.name}"
+    return least, where, words
+
+
+def _beside(a: Assembled, some: Sequence[Fitted]) -> list[tuple[float, str]]:
+    """Of each bolt how near its axis anything solid comes beside its head or nut, mm, as far as a socket reaches, and what that is."""
+    ways: dict[int, int] = {}
+    made: list[Body] = []
+    for i, f in enumerate(some):
+        group = a.detail.bolts[f.group]
+        size, at = bolt_size(group.size), bolt_frame(group, f)
+        back = f.enter + f.grip
+        for low, high in ((f.enter - size.head_height, f.enter - OFF), (back + OFF, back + group.washers * size.washer_t + size.nut_height)):
+            made.append(Body("shank", f"{group.name}, {f.number + 1}", (), cylinder(size.socket, low, high, 16).placed(at), np.array([group.axis])))
+            ways[id(made[-1])] = i
+    out = [(math.inf, "")] * len(some)
+
+    def may(way: Body, body: Body) -> bool:
+        # bolts of one group stand as far apart as the rules for spacing ask
+        return body.kind in STEEL or (body.kind in ("head", "shank") and body.name.rpartition(", ")[0] != way.name.rpartition(", ")[0])
+
+    for way, body in reaching(made, solid(a), may):
+        if overlap_volume(way.mesh, body.mesh) > TOUCH:
+            i = ways[id(way)]
+            at = bolt_frame(a.detail.bolts[some[i].group], some[i])
+            far = _off_axis(at.to_local(shared_points(way.mesh, body.mesh))[:, :2])
+            if far < out[i][0]:
+                out[i] = (far, body.name.rpartition(", ")[0] or body.name if body.kind in ("head", "shank") else body.name)
+    return out
+
+
+def _off_axis(points: Array) -> float:
+    """Distance from the origin to the hull of points (n, 2): what a convex cylinder shares with a wall beside its axis lies all to one side."""
+    return float(shapely.distance(shapely.Point(0.0, 0.0), shapely.MultiPoint(points).convex_hull))
 
 
 def way_in(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -176,4 +247,4 @@ def _shop(a: Assembled) -> dict[str, str]:
     return {n: find(n) for n in head}
 
 
-RULES = (Rule("entry", "Room to put bolts in", entry), Rule("way-in", "A way in for members", way_in))
+RULES = (Rule("entry", "Room to put bolts in", entry), Rule("room", "Room to tighten bolts", room), Rule("way-in", "A way in for members", way_in))

@@ -62,6 +62,21 @@ def test_near_miss_is_told_with_its_gap(desk: Desk) -> None:
     assert found.kind == "near miss" and "38 mm short of C1" in found.words  # 139.6 - 203.2/2 = 38
 
 
+@pytest.mark.parametrize(("off", "kind"), [(0.0, "crossing"), (60.0, "crossing"), (-60.0, "crossing"), (90.0, "near miss")])
+def test_a_purlin_drawn_along_its_middle_lies_on_the_flange_it_ends_over(desk: Desk, off: float, kind: str) -> None:
+    # IPE 300: its top 150 over its line, 150 wide; UPN 160 on it: its middle 80 over that; 90 off the middle it has no flange under it
+    desk.run("add-members", members=[beam("IPE 300", (0, -3000, 0), (0, 3000, 0), "rafter", name="R"), beam("UPN 160", (off, 0, 230), (5000, 0, 230), "purlin", name="P")])
+    found = joint(desk, "P.start")
+    assert found.kind == kind
+    why = desk.ledger.refusal(found, "purlin-cleat", {})
+    if off == 0.0:  # drawn along its underside it is the same joint
+        assert not why
+        desk.run("add-members", members=[beam("UPN 160", (0, 1000, 150), (5000, 1000, 150), "purlin", name="Q", cardinal="bottom")])
+        assert joint(desk, "Q.start").case == found.case
+    elif off == 60.0:  # what lies on the flange is too short for a bolt with its end distance
+        assert "past the edge" in why or "flange" in why
+
+
 def test_portal(desk: Desk) -> None:
     desk.run("add-members", members=[
         beam("UB 406x178x60", (0, 0, 0), (0, 0, 6000), "column", name="C1"), beam("UB 406x178x60", (14000, 0, 0), (14000, 0, 6000), "column", name="C2"),

@@ -3,6 +3,7 @@
 Joint frame: origin on the beam's middle at the station, x along it, z up.  The angle lies to both sides of the station.
 """
 
+import math
 
 import numpy as np
 
@@ -56,7 +57,7 @@ def build(case: Case, given: Given) -> Detail:
     edges = sorted(float(v) for v in m.frame.to_world([(0.0, flange.low, 0.0), (0.0, flange.high, 0.0)])[:, 1])
     edge = edges[1] if side > 0 else edges[0]
     top = abs(float(m.frame.z[2])) * m.shape.h / 2 + float(m.frame.origin[2])
-    low, high = steel_along(m)
+    low, high = steel_along(m, [(v, flange.at + math.copysign(flange.thickness / 2, flange.at)) for v in (flange.low, flange.high)])
     most = 2 * min(-low, high)
     length = float(given.worked_out("length", min(down(most - 2 * step, step), MOST_LENGTH)))
     if length > most + 0.1:

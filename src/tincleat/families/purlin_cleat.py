@@ -118,7 +118,7 @@ def build(case: Case, given: Given) -> Detail:
         # one purlin that ends over the carrier: the bolts keep their distance from its end
         tip = overs[0][1].low if abs(overs[0][1].low) < abs(overs[0][1].high) else overs[0][1].high
         x_end = tip * overs[0][1].frame.x[0] + overs[0][1].frame.origin[0]
-        xs = [x_end + math.copysign(edge, ends[0])] if abs(x_end) < 2 * edge else [0.0]
+        xs = [x_end + math.copysign(edge, ends[0])] if x_end * ends[0] > -2 * edge else [0.0]
     else:
         xs = [0.0]
     span = xs[-1] - xs[0] + 2 * edge

@@ -22,7 +22,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import FLANGED, face_of, face_width, steel_along
+from tincleat.kit.face import FLANGED, face_of, face_places, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet
@@ -99,7 +99,7 @@ def build(case: Case, given: Given) -> Detail:
     aside = float((np.array([face, 0.0, 0.0]) - support.frame.o) @ along)
     if sideways:  # up a column its steel goes as far as the column does
         f = support.frame
-        lowest, highest = sorted(float(f.origin[2] + f.x[2] * s) for s in steel_along(support))
+        lowest, highest = sorted(float(f.origin[2] + f.x[2] * s) for s in steel_along(support, face_places(support, face_of(case)[0])))
     else:  # along a lying support's web the angles' legs need its flat above and below
         lowest, highest = sorted((v - aside) * math.copysign(1.0, float(along[2])) for v in (low, high))
     limit = "" if sideways else "flat of "

@@ -15,7 +15,7 @@ from tincleat.families.declare import Given, rounded
 from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import in_the_way, notch, web_of
-from tincleat.kit.face import face_of, face_width, steel_along
+from tincleat.kit.face import face_of, face_places, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
@@ -75,7 +75,7 @@ def end_of_beam(case: Case, house: HouseRules, past: float | None, number: int =
         at0 = station(0.0)
         rate = station(1.0) - at0
         if abs(rate) > 0.3:
-            z0, z1 = sorted((s - at0) / rate for s in steel_along(support))
+            z0, z1 = sorted((s - at0) / rate for s in steel_along(support, face_places(support, normal)))
             zone = (max(zone[0], z0), min(zone[1], z1))
     return BeamEnd(beam, shape, normal, point, web, web.at * math.copysign(1.0, own.frame.y[1]), zone, first, second)
 

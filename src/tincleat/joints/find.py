@@ -292,7 +292,7 @@ class Finder:
         elif upright:
             made = self._upright_end(key, end, out, point, meets) if member.role != "post" else self._beside(key, end, out, point, near) or self._upright_end(key, end, out, point, meets)
         else:
-            made = self._beam_end(key, end, out, point, meets)
+            made = self._beam_end(key, end, out, point, meets, self._lying(key, out, near))
         return made or self._open(key, end, out, point, [m for m in near if m.distance > MEETS and (brace or self.members[m.other].role != "brace")])
 
     def _direction(self, key: str) -> Array:
@@ -355,9 +355,22 @@ class Finder:
                 return self._make("post beside", [(key, end)], m.other, frame, point, [m.other], f"{self._name(key)} beside {self._name(m.other)}")
         return None
 
-    def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting]) -> Joint | None:
+    def _lying(self, key: str, out: Frame, near: list[_Meeting]) -> list[_Meeting]:
+        """Of what is near an end whose line is the member's middle those whose flange it lies on: half its depth under its line."""
+        half = float(self.half[self.index[key]].max())
+        found = []
+        for m in near:
+            if m.distance <= MEETS:
+                found.append(m)
+            elif m.distance <= MEETS + half and (seat := self._seat(key, m.other)) is not None:
+                short = abs(float((seat.o - out.o) @ np.array(out.x)))
+                if short <= self.half[self.index[m.other]].min() + MEETS:
+                    found.append(m)
+        return found
+
+    def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[_Meeting], lying: list[_Meeting]) -> Joint | None:
         if self.members[key].role in ("purlin", "girt"):
-            over = self._over(key, end, out, point, meets)
+            over = self._over(key, end, out, point, lying)
             if over is not None:
                 return over
         columns = sorted((m for m in meets if self._is_upright(m.other)), key=lambda m: (m.distance, -self.shapes[m.other].area))
@@ -367,7 +380,7 @@ class Finder:
                 words = f"{self._name(key)} to {self._name(column.other)} head"
                 return self._make("knee", [(key, end), (column.other, column.at_end)], column.other, out, point, [column.other], words)
             return self._faced(key, end, out, point, column)
-        over = self._over(key, end, out, point, meets)
+        over = self._over(key, end, out, point, lying)
         if over is not None:
             return over
         through = [m for m in meets if m.at_end is None and abs(_dot(self.frames[m.other].x, out.x)) < 0.985]

@@ -1,11 +1,13 @@
 """The face of a support that a member's end comes up to, as the support really lies."""
 
+from collections.abc import Sequence
+
 import msgspec
 import numpy as np
 
 from tincleat.details.parts import Angle
 from tincleat.errors import NoFit
-from tincleat.geometry.frames import Array, vec
+from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
 from tincleat.steel.cuts import EndCut
@@ -51,20 +53,36 @@ def face_width(case: Case, member: CaseMember | None = None) -> tuple[Array, flo
     return np.array(support.frame.z), -side, shape.h / 2 if shape.shape == "T" else side
 
 
-def steel_along(member: CaseMember) -> tuple[float, float]:
-    """From where to where a member's steel goes, stations in its own frame, mm: what its own cuts leave of it."""
+def steel_along(member: CaseMember, at: "Sequence[tuple[float, float]] | None" = None) -> tuple[float, float]:
+    """From where to where a member's steel goes, stations in its own frame, mm: what its own cuts leave of it at all of some places (y, z)
+    of its section, at every corner of it if none are given."""
     low, high = member.low, member.high
+    if at is None:
+        y0, z0, y1, z1 = member.shape.outer.bounds
+        at = [(y, z) for y in (y0, y1) for z in (z0, z1)]
     for cut in member.cuts.ends:
-        if abs(cut.normal[0]) > 0.5:
-            low, high = (max(low, cut.point[0]), high) if cut.normal[0] > 0 else (low, min(high, cut.point[0]))
+        a, b, c = cut.normal
+        if abs(a) > 0.5:
+            there = [cut.point[0] - (b * (y - cut.point[1]) + c * (z - cut.point[2])) / a for y, z in at]
+            low, high = (max(low, *there), high) if a > 0 else (low, min(high, *there))
     return low, high
+
+
+def face_places(member: CaseMember, normal: "Array | Vec3") -> list[tuple[float, float]]:
+    """Places (y, z) of a member's section on the face that looks along ``normal`` (joint's frame): across a flange, or in the middle of a web."""
+    y, z = (float(np.array(v) @ np.array(normal)) for v in (member.frame.y, member.frame.z))
+    y0, z0, y1, z1 = member.shape.outer.bounds
+    if abs(z) >= abs(y):
+        return [(v, z1 if z > 0 else z0) for v in (y0, y1)]
+    return [(y1 if y > 0 else y0, v) for v in (z0, z1)] if member.shape.shape in ("RHS", "CHS") else [(0.0, 0.0)]
 
 
 def keep_on(member: CaseMember, points: "Array | list[Array]", what: str) -> None:
     """Raise NoFit with figures where points (n, 3; joint's frame) of ``what`` is put on a member lie past that member's ends."""
-    stations = (np.asarray(points) - member.frame.o) @ np.array(member.frame.x)
-    low, high = steel_along(member)
-    past = max(float(stations.max()) - high, low - float(stations.min()))
+    local = member.frame.to_local(np.asarray(points))
+    past = max(float(local[:, 0].max()) - member.high, member.low - float(local[:, 0].min()))
+    for cut in member.cuts.ends:
+        past = max(past, -float(((local - np.array(cut.point)) @ np.array(cut.normal)).min()))
     if past > 0.05:
         raise NoFit(f"{what} reaches {past:.0f} mm past the end of {member.shape.name}", right="a support that goes on further, a beam at another level, or another family")
 

@@ -17,13 +17,14 @@ from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Array, Frame, Vec3
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.layout import up
+from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet, round_tube
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import Notch
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
 SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
+BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and still be one brace
 
 
@@ -274,6 +275,24 @@ def tube_welds(x: Brace, t: float, start: float, length: float, leg: float) -> l
             on_plate = (float(x.across[0]) * side, 0.0, float(x.across[1]) * side)
             out.append(fillet(f"{name} in the slot", leg, a, b, on_plate, (0.0, face, 0.0), ("gusset", name)))
     return out
+
+
+def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
+    """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
+    shape = x.member.shape
+    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
+    clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
+    if shape.shape == "I":  # between the flanges the plate's own edges lie too
+        clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
+    if shape.shape == "T":  # a line on each side of the stem
+        least = rules_of(x.given.house).edge_least(size, Hole(0, 0, *hole_size(x.given.house.rule_set, size.name, "normal")), False).value
+        near, far = up(2 * beside_stem(shape, size), 1.5875 if x.given.house.inch else 1.0), shape.b - 2 * least
+        if near > far:
+            raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, holds no {size.name} beside its stem: {near + 2 * least:.0f} mm", right="smaller bolts, or a wider tee")
+        usual = min(max(near, down(0.55 * shape.b, step)), far)
+        return centred(tuple(x.given.worked_out("lines", (usual,))), x.line)
+    most = rules_of(x.given.house).spacing_greatest(shape.tw).value if x.given.house.exposed and x.how == "bolted" else math.inf
+    return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
 
 @dataclass(frozen=True)

@@ -12,12 +12,27 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import BoltSize, hole_size
+from tincleat.catalogue.fasteners import hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, beside_stem, bolt_of, braces_of, forked, gap_between, in_space, numbered, plane_of, slot, tee, tube_welds
+from tincleat.families.braces import (
+    BETWEEN,
+    FLAT,
+    Brace,
+    bolt_of,
+    braces_of,
+    forked,
+    gap_between,
+    in_space,
+    lines_of,
+    numbered,
+    plane_of,
+    slot,
+    tee,
+    tube_welds,
+)
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import prism, sliced
@@ -25,7 +40,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import REACH, Case, CaseMember, Standing
 from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
-from tincleat.kit.layout import centred, down, up
+from tincleat.kit.layout import centred, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import both_sides
@@ -39,7 +54,6 @@ NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to sta
 INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
 SLICE = 4.0  # mm apart at which the steel beside a pin is looked at
 FAR = 3000.0  # mm beyond every plate
-BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
 
 SETTINGS = (
@@ -187,7 +201,7 @@ def build(case: Case, given: Given) -> Detail:
     if through is not None:
         gaps = tuple(given.worked_out("through_pitch", usual))
         spots = centred(gaps)
-        lines = _lines(through, b, step, edge)
+        lines = lines_of(through, b, step, edge)
         bolted(through, spots, lines, "bolts of the passing brace")
         strip = [through.at(s, w) for s in (spots[0] - edge, spots[-1] + edge) for w in (lines[0] - edge, lines[-1] + edge)]
         points += strip
@@ -221,7 +235,7 @@ def build(case: Case, given: Given) -> Detail:
             spots = [start + first]
             for further in tuple(x.given.worked_out("pitch", usual)):
                 spots.append(spots[-1] + further)
-            lines = _lines(x, b, step, edge)
+            lines = lines_of(x, b, step, edge)
             end, wide = spots[-1] + edge, max(x.half * 0.6, lines[-1] - x.line + edge)
             if x.member.shape.shape == "I":
                 most = x.half - x.member.shape.root - BETWEEN
@@ -277,24 +291,6 @@ def build(case: Case, given: Given) -> Detail:
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
         dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
     )  # fmt: skip
-
-
-def _lines(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
-    """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
-    shape = x.member.shape
-    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
-    clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
-    if shape.shape == "I":  # between the flanges the plate's own edges lie too
-        clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
-    if shape.shape == "T":  # a line on each side of the stem
-        least = rules_of(x.given.house).edge_least(size, Hole(0, 0, *hole_size(x.given.house.rule_set, size.name, "normal")), False).value
-        near, far = up(2 * beside_stem(shape, size), 1.5875 if x.given.house.inch else 1.0), shape.b - 2 * least
-        if near > far:
-            raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, holds no {size.name} beside its stem: {near + 2 * least:.0f} mm", right="smaller bolts, or a wider tee")
-        usual = min(max(near, down(0.55 * shape.b, step)), far)
-        return centred(tuple(x.given.worked_out("lines", (usual,))), x.line)
-    most = rules_of(x.given.house).spacing_greatest(shape.tw).value if x.given.house.exposed and x.how == "bolted" else math.inf
-    return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
 
 def _heights(low: float, high: float) -> tuple[float, ...]:

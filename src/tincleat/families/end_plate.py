@@ -301,7 +301,7 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     top, bottom = span
     square = abs(float(np.dot(case.members[0].away, _plane(case).n)))  # how square the beam stands on the plate
     under, over = _let_in(given, case, b)
-    base, beside = (tf + max(leg + b.washer_d / 2 + 10.0, b.clear)) / square, max(leg + b.washer_d / 2 + 5.0, b.clear) / square
+    base, beside = (tf + max(leg + b.washer_d / 2 + 10.0, b.off_steel(leg))) / square, max(leg + b.washer_d / 2 + 5.0, b.off_steel(leg)) / square
     inside = float(given.worked_out("first_row", up(max(base, tf / square + under), step)))
     last = inside if given.has("first_row") else up(max(base, tf / square + over), step)
     past = float(given.worked_out("row_past", up(max(beside, under if flange is not None or form == "past both flanges" else 0.0, over if form != "flush" else 0.0), step)))

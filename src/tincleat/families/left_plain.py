@@ -8,7 +8,7 @@ from tincleat.project.entities import HouseRules
 
 KINDS = (
     "column head", "column under beam", "free end", "sloping foot", "post beside", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
-    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "crossing",
+    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange", "crossing",
 )  # fmt: skip
 
 

@@ -20,7 +20,7 @@ FURTHER = {"knee": 4000.0, "apex": 4000.0, "brace end": 1500.0, "sloping foot": 
 ALONG = {"beam to column flange": 1500.0}  # and where the joined member may have one
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
-    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end", "sloping foot", "post beside",
+    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end", "sloping foot", "post beside", "brace on flange",
     "station", "along", "crossing", "row",
 ]  # fmt: skip
 PLACED: frozenset[str] = frozenset({"station", "along", "crossing", "row"})  # sites that are there because a connection was put there

@@ -29,6 +29,9 @@ NODE = 500.0  # mm within which ends may be parts of one node
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 PARALLEL = 0.9998  # cosine from which on members of a row count as parallel: about a degree
 BESIDE = 60.0  # mm that a post may stand off a member's side and still be fixed to it
+ALONG_FLANGE = 0.03  # sine of the angle up to which a brace lies along a flange: about two degrees
+ALONG_CARRIER = 0.97  # cosine of its angle to the carrier's line from which on it crosses that nowhere in particular
+FAR_FROM_FLANGE = 100.0  # mm that a brace may lie off a flange and still be fixed to it
 UNDER = 40.0  # mm that it has to reach down under that member's top at least
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
@@ -288,7 +291,7 @@ class Finder:
             meets = [m for m in meets if self.members[m.other].role != "brace"]
         made: Joint | None = None
         if brace:
-            made = self._brace(key, end, out, point, meets)
+            made = self.on_flange([(key, end)], near) or self._brace(key, end, out, point, meets)
         elif upright:
             made = self._upright_end(key, end, out, point, meets) if member.role != "post" else self._beside(key, end, out, point, near) or self._upright_end(key, end, out, point, meets)
         else:
@@ -618,6 +621,74 @@ class Finder:
         some = [head, *(e for e in some if e != head)]
         return Joint(f"{head[0]}.{head[1]}", "brace end", tuple(some), first, frame, case, mirrored, words, point[2], members)
 
+    def on_flange(self, ends: "Sequence[tuple[str, End]]", near: "list[_Meeting] | None" = None) -> Joint | None:
+        """The site of one brace end or of several that lie along one flange, over it or under it; None where they do not.  ``near`` is what
+        lies near the first end, if that is known.
+
+        The frame stands on the flange's face where the first brace's line passes over the carrier's middle: x along the carrier (up an upright
+        one), z square to the flange, upward on a lying carrier and outward on an upright one.
+        """
+        head = min(ends, key=lambda e: (self.index[e[0]], e[1]))
+        known = near if near is not None and len(ends) == 1 else self._met(*head)
+        faces = {e: self._flange_beside(e, known if e == head else self._met(*e)) for e in ends}
+        first = faces[head]
+        if first is None:
+            return None
+        carrier, n = first
+        for other in faces.values():
+            if other is None or other[0] != carrier or float(other[1] @ n) < PARALLEL:
+                return None
+        own, shape = self.frames[carrier], self.shapes[carrier]
+        run = np.array(own.x)
+        across = np.cross(n, run)
+        lead = self._out(*head)
+        d = np.array(lead.x)
+        if len(ends) > 1 and not self.one_node(ends):
+            return None
+        t = -float((lead.o - own.o) @ across) / float(d @ across)
+        spot = lead.o + d * t
+        origin = vec(spot - n * (float((spot - own.o) @ n) - shape.h / 2))
+        upright = self._is_upright(carrier)
+        z = n if upright or n[2] > 0 else -n
+        best: tuple[Case, bool, Frame, list[tuple[str, End]]] | None = None
+        for x in (run * math.copysign(1.0, run[2]),) if upright else (run, -run):
+            frame = Frame.of(origin, x, z)
+            for way in (1.0, -1.0):  # round the place either way: a mirror image counts them the other way round
+                some = sorted(ends, key=lambda e: (round(math.atan2(float(way * (v := frame.unturn(self._out(*e).x))[1]), float(v[0])), 6), self.index[e[0]]))
+                steel = [self._lead(*e, vec(self._nearest(e, np.array(origin))), f"brace-{i}" if len(some) > 1 else "brace") for i, e in enumerate(some, 1)]
+                case, mirrored = make_case("brace on flange", frame, [*steel, self._steel(carrier, frame, self._carrying(carrier))])
+                if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
+                    best = (case, mirrored, frame, some)
+        assert best is not None
+        case, mirrored, frame, some = best
+        words = " and ".join(self._name(m) for m, _ in some) + f" on a flange of {self._name(carrier)}"
+        members = (*(m for m, _ in some), carrier)
+        point = self.members[head[0]].start if head[1] == "start" else self.members[head[0]].end
+        some = [head, *(e for e in some if e != head)]
+        return Joint(f"{head[0]}.{head[1]}", "brace on flange", tuple(some), carrier, frame, case, mirrored, words, point[2], members)
+
+    def _flange_beside(self, end: "tuple[str, End]", near: list[_Meeting]) -> "tuple[str, Array] | None":
+        """The member whose flange a brace's end lies along, and which way that flange looks; None where there is none."""
+        lead, shape = self._out(*end), self.shapes[end[0]]
+        d = np.array(lead.x)
+        found: list[tuple[float, int, str, Array]] = []
+        for m in near:
+            other, own = self.shapes[m.other], self.frames[m.other]
+            if other.shape not in ("I", "C") or other.h_end or self.members[m.other].role == "brace":
+                continue
+            z = np.array(own.z)
+            if abs(float(d @ z)) > ALONG_FLANGE or abs(float(d @ np.array(own.x))) > ALONG_CARRIER:
+                continue
+            up, aside = (float((lead.o - own.o) @ v) for v in (z, np.array(own.y)))
+            deep = sum(abs(float(np.array(v) @ z)) * size / 2 for v, size in ((lead.y, shape.b), (lead.z, shape.h))) if shape.shape != "CHS" else shape.h / 2
+            off = abs(up) - other.h / 2 - deep
+            if -1.0 <= off <= FAR_FROM_FLANGE and abs(aside) <= other.b / 2 + BESIDE and -MEETS <= m.station <= self.lengths[m.other] + MEETS:
+                found.append((round(off, 3), self.index[m.other], m.other, z * math.copysign(1.0, up)))
+        if not found:
+            return None
+        _, _, carrier, n = min(found, key=lambda f: f[:2])
+        return carrier, n
+
     def _carrying(self, key: str) -> str:
         """The role of what a brace ends at: ``column``, ``beam``, or ``through`` for a brace that passes."""
         return "through" if self.members[key].role == "brace" else "column" if self._is_upright(key) else "beam"
@@ -649,7 +720,7 @@ class Finder:
         if any(m not in self.index for m, _ in ends):
             return None
         if all(self.members[m].role == "brace" for m, _ in ends):
-            return self.bracing(ends)
+            return self.on_flange(ends) or self.bracing(ends)
         return self.pair(ends)
 
     def _own_joints(self, key: str) -> list[Joint]:

@@ -198,10 +198,10 @@ def _lead(d: Drawing, place: ViewBox, x: Arc, text: str, room: Room, strokes: li
 
 
 def heights(a: Assembled, at: Frame) -> list[Height]:
-    """The levels that a detail is set out by: the top of the first member that is level, the underside of the lowest level plate at a foot."""
+    """The levels that a detail is set out by: the top of the first member that is level (of a brace only where nothing else is), the underside of the lowest level plate at a foot."""
     up = at.unturn((0.0, 0.0, 1.0))
     out = []
-    lead = next((m for m in a.case.members if abs(float(np.array(m.frame.x) @ up)) < LEVEL), None)
+    lead = min((m for m in a.case.members if abs(float(np.array(m.frame.x) @ up)) < LEVEL), key=lambda m: m.role.startswith("brace"), default=None)
     if lead is not None:
         y, z = (float(np.array(v) @ up) for v in (lead.frame.y, lead.frame.z))
         x0, y0, x1, y1 = lead.shape.outer.bounds  # y across, z up the section

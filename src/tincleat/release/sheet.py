@@ -286,7 +286,8 @@ def _numbers(
             anchor = "left" if sign > 0 else "right"
         setting = dim.settings[gap]
         number = known.get(setting)
-        raw = f"{label(number.raw)} → {label(measured)}, {number.rule}" if number is not None and number.origin in ("rounded", "adapted") else ""
+        before = f"{label(number.raw)} → " if number is not None and number.raw else ""  # what was worked out of nothing has no figure before
+        raw = f"{before}{label(measured)}, {number.rule}" if number is not None and number.origin in ("rounded", "adapted") else ""
         d.dimensions.append(DimensionText(text, x, y, width, TEXT, measured, setting, gap, place.name, need, raw, anchor))  # type: ignore[arg-type]
 
 

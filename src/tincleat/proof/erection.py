@@ -1,7 +1,9 @@
 """Whether what is drawn can be put together on site: bolts put in from one of their sides, members moved into their places."""
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -10,10 +12,10 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Fitted, bolt_frame, gaps, role_words
 from tincleat.details.bodies import Body, solid
 from tincleat.details.parts import Bolts
-from tincleat.geometry.frames import Array, Vec3, vec
-from tincleat.geometry.mesh import cylinder, overlap_volume, shared_moved, shared_points
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, shared_moved, shared_points
 from tincleat.project.entities import HouseRules
-from tincleat.proof.clash import DEEP, reaching
+from tincleat.proof.clash import DEEP
 from tincleat.proof.finding import Finding, Rule, at_least
 from tincleat.standards.limit import Limit
 
@@ -26,6 +28,7 @@ ASIDE = (15.0, 30.0, 45.0, 60.0, 75.0, 95.0, 120.0)  # mm that it may be held be
 GRAZE = 200.0  # mm³ that it may share with steel on its way: chords of roots and rounded corners
 AXIAL = "along its own axis, while its other end is loose"
 SQUARE = 0.9998  # cosine from which an end is square to its member
+PARTING = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1), (0, 1, 1), (0, 1, -1)], dtype=float)  # directions of a bolt's frame
 STEEL = ("member", "plate", "piece", "weld", "rod")
 
 
@@ -55,25 +58,73 @@ def entry(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 def _free(a: Assembled, some: Sequence[Fitted], side: float) -> list[float]:
     """How far the way of each bolt is clear, mm from the face it lies on, as far as it has to be; ``side`` 1 from its head's, -1 from its nut's."""
-    ways: dict[int, int] = {}
-    made: list[Body] = []
+    shafts: list[_Shaft] = []
     clear: list[float] = []
     faces: list[float] = []
     for i, f in enumerate(some):
-        group = a.detail.bolts[f.group]
-        size = bolt_size(group.size)
+        size = bolt_size(a.detail.bolts[f.group].size)
         far, face = f.length + size.head_height, f.enter if side > 0 else f.enter + f.grip
         low, high = (face - far, face - OFF) if side > 0 else (face + OFF, face + far)
-        made.append(Body("shank", "", (), cylinder(size.head_af * 2 / 3**0.5, low, high, 12).placed(bolt_frame(group, f)), np.array([group.axis])))
-        ways[id(made[-1])] = i
+        shafts.append(_Shaft(i, f, low, high, size.head_af * 2 / 3**0.5, 12))
         clear.append(far)
         faces.append(face)
-    for way, body in reaching(made, [b for b in solid(a) if b.kind in STEEL], lambda *_: True):
-        i = ways[id(way)]
-        if overlap_volume(way.mesh, body.mesh) > TOUCH:
-            along = bolt_frame(a.detail.bolts[some[i].group], some[i]).to_local(shared_points(way.mesh, body.mesh))[:, 2]
-            clear[i] = max(min(clear[i], float(faces[i] - along.max() if side > 0 else along.min() - faces[i])), 0.0)
+    for shaft, _, along in _met(a, shafts, lambda f, body: body.kind in STEEL):
+        i = shaft.number
+        clear[i] = max(min(clear[i], float(faces[i] - along[:, 2].max() if side > 0 else along[:, 2].min() - faces[i])), 0.0)
     return clear
+
+
+@dataclass(frozen=True)
+class _Shaft:
+    """A cylinder about a bolt's axis, from ``low`` to ``high`` along it, that is to be clear of steel; ``number`` is the bolt's among those asked for."""
+
+    number: int
+    bolt: Fitted
+    low: float
+    high: float
+    diameter: float
+    sides: int
+
+
+@lru_cache(maxsize=8)
+def _covered(a: Assembled) -> "tuple[tuple[Body, ...], Array, np.ndarray, np.ndarray]":
+    """The bodies of a detail, the corners (n, 3) of all that covers them, where each cover begins among those, and the body each is of."""
+    found = solid(a)
+    covers = [(i, h) for i, b in enumerate(found) for h in b.covers]
+    return found, np.concatenate([h for _, h in covers]), np.cumsum([0, *(len(h) for _, h in covers[:-1])]), np.array([i for i, _ in covers])
+
+
+def _met(a: Assembled, shafts: Sequence[_Shaft], may: "Callable[[Fitted, Body], bool]") -> "Iterator[tuple[_Shaft, Body, Array]]":
+    """Every shaft with a body that it shares steel with, and the corners (n, 3) of what they share in the bolt's own frame.
+
+    Most pairs are told apart along the bolt's axis, across it and aslant, as roots lie, all at once; only what is left is cut with solids.
+    """
+    found, points, starts, of = _covered(a)
+    groups: dict[int, list[_Shaft]] = {}
+    for s in shafts:
+        groups.setdefault(s.bolt.group, []).append(s)
+    for g, some in groups.items():
+        group = a.detail.bolts[g]
+        at = bolt_frame(group, some[0].bolt)
+        ways = (PARTING @ at.axes).T
+        along = points @ ways
+        low, high = np.minimum.reduceat(along, starts, axis=0), np.maximum.reduceat(along, starts, axis=0)
+        middle = np.array([s.bolt.point for s in some]) @ ways
+        reach = np.outer([s.diameter / 2 for s in some], np.hypot(PARTING[:, 0], PARTING[:, 1]))
+        ends = np.array([(s.low, s.high) for s in some])[:, :, None] * PARTING[:, 2]
+        least, most = middle - reach + ends.min(axis=1), middle + reach + ends.max(axis=1)
+        near = ((least[:, None] < high - DEEP) & (low < most[:, None] - DEEP)).all(axis=2)
+        made: dict[int, tuple[Frame, Mesh]] = {}
+        for k, i in dict.fromkeys((k, int(of[c])) for k, c in np.argwhere(near).tolist()):
+            s, body = some[k], found[i]
+            if not may(s.bolt, body):
+                continue
+            if k not in made:
+                frame = Frame(s.bolt.point, at.x, at.z)
+                made[k] = frame, cylinder(s.diameter, s.low, s.high, s.sides).placed(frame)
+            frame, mesh = made[k]
+            if overlap_volume(mesh, body.mesh) > TOUCH:
+                yield s, body, frame.to_local(shared_points(mesh, body.mesh))
 
 
 def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -115,28 +166,22 @@ def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[flo
 
 def _beside(a: Assembled, some: Sequence[Fitted]) -> list[tuple[float, str]]:
     """Of each bolt how near its axis anything solid comes beside its head or nut, mm, as far as a socket reaches, and what that is."""
-    ways: dict[int, int] = {}
-    made: list[Body] = []
+    shafts: list[_Shaft] = []
     for i, f in enumerate(some):
         group = a.detail.bolts[f.group]
-        size, at = bolt_size(group.size), bolt_frame(group, f)
-        back = f.enter + f.grip
+        size, back = bolt_size(group.size), f.enter + f.grip
         for low, high in ((f.enter - size.head_height, f.enter - OFF), (back + OFF, back + group.washers * size.washer_t + size.nut_height)):
-            made.append(Body("shank", f"{group.name}, {f.number + 1}", (), cylinder(size.socket, low, high, 16).placed(at), np.array([group.axis])))
-            ways[id(made[-1])] = i
+            shafts.append(_Shaft(i, f, low, high, size.socket, 16))
     out = [(math.inf, "")] * len(some)
 
-    def may(way: Body, body: Body) -> bool:
+    def may(f: Fitted, body: Body) -> bool:
         # bolts of one group stand as far apart as the rules for spacing ask
-        return body.kind in STEEL or (body.kind in ("head", "shank") and body.name.rpartition(", ")[0] != way.name.rpartition(", ")[0])
+        return body.kind in STEEL or (body.kind in ("head", "shank") and body.name.rpartition(", ")[0] != a.detail.bolts[f.group].name)
 
-    for way, body in reaching(made, solid(a), may):
-        if overlap_volume(way.mesh, body.mesh) > TOUCH:
-            i = ways[id(way)]
-            at = bolt_frame(a.detail.bolts[some[i].group], some[i])
-            far = _off_axis(at.to_local(shared_points(way.mesh, body.mesh))[:, :2])
-            if far < out[i][0]:
-                out[i] = (far, body.name.rpartition(", ")[0] or body.name if body.kind in ("head", "shank") else body.name)
+    for shaft, body, points in _met(a, shafts, may):
+        far = _off_axis(points[:, :2])
+        if far < out[shaft.number][0]:
+            out[shaft.number] = (far, body.name.rpartition(", ")[0] or body.name if body.kind in ("head", "shank") else body.name)
     return out
 
 

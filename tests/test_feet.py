@@ -4,6 +4,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+import ifcopenshell
 import numpy as np
 import pytest
 from sites import column
@@ -12,8 +13,10 @@ from test_new_families import breaches, joined, made
 from tincleat.catalogue.sections import section as sized
 from tincleat.details.parts import Detail
 from tincleat.errors import TinCleatError
+from tincleat.exchange.ifc import export_ifc
 from tincleat.ledger.steel import worked_of
 from tincleat.proof.welds import all_round, fusion_angle
+from tincleat.release.sheet import compose, pictures
 
 
 def foot(path: Path, section: str = "HEB 300", roll: float = 0.0, **typed: Any) -> Any:
@@ -239,3 +242,19 @@ def test_fillets_follow_the_rounded_tips_of_tapered_flanges(tmp_path: Path) -> N
     # the tangent at the middle of the rounding cuts both faces 8.2 (1/sin - 1)/cos from the corner: its length is 2 sin of half the angle times that
     assert len(tips) == 4 and all(math.dist(w.start, w.end) == pytest.approx(2 * math.sin(half) * 8.2 * (1 / math.sin(half) - 1) / math.cos(half), abs=0.1) for w in tips)
     assert not breaches(e)
+
+
+def test_forces_go_with_the_foot_and_shape_nothing(tmp_path: Path) -> None:
+    """450 kN down and 60 up are on the sheet, in the file handed on, and change no plate."""
+    plain = made(foot(tmp_path / "a"))
+    desk, e = joined(tmp_path / "b", [column("HEB 300")], "base-plate", "M1.start", force_down="450", force_up="60 kN")
+    assert made(e).plates == plain.plates and made(e).forces == (("down", 450e3), ("up", 60e3))
+    d = compose(pictures(e.made.assembled), e.findings, 160, 110, "mm", "base-plate")
+    assert [t.text for t in d.texts if "force" in t.text] == ["Greatest force down 450 kN, up 60 kN"]
+    d = compose(pictures(e.made.assembled), e.findings, 160, 110, "ft-in", "base-plate")
+    assert [t.text for t in d.texts if "force" in t.text] == ["Greatest force down 101.16 kip, up 13.49 kip"]  # 450 / 4.4482216
+    file = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "f.ifc")))
+    told = {p.Name: p.NominalValue.wrappedValue for s in file.by_type("IfcPropertySet") if s.Name == "TinCleat_Connection" for p in s.HasProperties}
+    assert told["Greatest force down"] == "450 kN" and told["Greatest force up"] == "60 kN" and "Greatest force across" not in told
+    with pytest.raises(TinCleatError, match=r"Greatest force down: .*a force such as 450"):
+        desk.run("change-connections", ids=[e.connection.id], settings={"force_down": "much"})

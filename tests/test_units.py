@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tincleat.errors import BadValue
-from tincleat.units import format_length, format_level, format_spacings, parse_length, parse_spacings
+from tincleat.units import format_force, format_length, format_level, format_spacings, parse_force, parse_length, parse_spacings
 
 
 @pytest.mark.parametrize(
@@ -120,3 +120,18 @@ def test_what_is_printed_reads_back_feet(sixteenths: int) -> None:
 @given(st.lists(st.integers(1, 5000).map(float), max_size=12))
 def test_spacing_lists_read_back(values: list[float]) -> None:
     assert parse_spacings(format_spacings(tuple(values))) == tuple(values)
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "newtons"),
+    [("450", "mm", 450e3), ("450 kN", "in", 450e3), ("0.5MN", "mm", 5e5), ("1,250", "mm", 1.25e6), ("100", "ft-in", 100 * 4448.2216), ("100 kip", "mm", 444822.16), ("800 lb", "mm", 800 * 4.4482216), ("-12", "mm", -12e3), ("900 N", "in", 900.0)],
+)
+def test_forces(text: str, unit: str, newtons: float) -> None:
+    assert parse_force(text, unit) == pytest.approx(newtons, rel=1e-7)
+    assert parse_force(format_force(newtons, unit, mark=True), unit) == pytest.approx(newtons, abs=6.0 if unit == "mm" else 25.0)
+
+
+@pytest.mark.parametrize("text", ["", "kN", "12 kg", "1e5", "12,5 5", "--3", "9" * 400 + " tons"])
+def test_bad_forces(text: str) -> None:
+    with pytest.raises(BadValue, match="a force such as"):
+        parse_force(text)

@@ -246,6 +246,34 @@ def format_mass(kg: float, unit: str = "mm", digits: int = 1) -> str:
     return f"{in_mass_unit(kg, unit):,.{digits}f} {mass_unit(unit)}"
 
 
+FORCE_UNITS = {"n": 1.0, "kn": 1e3, "mn": 1e6, "lb": 4.4482216152605, "lbf": 4.4482216152605, "kip": 4448.2216152605, "kips": 4448.2216152605, "k": 4448.2216152605}
+_FORCE = re.compile(r"\s*(-?\d[\d,]*(?:\.\d*)?|-?\.\d+)\s*([A-Za-z]*)\s*")
+
+
+def parse_force(text: str, unit: str = "mm") -> float:
+    """Newtons of a typed force; plain numbers are kN, or kips beside inches.  1 kip = 1,000 lbf = 4,448.22 N (NIST SP 811, B.8).
+
+    >>> parse_force("450"), parse_force("12.5 kip", "ft-in") == parse_force("12500 lb")
+    (450000.0, True)
+
+    Raises :class:`BadValue` when the text is no force.
+    """
+    found = _FORCE.fullmatch(text) if len(text) <= 60 else None
+    if found is None or (found[2] and found[2].lower() not in FORCE_UNITS):
+        raise BadValue(f"cannot read {text.strip()[:40]!r}", right="a force such as 450, 450 kN or 100 kip")
+    return float(found[1].replace(",", "")) * FORCE_UNITS[found[2].lower() or ("kip" if is_inch(unit) else "kn")]
+
+
+def format_force(newtons: float, unit: str = "mm", mark: bool = False) -> str:
+    """A force (N) in kN, or in kips beside inches; ``mark`` adds the unit.
+
+    >>> format_force(450000.0, mark=True), format_force(444822.16, "in", True)
+    ('450 kN', '100 kip')
+    """
+    inch = is_inch(unit)
+    return _trim(newtons / FORCE_UNITS["kip" if inch else "kn"], 2) + ((" kip" if inch else " kN") if mark else "")
+
+
 def format_volume(value: float, unit: str = "mm") -> str:
     """A small volume (mm³) with its unit, in in³ beside inches.
 

@@ -231,6 +231,7 @@ class Detail(msgspec.Struct, frozen=True):
     bents: tuple[BentPlate, ...] = ()
     fittings: tuple[Fitting, ...] = ()
     zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
+    forces: tuple[tuple[str, float], ...] = ()  # in words and N: what it was told to carry, which shapes nothing
 
     @property
     def flats(self) -> tuple[Plate, ...]:

@@ -30,6 +30,7 @@ from tincleat.project.members import axis_frame, length
 from tincleat.steel.body import end_station, steel_volume
 from tincleat.steel.cuts import Cuts, EndCut
 from tincleat.steel.members import cut_length, own_cuts
+from tincleat.units import format_force
 
 Progress = Callable[[float, str], bool]
 CLASSES = {"column": ("IFCCOLUMN", "COLUMN"), "post": ("IFCCOLUMN", "COLUMN"), "brace": ("IFCMEMBER", "BRACE"), "purlin": ("IFCMEMBER", "PURLIN"),
@@ -345,7 +346,7 @@ class _Writer:
                 [assembly],
                 made.detail.family,
             )
-        self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": self.ledger.place(joint), "Worst finding": entry.level})
+        self._facts(assembly, c.id, "TinCleat_Connection", {"Family": c.family, "Joint": joint.words, "Place": self.ledger.place(joint), "Worst finding": entry.level, **{f"Greatest force {words}": format_force(force, self.project.house.units, mark=True) for words, force in made.detail.forces}})
 
     def _piece(self, piece: Piece, within: Ref, key: str) -> Ref:
         """A length of a section with its own cuts, placed in the assembly."""

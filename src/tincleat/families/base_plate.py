@@ -27,6 +27,7 @@ EVEN = 1e-6  # rad within which a column stands plumb
 UP = (0.0, 0.0, 1.0)
 ROUND, ALONG, ACROSS = "round", "slotted along", "slotted across"
 NONE = "none"
+FORCES = (("force_down", "down"), ("force_up", "up"), ("force_across", "across"))
 
 SETTINGS = (
     Setting("plate_length", "Plate length", "length", "Plate", None, "Along the column's depth; worked out from the projection if not typed.", 60, 3000),
@@ -88,6 +89,9 @@ SETTINGS = (
     Setting("pad", "Concrete pad", "flag", "Concrete", True, "Draw the pad under the base."),
     Setting("pad_margin", "Pad past the plate", "length", "Concrete", 150.0, "Pad past the plate on every side.", 0, 3000, inches=152.4),
     Setting("pad_depth", "Pad depth", "length", "Concrete", 600.0, "Depth of the pad.", 100, 5000, inches=609.6),
+    Setting("force_down", "Greatest force down", "force", "Forces", 0.0, "As the engineer gives it; written on the sheet and handed on, nothing is worked out from it. 0 is not given.", 0, 1e9),
+    Setting("force_up", "Greatest force up", "force", "Forces", 0.0, "Uplift, as the engineer gives it; 0 is not given.", 0, 1e9),
+    Setting("force_across", "Greatest force across", "force", "Forces", 0.0, "Shear at the foot, as the engineer gives it; 0 is not given.", 0, 1e9),
     Setting("concrete", "Concrete", "choice", "Concrete", lambda h: "4000 psi" if h.inch else "C30/37", "Concrete grade of the pad.", choices=("C25/30", "C30/37", "C35/45", "C40/50", "4000 psi", "5000 psi")),
 )  # fmt: skip
 
@@ -197,10 +201,11 @@ def build(case: Case, given: Given) -> Detail:
     if pad:
         a, b = length / 2 + margin, width / 2 + margin
         blocks.append(Block("pad", grade, Outline.rectangle(-a, -b, a, b), pad_depth, base.moved(z=concrete - pad_depth)))
+    forces = tuple((words, force) for name, words in FORCES if (force := float(given.value(name))))
     return Detail(
         "base plate", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, vec(foot_at), UP),), (), tuple(bored),
         _dimensions(given, base, (length, width), (-u0, u1, -v0, v1), (half_u, half_v), (xs, ys), (concrete, under, over), rods), pieces, tuple(given.numbers.values()), _views(base, turn),
-        _angles(foot_at, lean, base) if case.lean > 1e-3 else (),
+        _angles(foot_at, lean, base) if case.lean > 1e-3 else (), forces=forces,
     )  # fmt: skip
 
 

@@ -14,9 +14,9 @@ from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
-from tincleat.units import format_length, format_spacings, parse_length, parse_spacings
+from tincleat.units import format_force, format_length, format_spacings, parse_force, parse_length, parse_spacings
 
-SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "schedule"]
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "force", "schedule"]
 FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
 FROM_TYPICAL = "@typical"  # and of those that a typical gave
 SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
@@ -25,7 +25,7 @@ Default = Value | None | Callable[[HouseRules], Value | None]
 
 @dataclass(frozen=True)
 class Setting:
-    """One setting of a family.  A default of None is worked out from the members; limits are inclusive (mm, rad, or a count)."""
+    """One setting of a family.  A default of None is worked out from the members; limits are inclusive (mm, rad, N, or a count)."""
 
     name: str
     label: str
@@ -79,9 +79,9 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
 
     def limits(number: float) -> float:
         if not math.isfinite(number) or not setting.low - SLACK <= number <= setting.high + SLACK:
-            lengthy = setting.kind in ("length", "spacings")
-            low, high = (format_length(v, unit, mark=True) if lengthy else f"{v:g}" for v in (setting.low, setting.high))
-            shown = format_length(number, unit, mark=True) if lengthy and math.isfinite(number) else f"{number:g}"
+            told = {"length": format_length, "spacings": format_length, "force": format_force}.get(setting.kind)
+            low, high = (told(v, unit, True) if told else f"{v:g}" for v in (setting.low, setting.high))
+            shown = told(number, unit, True) if told and math.isfinite(number) else f"{number:g}"
             raise BadValue(f"{shown} is outside its limits", setting.label, f"{low} to {high}")
         return number
 
@@ -96,7 +96,7 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
         return value.strip()
     if isinstance(value, str) and setting.kind != "choice":
         return parse(setting, value, unit)
-    if setting.kind in ("length", "angle"):
+    if setting.kind in ("length", "angle", "force"):
         return limits(real(value))
     if setting.kind == "count":
         number = real(value)
@@ -130,6 +130,8 @@ def parse(setting: Setting, text: str, unit: str) -> Value:
             return check(setting, parse_length(text, unit), house)
         if setting.kind == "spacings":
             return check(setting, parse_spacings(text, unit), house)
+        if setting.kind == "force":
+            return check(setting, parse_force(text, unit), house)
         if setting.kind == "numbers":
             return check(setting, [float(w) for w in text.replace(",", " ").split()], house)
         if setting.kind == "angle":
@@ -155,6 +157,8 @@ def show(setting: Setting, value: Value, unit: str) -> str:
         return format_length(float(value), unit)  # type: ignore[arg-type]
     if setting.kind == "spacings":
         return format_spacings(value, unit)  # type: ignore[arg-type]
+    if setting.kind == "force":
+        return format_force(float(value), unit, mark=True)  # type: ignore[arg-type]
     if setting.kind == "numbers":
         return " ".join(f"{v:g}" for v in value)  # type: ignore[union-attr]
     if setting.kind == "angle":

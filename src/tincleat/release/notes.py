@@ -13,7 +13,7 @@ from tincleat.details.parts import Angle, Detail
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.release.drawing import DimensionText, Drawing, Lines, Text, ViewBox
-from tincleat.units import format_length, format_level
+from tincleat.units import format_force, format_length, format_level
 
 SMALL = 2.1  # mm, height of letters inside a view
 WIDE = 0.8  # mean width of a letter by its height
@@ -87,8 +87,22 @@ def write_notes(d: Drawing, a: Assembled, units: str, at: Frame | None) -> None:
         if at is not None:
             _levels(d, place, heights(a, at), at, units, room, strokes, written)
         _radii(d, place, a.detail, units, room, strokes, written)
+    if a.detail.forces:
+        _forces(d, ", ".join(f"{words} {format_force(force, units, True)}" for words, force in a.detail.forces), room)
     if strokes:
         d.lines.append(Lines("dimension", np.array(strokes)))
+
+
+def _forces(d: Drawing, text: str, room: Room) -> None:
+    """The forces a detail was told to carry, in the first place along the foot of the sheet or upward from there that is free."""
+    text = f"Greatest force {text}"
+    wide = len(text) * SMALL * WIDE
+    for y in np.arange(2.5, d.height - 2.0, 1.5).tolist():
+        for x in np.arange(2.0, max(2.1, d.width - wide - 1.0), 4.0).tolist():
+            if room.free(x, y - 1.6, x + wide, y + 1.6):
+                d.texts.append(Text(text, x, y, SMALL, "left"))
+                room.take(x, y - 1.6, x + wide, y + 1.6)
+                return
 
 
 def _angles(d: Drawing, place: ViewBox, angles: "Sequence[Angle]", room: Room, strokes: list[tuple[float, float, float, float]], written: set[tuple[object, ...]]) -> None:

@@ -53,3 +53,9 @@ def rafter(section: str, slope: float, side: float = 1.0, x0: float = 0.0, run: 
 def brace(section: str, angle: float, z0: float = 3000.0, x0: float = 0.0, side: float = 1.0, roll: float = 0.0) -> dict[str, Any]:
     t = math.radians(angle)
     return {"section": section, "role": "brace", "start": [x0, 0, z0], "end": [x0 + side * 3000 * math.cos(t), 0, z0 + 3000 * math.sin(t)], "roll_deg": roll}
+
+
+def starred(section: str, angle: float, leg: float, gap: float, side: float = 1.0) -> Members:
+    """Two angles of equal legs about one line, ``gap`` between their backs: one over it on one side, one under it on the other."""
+    one = brace(section, angle, side=side)
+    return [{**one, "roll_deg": roll, "offset": [(leg + gap) / 2, leg / 2]} for roll in (0.0, 180.0)]

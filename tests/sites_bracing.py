@@ -3,7 +3,7 @@
 import math
 from typing import Any
 
-from site_parts import Members, Site, girder
+from site_parts import Members, Site, column, girder, starred
 
 from tincleat.catalogue.sections import section as sized
 
@@ -52,4 +52,14 @@ def flange_gussets() -> list[Site]:
     add("plan oversize", [girder("HEB 240"), along("FL 80x10", 45, "HEB 240", roll=90)], hole="oversize")
     for section, carrier, roll in (("L3X3X3/8", "W12X50", 180), ("L4X4X3/8", "W16X36", 180)):
         add(f"plan {section} under {carrier} inch", [girder(carrier), along(section, 45, carrier, 9.525, roll=roll)], inch=True)
+    return out
+
+
+def stars() -> list[Site]:
+    """Starred angles on gussets, up and down, on columns and beams, alone and beside another brace."""
+    both = ((1, "start"), (2, "start"))
+    out = [Site(f"gusset starred {section} {angle}", [column("UC 203x203x46"), *starred(section, angle, leg, gap)], "bracing-gusset", both) for section, leg, gap in (("L 80x80x8", 80, 10), ("L 100x100x10", 100, 12)) for angle in (35, -48)]
+    out.append(Site("gusset starred L 70x70x7 over a beam", [girder("HEB 240"), *starred("L 70x70x7", 55, 70, 10)], "bracing-gusset", both))
+    out.append(Site("gusset starred L 60x60x6 M16", [column("HEB 200", 90), *starred("L 60x60x6", 40, 60, 8)], "bracing-gusset", both, {"bolt": "M16", "pitch": (55.0, 55.0)}))
+    out.append(Site("gusset starred inch", [column("W8X31"), *starred("L3X3X1/4", 45, 76.2, 9.525)], "bracing-gusset", both, inch=True))
     return out

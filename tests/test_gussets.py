@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 from shapely.geometry import Polygon
+from site_parts import starred
 from sites import back_to_back, beam, brace, column, girder, half, passing
 from test_new_families import breaches, joined, made
 
@@ -265,3 +266,18 @@ def test_an_i_brace_by_its_web(tmp_path: Path) -> None:
         joined(tmp_path / "b", [column("HEB 240"), brace("UC 203x203x46", 40, roll=30.0)], "bracing-gusset", "M2.start")
     with pytest.raises(TinCleatError, match="the plate is"):
         joined(tmp_path / "c", [column("HEB 240"), brace("IPE 100", 40)], "bracing-gusset", "M2.start", bolt="M30")
+
+
+def test_starred_angles_have_a_line_of_bolts_each_on_both_faces_of_the_plate(tmp_path: Path) -> None:
+    """L 80x80x8 about one line, heels to each other: 40 from each heel (0.55 x 80 down to fives) lies a line, so 80 apart; the plate fills the 10 between their backs."""
+    e = joined(tmp_path, [column("UC 203x203x46"), *starred("L 80x80x8", 35, 80, 10)], "bracing-gusset", "M2.start and M3.start")[1]
+    d = e.made.detail
+    one, two = d.bolts
+    assert d.plates[0].thickness == 10.0 and len(one.points) == len(two.points) == 2 and one.axis == tuple(-v for v in two.axis)
+    along = np.array(e.made.case.members[0].away)
+    across = np.cross([0.0, 1.0, 0.0], along)
+    lines = sorted(round(float(np.array(b.points[0]) @ across), 2) for b in d.bolts)
+    assert lines[1] - lines[0] == pytest.approx(80.0)
+    # every bolt through the plate and one leg
+    assert all(len(f.plies) == 2 and f.grip == pytest.approx(18.0) for f in e.made.assembled.fitted)
+    assert {e.made.assembled.plies[p.ply].owner for f in e.made.assembled.fitted for p in f.plies} == {"gusset", "brace 1", "brace 2"}

@@ -24,6 +24,7 @@ from tincleat.steel.cuts import Notch
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
 SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
+STAR = 30.0  # mm that the heels of starred angles may lie apart
 BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and still be one brace
 
@@ -75,6 +76,7 @@ class Brace:
     line: float  # of the bolts from the brace's axis, along ``across``
     fork: "ForkSize | None"  # on the end of a rod
     faces: tuple[tuple[tuple[float, float], ...], ...]  # for each member the y the plate may lie at, and which way from there; 0 is about it
+    apart: tuple[float, ...] = ()  # of two starred angles the bolt line of each, off the axis between them; else both have one line
 
     @property
     def member(self) -> CaseMember:
@@ -83,8 +85,8 @@ class Brace:
 
     @property
     def origin(self) -> Array:
-        """A point of its axis in the plane (2,)."""
-        o = self.member.frame.o
+        """A point of its axis in the plane (2,); of two members of the line between theirs."""
+        o = np.mean([m.frame.o for _, m in self.members], axis=0) if self.apart else self.member.frame.o
         return np.array([o[0], o[2]])
 
     @property
@@ -177,19 +179,26 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
 
 
 def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:
-    """The braces of a case in its order, two members with their backs to one plate as one brace."""
+    """The braces of a case in its order, two members with their backs to one plate, or starred about it, as one brace."""
     found: list[Brace] = []
     sets = _sets(members)
     for k, some in enumerate(sets, 1):
         mine = given.each(k, len(sets))
         each = [held(m, mine, size) for _, m in some]
         how, half, line, _ = each[0]
-        if len(each) > 1 and abs(each[1][2] - line) > 0.5:
+        starred = len(some) > 1 and _starred(some[0][1], some[1][1])
+        if len(each) > 1 and not starred and abs(each[1][2] - line) > 0.5:
             raise NoFit(f"the bolt lines of {some[0][1].shape.name} and {some[1][1].shape.name} back to back lie {abs(each[1][2] - line):.1f} mm apart", right="angles of like legs in the plane, heels on one side")
         along = np.array([some[0][1].away[0], some[0][1].away[2]])
         along = along / np.hypot(*along)
+        aside: tuple[float, ...] = ()
+        if starred:
+            across = np.array([-along[1], along[0]])
+            at = [float(np.array([m.frame.o[0], m.frame.o[2]]) @ across) for _, m in some]
+            aside = tuple(v - sum(at) / 2 + e[2] for v, e in zip(at, each, strict=True))
+            half, line = max(abs(v - sum(at) / 2) + e[1] for v, e in zip(at, each, strict=True)), 0.0
         fork = fork_size(some[0][1].shape.h, mine) if how == "forked" else None
-        found.append(Brace(tuple(some), mine, along, np.array([-along[1], along[0]]), half, how, line, fork, tuple(e[3] for e in each)))
+        found.append(Brace(tuple(some), mine, along, np.array([-along[1], along[0]]), half, how, line, fork, tuple(e[3] for e in each), aside))
     return found
 
 
@@ -197,7 +206,7 @@ def _sets(members: Sequence[tuple[int, CaseMember]]) -> list[list[tuple[int, Cas
     out: list[list[tuple[int, CaseMember]]] = []
     for i, m in members:
         for some in out:
-            if len(some) == 1 and _back_to_back(some[0][1], m):
+            if len(some) == 1 and (_back_to_back(some[0][1], m) or _starred(some[0][1], m)):
                 some.append((i, m))
                 break
         else:
@@ -224,6 +233,21 @@ def _back_to_back(a: CaseMember, b: CaseMember) -> bool:
         heel = 0.0 if m.shape.shape in ("C", "T") else math.copysign(1.0, float(np.array(m.frame.z if upright else m.frame.y) @ across))
         sides.append((math.copysign(1.0, -y if upright else -z), heel))
     return sides[0][0] == -sides[1][0] and sides[0][1] == sides[1][1]
+
+
+def _starred(a: CaseMember, b: CaseMember) -> bool:
+    """Whether two angles run side by side in the plane, one on each face of what is between them, with their heels to each other."""
+    if a.shape.shape != "L" or b.shape.shape != "L" or float(np.dot(a.away, b.away)) < 1 - 1e-6:
+        return False
+    across = np.cross([0.0, -1.0, 0.0], np.array(a.away))
+    found = []
+    for m in (a, b):
+        upright = abs(float(m.frame.y[1])) > abs(float(m.frame.z[1]))
+        leg = m.shape.h if upright else m.shape.b
+        way = math.copysign(1.0, float(np.array(m.frame.z if upright else m.frame.y) @ across))
+        found.append((math.copysign(1.0, float(-m.frame.y[1] if upright else -m.frame.z[1])), way, float(m.frame.o @ across) - way * leg / 2))
+    (one, up, heel), (two, down, other) = found
+    return one == -two and up == -down and (heel - other) * up >= -SAME_LINE and abs(heel - other) <= STAR
 
 
 def gap_between(braces: Sequence[Brace]) -> float | None:
@@ -279,6 +303,8 @@ def tube_welds(x: Brace, t: float, start: float, length: float, leg: float) -> l
 
 def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
+    if x.apart:
+        return sorted(x.apart)
     shape = x.member.shape
     wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
     clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide

@@ -188,13 +188,16 @@ def build(case: Case, given: Given) -> Detail:
 
     def bolted(x: Brace, spots: list[float], lines: list[float], name: str) -> None:
         middle = y0 + t / 2
-        at = [in_space(x.at(s, w), middle) for s in spots for w in lines]
-        towards = math.copysign(1.0, middle - x.member.frame.origin[1])
         along = in_space(x.along)
-        groups.append(Bolts(name, bolt, str(given.value("bolt_grade")), tuple(at), (0.0, -towards, 0.0), along, given.value("hole")))
-        holes.extend(Hole(p[0], p[2], *hole, math.atan2(x.along[1], x.along[0]), given.value("hole")) for p in at)
-        for i, _ in x.members if x.how == "bolted" else ():
-            drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
+        # starred angles have a line of bolts each, all others one set through all of them
+        sets = [(f"{name}, {role_words(m.role)}", [w], [(i, m)]) for (i, m), w in zip(x.members, x.apart, strict=True)] if x.apart else [(name, lines, list(x.members))]
+        for words, across_, some in sets:
+            at = [in_space(x.at(s, w), middle) for s in spots for w in across_]
+            towards = math.copysign(1.0, middle - some[0][1].frame.origin[1])
+            groups.append(Bolts(words, bolt, str(given.value("bolt_grade")), tuple(at), (0.0, -towards, 0.0), along, given.value("hole")))
+            holes.extend(Hole(p[0], p[2], *hole, math.atan2(x.along[1], x.along[0]), given.value("hole")) for p in at)
+            for i, _ in some if x.how == "bolted" else ():
+                drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
 
     forks: list[Fork] = []
     crossed: list[Polygon] = []
@@ -466,7 +469,7 @@ def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines
         names = ("", own("overlap")) if x.how == "slotted" else ("", "", "") if x.how == "forked" else ("", own("brace_end"), *((own("pitch"),) * (len(at) - 3)), "edge")
         points = tuple(in_space(x.at(s, x.line), y) for s in (0.0, *at))
         if len(lines := lines_of[i - 1]) > 1:
-            out.append(Dimension(f"brace {i}", "left", 0, tuple(in_space(x.at(at[1], w), y) for w in lines), (own("lines"),) * (len(lines) - 1)))
+            out.append(Dimension(f"brace {i}", "left", 0, tuple(in_space(x.at(at[1], w), y) for w in lines), ("" if x.apart else own("lines"),) * (len(lines) - 1)))
         out.append(Dimension(f"brace {i}", "bottom", 0, points, names))
         if x.member.shape.shape == "L" and len(lines) < 2:
             heel = -math.copysign(x.half, x.line) if x.line else -x.half

@@ -55,6 +55,13 @@ def brace(section: str, angle: float, z0: float = 3000.0, x0: float = 0.0, side:
     return {"section": section, "role": "brace", "start": [x0, 0, z0], "end": [x0 + side * 3000 * math.cos(t), 0, z0 + 3000 * math.sin(t)], "roll_deg": roll}
 
 
+def back_to_back(section: str, angle: float, leg: float, gap: float) -> Members:
+    """Two bars with their backs ``gap`` apart on one line: the second drawn the other way, so that heels lie on one side."""
+    one = brace(section, angle, roll=180.0 if section.startswith("PFC") else 0.0)
+    two = {**one, "start": one["end"], "end": one["start"]}
+    return [{**m, "offset": [(leg + gap) / 2, 0]} for m in (one, two)]
+
+
 def starred(section: str, angle: float, leg: float, gap: float, side: float = 1.0) -> Members:
     """Two angles of equal legs about one line, ``gap`` between their backs: one over it on one side, one under it on the other."""
     one = brace(section, angle, side=side)

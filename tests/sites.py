@@ -9,12 +9,12 @@ import itertools
 import math
 from typing import Any
 
-from site_parts import Members, Site, beam, brace, column, girder, place_name, rafter
-from sites_bracing import flange_gussets, stars
+from site_parts import Members, Site, back_to_back, beam, brace, column, girder, place_name, rafter
+from sites_bracing import flange_gussets, stars, stitches
 
 from tincleat.catalogue.sections import section as sized
 
-__all__ = ["SITES", "Members", "Site", "beam", "brace", "column", "girder", "place_name", "rafter"]
+__all__ = ["SITES", "Members", "Site", "back_to_back", "beam", "brace", "column", "girder", "place_name", "rafter"]
 
 END = ((1, "end"),)
 
@@ -186,13 +186,6 @@ def _rods() -> list[Site]:
     for section in ("RD5/8", "RD1"):
         out.append(Site(f"turnbuckle {section} inch", [brace(section, 45)], "turnbuckle", ((0, "@48"),), inch=True))
     return out
-
-
-def back_to_back(section: str, angle: float, leg: float, gap: float) -> Members:
-    """Two bars with their backs ``gap`` apart on one line: the second drawn the other way, so that heels lie on one side."""
-    one = brace(section, angle, roll=180.0 if section.startswith("PFC") else 0.0)
-    two = {**one, "start": one["end"], "end": one["start"]}
-    return [{**m, "offset": [(leg + gap) / 2, 0]} for m in (one, two)]
 
 
 def passing(section: str, angle: float) -> dict[str, Any]:
@@ -771,4 +764,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches()]

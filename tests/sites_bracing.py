@@ -3,7 +3,7 @@
 import math
 from typing import Any
 
-from site_parts import Members, Site, column, girder, starred
+from site_parts import Members, Site, back_to_back, column, girder, starred
 
 from tincleat.catalogue.sections import section as sized
 
@@ -62,4 +62,30 @@ def stars() -> list[Site]:
     out.append(Site("gusset starred L 70x70x7 over a beam", [girder("HEB 240"), *starred("L 70x70x7", 55, 70, 10)], "bracing-gusset", both))
     out.append(Site("gusset starred L 60x60x6 M16", [column("HEB 200", 90), *starred("L 60x60x6", 40, 60, 8)], "bracing-gusset", both, {"bolt": "M16", "pitch": (55.0, 55.0)}))
     out.append(Site("gusset starred inch", [column("W8X31"), *starred("L3X3X1/4", 45, 76.2, 9.525)], "bracing-gusset", both, inch=True))
+    return out
+
+
+def stitches() -> list[Site]:
+    """Packs between double braces: angles and channels back to back, starred angles, level and sloping, both units."""
+    out = []
+
+    def add(name: str, members: Members, at: str = "+1@1000", inch: bool = False, **typed: Any) -> None:
+        out.append(Site(name, members, "stitch", ((0, at),), typed, inch=inch))
+
+    for section, leg in (("L 80x80x8", 80), ("L 70x70x7", 70), ("L 100x100x10", 100), ("L 120x120x10", 120)):
+        for angle in (0, 35, 72):
+            add(f"stitch {section} {angle}", back_to_back(section, angle, leg, 10))
+    for section, wide in (("PFC 150x75x18", 75), ("PFC 200x75x23", 75)):
+        for angle in (0, 40):
+            add(f"stitch {section} {angle}", back_to_back(section, angle, wide, 12))
+    for gap in (6, 8, 15, 20):
+        add(f"stitch L 90x90x9 {gap} apart", back_to_back("L 90x90x9", 30, 90, gap))
+    for section, leg in (("L 80x80x8", 80), ("L 100x100x10", 100)):
+        for angle in (0, 50):
+            add(f"stitch starred {section} {angle}", starred(section, angle, leg, 10))
+    for typed in ({"pitch": (70.0,)}, {"gauge": 50.0}, {"length": 120.0}, {"inside": 0.0}, {"bolt": "M16"}):
+        add(f"stitch L 100x100x10 {typed}", back_to_back("L 100x100x10", 45, 100, 10), **typed)
+    add("stitch L3X3X1/4 inch", back_to_back("L3X3X1/4", 45, 76.2, 9.525), "+1@40", inch=True)
+    add("stitch L4X4X3/8 inch", back_to_back("L4X4X3/8", 0, 101.6, 9.525), "+1@40", inch=True)
+    add("stitch starred inch", starred("L4X4X3/8", 30, 101.6, 9.525), "+1@40", inch=True)
     return out

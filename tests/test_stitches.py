@@ -1,0 +1,62 @@
+"""Packs between double braces, by hand."""
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from site_parts import back_to_back, brace, starred
+from test_new_families import breaches, joined
+
+from tincleat.errors import TinCleatError
+
+
+def stitch(path: Path, members: list[dict[str, Any]], **typed: Any) -> Any:
+    return joined(path, members, "stitch", "M1+M2@1000", **typed)[1]
+
+
+def test_a_pack_between_two_backs(tmp_path: Path) -> None:
+    """L 100x100x10, 12 apart: the pack fills the 12 and stands 5 short of heel and toe, 90 wide; the line 55 from the heel (0.55 x 100), 60 long: 1.5 x 20 each way."""
+    e = stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, 12))
+    (pack,) = e.made.detail.plates
+    x0, y0, x1, y1 = pack.outline.bounds
+    assert pack.thickness == 12.0 and (x1 - x0, y1 - y0) == pytest.approx((60.0, 90.0))
+    (bolt,) = e.made.assembled.fitted
+    assert len(bolt.plies) == 3 and bolt.grip == pytest.approx(10 + 12 + 10)
+    # 5 off the leg's middle, towards the toe: 45 from it
+    angle = e.made.case.members[0]
+    local = angle.frame.to_local(np.array([bolt.point]))[0]
+    assert max(abs(local[1]), abs(local[2])) >= 50.0 and min(abs(local[1]), abs(local[2])) == pytest.approx(5.0)
+    assert not breaches(e) and e.made.detail.holes[0].width == 22.0
+
+
+def test_starred_angles_have_a_bolt_each(tmp_path: Path) -> None:
+    e = stitch(tmp_path, starred("L 80x80x8", 20, 80, 10))
+    (pack,) = e.made.detail.plates
+    assert pack.outline.bounds[3] - pack.outline.bounds[1] == pytest.approx(2 * 80 - 2 * 5, abs=0.01)
+    assert [len(f.plies) for f in e.made.assembled.fitted] == [2, 2] and all(f.grip == pytest.approx(18.0, abs=0.01) for f in e.made.assembled.fitted)
+    apart = np.array(e.made.detail.bolts[0].points[0]) - np.array(e.made.detail.bolts[1].points[0])
+    assert float(np.linalg.norm(apart)) == pytest.approx(80.0, abs=0.05)  # 40 from each heel
+
+
+def test_several_along_a_brace(tmp_path: Path) -> None:
+    desk, _ = joined(tmp_path, back_to_back("L 80x80x8", 30, 80, 10), "stitch", "M1+M2@1000")
+    desk.run("delete-connections", ids=list(desk.project.connections))
+    desk.run("place-rows", family="stitch", members=["M1", "M2"], lines=3, widest="100")
+    made = [e for e in desk.ledger.entries.values() if e.made is not None]
+    assert len(made) == 3 and all(e.made.counts["breach"] == 0 for e in made)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("members", "words"),
+    [
+        (back_to_back("L 80x80x8", 30, 80, 60), "the backs lie 60.0 mm apart"),
+        (back_to_back("L 80x80x8", 30, 80, 2), "the backs lie 2.0 mm apart"),
+        ([{**brace("L 80x80x8", 30), "offset": [y, 0]} for y in (-60, 60)], "do not turn their backs to each other"),
+        ([{**brace("SHS 80x80x5", 30), "offset": [y, 0]} for y in (-60, 60)], "is a RHS section"),
+        ([back_to_back("L 80x80x8", 30, 80, 10)[0], {**back_to_back("L 80x80x8", 30, 80, 10)[1], "offset": [45, 12]}], "heels lie 12.0 mm off each other"),
+    ],
+)
+def test_what_is_no_pair_is_refused(tmp_path: Path, members: list[dict[str, Any]], words: str) -> None:
+    with pytest.raises(TinCleatError, match=words):
+        stitch(tmp_path, members)

@@ -268,6 +268,10 @@ def _caps() -> list[Site]:
             sloping = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
             out.append(Site(f"cap {name} {roll} under a slope of {slope}", [{**column(name, roll), "end": [0, 0, 5000]}, sloping], "cap-plate", ((0, "end"),), breaks=WIDE if name[1] == "H" else frozenset()))
     out.append(Site("cap on a pack", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")], "cap-plate", ((0, "end"),), {"pack": 10.0}))
+    for end in ("start", "end"):  # a girder that bears with the plate at its end
+        for name in ("UB 457x191x67", "HEB 300", "PFC 260x75x28"):
+            out.append(Site(f"girder end {name} {end}", [girder(name)], "cap-plate", ((0, end),), {"past_bottom": 15.0, "past_top": -10.0 if name[0] == "U" else 0.0}))
+    out.append(Site("girder end inch", [girder("W16X36")], "cap-plate", ((0, "end"),), {"past_bottom": 12.7, "thickness": 19.05}, inch=True))
     out.append(Site("cap inch", [{**column("W8X31"), "end": [0, 0, 3000]}, over("W16X36")], "cap-plate", ((0, "end"),), inch=True))
     return out
 

@@ -109,3 +109,20 @@ def test_a_slope_too_steep_for_a_fillet_is_refused(tmp_path: Path) -> None:
     rafter = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
     with pytest.raises(TinCleatError, match=r"20\.0° off square to the column"):
         joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 5000]}, rafter], "cap-plate", "M1.end")
+
+
+@pytest.mark.parametrize("end", ["start", "end"])
+def test_a_girder_bears_with_the_plate_at_its_end(tmp_path: Path, end: str) -> None:
+    """UB 457x191x67, 453.4 deep at 3000: its underside at 2773.3; the plate goes 15 under that and stops 10 under its top."""
+    _, e = joined(tmp_path, [girder("UB 457x191x67")], "cap-plate", f"M1.{end}", past_bottom=15.0, past_top=-10.0)
+    (plate,) = made(e).plates
+    corners = e.joint.frame.to_world(plate.frame.to_world([(u, v, 0.0) for u, v, _ in plate.outline.vertices]))
+    assert (corners[:, 2].min(), corners[:, 2].max()) == pytest.approx((3000 - 226.7 - 15, 3000 + 226.7 - 10))
+    assert not breaches(e) and float(made(e).number("length").value) == pytest.approx(453.4 + 15 - 10)
+    # there is no fillet over the top flange, where the plate ends under its upper face, and the sheet says so
+    top = [w for w in made(e).welds if e.joint.frame.to_world(np.array([w.start, w.end]))[:, 2].min() > 3000 + 226.7 - 1]
+    assert not top and "stops short there" in made(e).number("flange_weld").rule
+    with pytest.raises(TinCleatError, match="400 mm is typed, but the edges make 458"):
+        joined(tmp_path / "b", [girder("UB 457x191x67")], "cap-plate", f"M1.{end}", past_bottom=15.0, past_top=-10.0, length=400.0)
+    with pytest.raises(TinCleatError, match="does not lie level"):
+        joined(tmp_path / "c", [column("HEB 200")], "cap-plate", "M1.end", past_bottom=15.0)

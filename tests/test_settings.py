@@ -118,6 +118,7 @@ def site_case(site: Site) -> Case:
 # where a setting's default is refused at the place that needs it, the value it starts from
 FROM: dict[str, dict[str, Any]] = {"tube-joint through": {"through": "the second"}}
 WHERE = {
+    "cap-plate past_top": "girder end UB 457x191x67 end", "cap-plate past_bottom": "girder end UB 457x191x67 end",
     "stitch": "stitch L 100x100x10 0",
     "flange-gusset": "plan L 80x80x8 45 under HEB 200", "flange-gusset side": "plan FL 80x10 under HEB 240", "flange-gusset lines": "plan FL 150x12 under HEB 240", "flange-gusset how": "plan FL 80x10 straight to HEB 240 90",
     "base-plate": "base UC 203x203x46 {}", "fin-plate": "fin UB 203x133x25 flush", "angle-cleats": "cleats UB 203x133x25 flush",

@@ -16,7 +16,7 @@ from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import flange_bolt
-from tincleat.geometry.frames import Array, Frame, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
@@ -31,6 +31,7 @@ from tincleat.steel.cuts import EndCut, MemberHole
 
 MOST_LEAN = math.radians(18)  # between the column and the beam's flange: at more the fillet on its sharp side cannot be laid
 USUAL = 140.0  # mm between rows of bolts inside a column, at most
+LEVEL = 0.9  # of a depth that stands upright, its share of the plumb line
 UNDER, MIDDLE, NONE = "over the column's flanges", "in the middle", "none"
 
 SETTINGS = (
@@ -38,6 +39,8 @@ SETTINGS = (
     Setting("length", "Plate length", "length", "Plate", None, "Along the beam, or along the column's depth; worked out from bolts or projection if not typed.", 40, 3000),
     Setting("width", "Plate width", "length", "Plate", None, "Across; worked out from bolts or projection if not typed.", 40, 3000),
     Setting("projection", "Plate past the column", "length", "Plate", None, "Least plate past the column all round, for its weld.", 0, 500),
+    Setting("past_top", "Past the top", "length", "Plate", None, "At the end of a member that lies level, over its top side alone; as everywhere if not typed.", -1000, 1000),
+    Setting("past_bottom", "Past the bottom", "length", "Plate", None, "Under its bottom side alone: the plate that a girder bears with; as everywhere if not typed.", -1000, 1000),
     Setting("grade", "Plate grade", "choice", "Plate", lambda h: h.plate_grade, "Steel grade of plate and stiffeners.", choices=STEEL_GRADES),
     Setting("pack", "Pack", "length", "Plate", 0.0, "Pack between plate and beam, for level; 0 is none.", 0, 100),
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts to the beam.", choices=BOLT_SIZES),
@@ -135,15 +138,24 @@ def build(case: Case, given: Given) -> Detail:
         ys = lines[float(given.worked_out("gauge", gauge))]
         xs = centred(tuple(given.worked_out("pitch", gaps)))
         least_u, least_v = max(least_u, xs[-1] - xs[0] + 2 * edge), max(least_v, 2 * (max(abs(y) for y in ys) + edge))
-    length, width = given.rounded("length", least_u, "plate length"), given.rounded("width", least_v, "plate width")
+    width = given.rounded("width", least_v, "plate width")
+    ends = _own_ends(case, given, seat, half_u, past)
+    length = given.rounded("length", least_u, "plate length") if ends is None else float(given.worked_out("length", ends[1] - ends[0]))
+    u0, u1 = ends or (-length / 2, length / 2)
+    if u1 - u0 < 10.0 or abs(u1 - u0 - length) > 0.05:
+        raise NoFit(f"{length:.0f} mm is typed, but the edges make {u1 - u0:.0f} mm", right="the length or both edges, not all")
     holes = tuple(Hole(x, y, *hole, 0.0, given.value("hole")) for x in xs for y in ys)
-    outline = Outline.rectangle(-length / 2, -width / 2, length / 2, width / 2)
-    kinds = ("plate length", "plate width")
+    outline = Outline.rectangle(u0, -width / 2, u1, width / 2)
+    kinds = ("plate length" if ends is None else "", "plate width")
     plates = [Plate("cap plate", outline, t, Frame.of(seat.at(0.0, 0.0, pack), seat.u, seat.into), grade, holes, kinds)]
     if pack:
         plates.append(Plate("pack", outline, pack, Frame.of(seat.at(0.0, 0.0), seat.u, seat.into), grade, holes, kinds))
     square = foot_welds(shape, foot, flange, web, ("cap plate", "supported member"), math.copysign(1.0, float(np.array(foot.y) @ np.array(column.frame.y)) * -1.0))
     welds: list[Weld] = leaned(square, foot, vec(seat.into))
+    if ends is not None and (whole := [w for w in welds if all(_on(outline, seat, w, end) for end in (w.start, w.end))]) != welds:
+        off = ", ".join(dict.fromkeys(w.name for w in welds if w not in whole))
+        welds = whole
+        given.fitted("flange_weld", flange, f"none at {off}: the plate stops short there")
     groups: list[Bolts] = []
     drill: list[MemberHole] = []
     if beam is not None:
@@ -154,9 +166,27 @@ def build(case: Case, given: Given) -> Detail:
         _stiffen(case, given, seat, ribs, grade, plates, welds)
     return Detail(
         "cap plate", tuple(plates), tuple(groups), tuple(welds), ends=(EndCut(0, vec(seat.at(0.0, 0.0, pack + t)), vec(seat.into)),), holes=tuple(drill),
-        dimensions=_dimensions(seat, xs, ys, (length, width), (pack, t)), numbers=tuple(given.numbers.values()), views=_views(seat, case),
+        dimensions=_dimensions(seat, xs, ys, (u0, u1, width), (half_u if ends else 0.0), (pack, t), abs(float(seat.u[2])) > LEVEL and float(seat.u[2]) < 0), numbers=tuple(given.numbers.values()), views=_views(seat, case),
         angles=_angles(case, seat),
     )  # fmt: skip
+
+
+def _own_ends(case: Case, given: Given, seat: _Seat, half: float, past: float) -> tuple[float, float] | None:
+    """Where the plate ends along the depth of a level member if its top or bottom edge is typed by itself; raises NoFit at other ends."""
+    if not (given.has("past_top") or given.has("past_bottom")):
+        return None
+    up_ = float(seat.u[2])
+    if case.kind != "free end" or abs(up_) < LEVEL:
+        raise NoFit("top and bottom edges are typed, and its member does not lie level", right="the plate's length, or the end of a level member")
+    top, bottom = (float(given.value(n)) if given.has(n) else past for n in ("past_top", "past_bottom"))
+    return (-half - bottom, half + top) if up_ > 0 else (-half - top, half + bottom)
+
+
+def _on(outline: Outline, seat: _Seat, w: Weld, end: Vec3) -> bool:
+    """Whether the leg that a fillet has on the plate lies on it at one of the fillet's ends."""
+    u0, v0, u1, v1 = outline.bounds
+    toe = np.array(end) + np.array(w.u) * w.leg - seat.point
+    return bool(u0 - 0.1 <= float(toe @ seat.u) <= u1 + 0.1 and v0 - 0.1 <= float(toe @ seat.v) <= v1 + 0.1)
 
 
 @dataclass(frozen=True)
@@ -259,16 +289,19 @@ def _views(seat: _Seat, case: Case) -> tuple[SheetView, ...]:
     )
 
 
-def _dimensions(seat: _Seat, xs: list[float], ys: list[float], size: tuple[float, float], deep: tuple[float, float]) -> tuple[Dimension, ...]:
-    a, b = size[0] / 2, size[1] / 2
+def _dimensions(seat: _Seat, xs: list[float], ys: list[float], size: tuple[float, float, float], half: float, deep: tuple[float, float], turned: bool) -> tuple[Dimension, ...]:
+    """``half`` is half the member's depth where the plate's edges are its own, ``turned`` whether the bottom comes first along the depth."""
+    low, a, b = size[0], size[1], size[2] / 2
     pack, t = deep
+    own = ("past_top", "", "past_bottom") if turned else ("past_bottom", "", "past_top")
     out = [
-        Dimension("plan", "bottom", 1, (vec(seat.at(-a, -b)), vec(seat.at(a, -b))), ("length",)),
+        Dimension("plan", "bottom", 1, (vec(seat.at(low, -b)), vec(seat.at(a, -b))), ("length",)),
+        *((Dimension("plan", "bottom", 0, tuple(vec(seat.at(x, -b)) for x in (low, -half, half, a)), own),) if half else ()),
         Dimension("plan", "right", 1, (vec(seat.at(a, -b)), vec(seat.at(a, b))), ("width",)),
         Dimension("front", "right", 0, tuple(vec(seat.at(a, 0.0, z)) for z in ((0.0, pack, pack + t) if pack else (0.0, t))), ("pack", "thickness") if pack else ("thickness",)),
     ]
     if xs:
-        out.append(Dimension("plan", "bottom", 0, tuple(vec(seat.at(x, -b)) for x in (-a, *xs, a)), ("", *(("pitch",) * (len(xs) - 1)), "")))
+        out.append(Dimension("plan", "bottom", 0, tuple(vec(seat.at(x, -b)) for x in (low, *xs, a)), ("", *(("pitch",) * (len(xs) - 1)), "")))
         out.append(Dimension("plan", "right", 0, tuple(vec(seat.at(a, y)) for y in (-b, *ys, b)), ("", *(("gauge",) * (len(ys) - 1)), "")))
     return tuple(out)
 

@@ -77,6 +77,7 @@ OTHER: dict[str, Value] = {
     "tube-joint through": "the first", "tube-mitre joined": "on a plate",
     "stringer-foot foot_means": "top of plate", "stringer-foot pitch": 90.0, "stringer-foot gauge": 180.0,
     "sag-rods size": "M20", "sag-rods grade": "8.8",
+    "trimmer-cleat side": "far side", "trimmer-cleat pitch": (60.0,), "trimmer-cleat off_web": 60.0, "trimmer-cleat end_distance": 40.0,
     "stitch pitch": (70.0,), "stitch gauge": 45.0, "stitch length": 100.0,
     "flange-gusset how": "straight to the flange", "flange-gusset thickness": 8.0, "flange-gusset side": "outside", "flange-gusset flange_pitch": (80.0,), "flange-gusset gauge": 50.0, "flange-gusset flange_gauge": 100.0, "flange-gusset pitch": (70.0,), "flange-gusset lines": (60.0,),
     "rod-through side": 60.0, "edge-angle length": 800.0, "edge-angle pitch": 200.0, "web-opening shape": "slotted", "web-opening height": 120.0, "web-opening flats": "near side", "web-opening row": (500.0,), "web-opening flat_width": 60.0, "flange-plates count": 12, "where": "on four sides", "flange-plates pitch": (80.0,), "seat-cleat size": "L 200x100x12", "seat-cleat long_leg": "under the beam", "top": "none", "top_size": "L 120x120x12", "seat-cleat stiffener": 12.0, "rows": (65.0,), "seat-cleat off_face": 60.0, "seat-cleat gauge": 90.0, "seat-cleat drop": 50.0,
@@ -118,6 +119,7 @@ def site_case(site: Site) -> Case:
 # where a setting's default is refused at the place that needs it, the value it starts from
 FROM: dict[str, dict[str, Any]] = {"tube-joint through": {"through": "the second"}}
 WHERE = {
+    "trimmer-cleat": "trimmer Z200x65x20x2 on Z200x65x20x2 start",
     "cap-plate past_top": "girder end UB 457x191x67 end", "cap-plate past_bottom": "girder end UB 457x191x67 end",
     "stitch": "stitch L 100x100x10 0",
     "flange-gusset": "plan L 80x80x8 45 under HEB 200", "flange-gusset side": "plan FL 80x10 under HEB 240", "flange-gusset lines": "plan FL 150x12 under HEB 240", "flange-gusset how": "plan FL 80x10 straight to HEB 240 90",

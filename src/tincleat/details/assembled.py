@@ -46,6 +46,7 @@ class Ply:
     beyond: tuple[float, ...] = ()
     bevelled: Plate | None = None
     timber: bool = False  # no steel: other rules hold for its edges
+    sheet: bool = False  # cold-formed, and galvanized: EN 1993-1-3 8.3 and AISI S100 J3 set no greatest distances for its bolts
     stem: float | None = None  # height y along which another plate of its section stands on it
 
     @cached_property
@@ -214,7 +215,7 @@ def _plies_of(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float,
         at = element_frame(frame, element)
         inner = frame.inside(at)
         holes = tuple(_hole_in(inner, h) for h in cuts.holes if h.element == element.name)
-        out.append(Ply(owner, element.name, at, polygon, element.thickness, holes, number, _held(shape, element), beyond, stem=0.0 if element.normal == "z" and shape.shape in ("I", "T") else None, timber=shape.timber))
+        out.append(Ply(owner, element.name, at, polygon, element.thickness, holes, number, _held(shape, element), beyond, stem=0.0 if element.normal == "z" and shape.shape in ("I", "T") else None, timber=shape.timber, sheet=shape.shape in ("Z", "CF")))
     return tuple(out)
 
 

@@ -114,7 +114,7 @@ def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         for k, bolt in enumerate(d.bolts):
             laps[bolt, d.index] = (met[:, k], every[:, k], there)
     for d in _drilled(a):
-        if d.ply.owner in fillers:
+        if d.ply.owner in fillers or any(a.plies[p.ply].sheet for i in d.bolts for p in a.fitted[i].plies):
             continue
         far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
         t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
@@ -256,8 +256,8 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 def _greatest_spacing(a: Assembled, g: int, group: Bolts, house: HouseRules) -> Iterator[Finding]:
     rules = rules_of(house)
     mine = [f for f in a.fitted if f.group == g and len(f.plies) >= 2]
-    if len(mine) < 2 or any(a.plies[p.ply].timber for f in mine for p in f.plies):
-        return  # no two plies of steel lie on each other there
+    if len(mine) < 2 or any(a.plies[p.ply].timber or a.plies[p.ply].sheet for f in mine for p in f.plies):
+        return  # no two plies of steel lie on each other there, or sheet on sheet
     outer = [a.plies[p.ply] for f in mine for p in (f.plies[0], f.plies[-1])]
     t = min(p.thickness for p in outer)
     ply = a.plies[mine[0].plies[0].ply]

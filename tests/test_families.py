@@ -1,6 +1,7 @@
 """Both families by hand-worked values, and as properties over their whole range of settings."""
 
 import math
+import random
 from typing import Any
 
 import manifold3d
@@ -207,6 +208,28 @@ def any_settings(name: str) -> st.SearchStrategy[dict[str, Any]]:
         return st.floats(low, top).map(lambda v: min(top, max(low, float(round(v)))))
 
     return st.fixed_dictionaries({}, optional={s.name: value(s) for s in FAMILIES[name].settings})
+
+
+def settings_by(name: str, number: int) -> dict[str, Any]:
+    """Some settings of a family as :func:`any_settings` draws them, from one number: few of them or many, several times as fast to draw."""
+    dice = random.Random(number)
+    share = dice.random() ** 2
+
+    def value(s: Setting) -> Any:
+        if s.kind in ("choice", "flag"):
+            return dice.choice(s.choices or (False, True))
+        if s.kind == "count":
+            return dice.randint(int(s.low), int(s.high))
+        if s.kind in ("angle", "force"):
+            return dice.uniform(s.low, s.high)
+        if s.kind == "numbers":
+            return tuple(sorted({dice.randint(1, 12) for _ in range(dice.randint(0, 3))}))
+        if s.kind == "spacings":
+            return tuple(float(dice.randint(25, 120)) for _ in range(dice.randint(0, 4)))
+        top, low = min(s.high, 400.0), max(s.low, 1.0)
+        return min(top, max(low, float(round(dice.choice((dice.uniform(low, top), low * dice.uniform(1, 12), low, top))))))
+
+    return {s.name: value(s) for s in FAMILIES[name].settings if s.kind != "schedule" and dice.random() < share}
 
 
 def sane(case: Case, d: Detail) -> None:

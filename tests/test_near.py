@@ -15,7 +15,7 @@ size = st.tuples(*[st.floats(0.0, 9000.0)] * 3)
 
 
 @given(st.lists(st.tuples(corner, size), max_size=30), st.data())
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=80, deadline=None)
 def test_boxes_are_found_as_by_looking_at_all(boxes: list[tuple[tuple[float, ...], tuple[float, ...]]], data: st.DataObject) -> None:
     kept: dict[str, tuple[tuple[float, ...], tuple[float, ...]]] = {}
     near = Nearby()

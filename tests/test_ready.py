@@ -215,7 +215,7 @@ def test_no_clear_place_is_said(desk: Desk) -> None:
 
 
 @given(st.floats(9000, 90000), st.floats(6000, 18000), st.lists(st.tuples(st.floats(0, 90000), st.floats(100, 3000)), max_size=12))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 def test_splits_hold_what_they_promise(full: float, stock: float, raw: list) -> None:
     blocked: list[tuple[float, float]] = []
     for low, wide in sorted(raw):

@@ -148,6 +148,7 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
     """
     house = given.house
     steel = shapely.union_all(list(solids))
+    shapely.prepare(steel)
     most = rules_of(house).spacing_greatest(thin).value if house.exposed else math.inf
     least = up(3 * size.d, step)
 
@@ -157,7 +158,7 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
             return []
         grid = [x for k in range(int(first / (step / 2) + 1e-6) + 1) if (x := first - k * step / 2) >= 0]
         spots = shapely.points([(s * x, t * gauge / 2) for x in grid for s in (-1, 1) for t in (-1, 1)])
-        free = shapely.distance(steel, spots).reshape(len(grid), 4).min(axis=1) >= clear - 1e-6
+        free = ~shapely.dwithin(steel, spots, clear - 1e-6).reshape(len(grid), 4).any(axis=1)
         open_ = [x for x, ok in zip(grid, free.tolist(), strict=True) if ok and (x == 0 or 2 * x >= least)]
         out = open_[:1]
         while out and 2 * out[-1] > most:

@@ -224,6 +224,8 @@ def _laid_out(
         foot = shapely.box(spread.rows[0] - edge, max(spread.lines[0] - edge, low), spread.rows[-1] + edge, min(spread.lines[-1] + edge, high))
         necks = [shapely.union_all([s, _strip(x, 0.0, 2000.0, w).intersection(foot)]).convex_hull for x, s, w in zip(braces, strips, breadths, strict=True)]
         for outline in (shapely.union_all([foot, *strips]).convex_hull, shapely.union_all([foot, *necks])):
+            if outline.geom_type != "Polygon":
+                continue  # bolts far off their brace: a neck of their own breadth misses the flange
             far = _furthest(outline, spread, others, most)
             if best is None or far < best[0] - 0.1:
                 best = (far, outline, foot, place)

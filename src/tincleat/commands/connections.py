@@ -103,7 +103,7 @@ def place(project: Project, ledger: Ledger, args: Place) -> tuple[str, list[Delt
     details: list[Detail] = []
     wanted = [_anchored(project, ledger, name, kind.name) for name in args.at]
     if kind.shares > 1:
-        wanted = _together(ledger, wanted, kind.shares)
+        wanted = together(ledger, wanted, kind.shares)
     for one in wanted:
         name = _name(one)
         joint = ledger.site(one)
@@ -142,7 +142,7 @@ def _name(c: Connection) -> str:
     return " and ".join(f"{m}.{e}" for m, e in c.ends)
 
 
-def _together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Connection]:
+def together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Connection]:
     """Connections at ends of one node as one that they share, as far as the model has a site for them together."""
     out: list[Connection] = []
     members = ledger.finder.members
@@ -206,7 +206,7 @@ def place_all(project: Project, ledger: Ledger, args: PlaceAll) -> tuple[str, li
     if case is None and "crossing" in kind.kinds:
         wanted += [Connection("", kind.name, over, "start", other=under) for over, under in ledger.finder.crossings() if f"{over}x{under}" not in ledger.entries]
     if kind.shares > 1 and case is None:
-        wanted = _together(ledger, wanted, kind.shares)
+        wanted = together(ledger, wanted, kind.shares)
     while wanted:
         one = wanted.pop(0)
         joint = ledger.site(one)

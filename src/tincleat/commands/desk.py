@@ -13,6 +13,7 @@ from tincleat.commands import (  # noqa: F401 - they declare their commands
     frame,
     house,
     imports,
+    joining,
     layout,
     library,
     picking,

@@ -10,7 +10,7 @@ from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.registry import family
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.typical import under, unsuited
-from tincleat.project.entities import Connection, Delta, Role, SizeRow, Typical, Value
+from tincleat.project.entities import Connection, Delta, Joining, Role, SizeRow, Typical, Value
 from tincleat.project.limits import shown
 from tincleat.project.project import Project
 
@@ -225,7 +225,12 @@ def delete(project: Project, ledger: Ledger, args: DeleteTypical) -> tuple[str, 
     t = found(project, args.typical)
     some = uses(project, t.id)
     tail = f"; {len(some)} connection{'s' if len(some) > 1 else ''} stay as they are, typed" if some else ""
-    return f"Delete typical {t.name}{tail}", [*project.put(*(_typed(project, ledger, c) for c in some)), *project.drop("typical", [t.id])]
+    rules = project.joining or ()
+    if any(r.typical == t.id for r in rules):
+        tail += "; joining rules that use it have its settings typed"
+        rules = tuple(msgspec.structs.replace(r, typical="", settings={**t.settings, **r.settings}) if r.typical == t.id else r for r in rules)
+    kept = project.put(Joining(rules=rules)) if rules else []
+    return f"Delete typical {t.name}{tail}", [*project.put(*(_typed(project, ledger, c) for c in some)), *kept, *project.drop("typical", [t.id])]
 
 
 class CopySettings(msgspec.Struct, forbid_unknown_fields=True):

@@ -382,6 +382,30 @@ class Typical(msgspec.Struct, frozen=True):
     words: str = ""
 
 
+class JoinRule(msgspec.Struct, frozen=True):
+    """How an office joins open ends of some kinds: by a ``family``, with a ``typical`` (an id) and ``settings`` over it.
+
+    It is for the ``kinds`` of joint given (all that the family takes if none), where the member joined has one of the ``roles`` and ``shapes`` (any
+    if none) and is from ``least_depth`` to ``most_depth`` mm deep (0: no limit).
+    """
+
+    family: str
+    kinds: tuple[str, ...] = ()
+    roles: tuple[Role, ...] = ()
+    shapes: tuple[str, ...] = ()
+    least_depth: float = 0.0
+    most_depth: float = 0.0
+    typical: str = ""
+    settings: dict[str, Value] = {}
+
+
+class Joining(msgspec.Struct, frozen=True):
+    """The joining rules of a project, the first that suits a joint counts."""
+
+    id: str = "joining"
+    rules: tuple[JoinRule, ...] = ()
+
+
 class Underlay(msgspec.Struct, frozen=True, gc=False):
     """A drawing under the model: ``body`` holds packed segments (n, 4) in mm, or a picture's bytes of ``pixels`` size.
 
@@ -402,7 +426,7 @@ class Underlay(msgspec.Struct, frozen=True, gc=False):
 
 
 Run = Purlins | Girts | Joists | Bracing | Portals
-Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay | Schedule | Typical
+Entity = Site | Grid | Level | Member | Connection | Concession | HouseRules | Run | Query | Reference | Meaning | Snapshot | OwnSection | Underlay | Schedule | Typical | Joining
 TABLES: dict[str, Any] = {
     "house": HouseRules,
     "site": Site,
@@ -420,6 +444,7 @@ TABLES: dict[str, Any] = {
     "underlay": Underlay,
     "schedule": Schedule,
     "typical": Typical,
+    "joining": Joining,
 }
 
 

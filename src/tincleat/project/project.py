@@ -16,6 +16,7 @@ from tincleat.project.entities import (
     Entity,
     Grid,
     HouseRules,
+    JoinRule,
     Level,
     Meaning,
     Member,
@@ -103,6 +104,12 @@ class Project:
     def typicals(self) -> dict[str, Typical]:
         """All typicals by id."""
         return self.tables["typical"]
+
+    @property
+    def joining(self) -> tuple[JoinRule, ...] | None:
+        """The joining rules of this project; None where it has none of its own."""
+        found = self.tables["joining"].get("joining")
+        return found.rules if found is not None else None
 
     @property
     def concessions(self) -> dict[str, Concession]:

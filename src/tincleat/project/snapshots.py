@@ -14,7 +14,7 @@ from tincleat.project.members import check_member
 from tincleat.project.project import Project
 from tincleat.project.sound import check_sound
 
-KEPT = ("section", "house", "grid", "level", "member", "connection", "concession", "run", "query", "meaning", "schedule", "typical")  # a snapshot holds neither snapshots nor references
+KEPT = ("section", "house", "grid", "level", "member", "connection", "concession", "run", "query", "meaning", "schedule", "typical", "joining")  # a snapshot holds neither snapshots nor references
 MOST = 64_000_000  # bytes a packed state may unfold to
 
 

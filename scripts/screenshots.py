@@ -12,6 +12,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from tincleat.app import ready_deeds, theme
+from tincleat.app.joining import JoiningDialog
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
@@ -93,13 +94,16 @@ def main() -> int:
         for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("timber-seat", "timber-seat")):
             window.select([[e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family][-1 if name == "timber-seat" else 0]], [], True)  # the last seat stands in the open
             shot(name)
-        shed = Desk.create(Path(scratch) / "shed.tincleat")
-        shed.run_script((Path(__file__).resolve().parent.parent / "examples" / "shed.jsonl").read_text())
-        window.set_desk(shed)
+        window.set_desk(make_demo("boathouse", Path(scratch) / "open.tincleat"))
         window.rail.choose("Join")
-        window.select([next(e.joint.key for e in shed.ledger.entries.values() if e.connection is not None and e.connection.family == "tube-end-plate" and len(e.joint.ends) > 1)], [], True)
-        window.zoom_selection()
-        shot("shed")
+        rules = JoiningDialog(window)
+        rules.show()
+        while rules.plan is None:
+            app.processEvents()
+        for _ in range(6):
+            app.processEvents()
+        rules.grab().save(str(OUT / "joining.png"))
+        rules.accept()
         model = export_ifc(make_demo("boathouse", Path(scratch) / "again.tincleat").ledger, Path(scratch) / "engineer.ifc")
         window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
         window.rail.choose("Ready")

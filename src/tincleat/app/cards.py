@@ -68,7 +68,8 @@ def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
         rows.addWidget(button("Show the next finding", lambda: go("next-finding"), "go"))
     elif open_ends:
         rows.addWidget(label(f"Next: {open_ends} joints have no connection yet.", "", True))
-        rows.addWidget(button("Place a connection", lambda: go("stage-join"), "go"))
+        rows.addWidget(button("Join all by rules…", lambda: go("join-all"), "go"))
+        rows.addWidget(button("Place a connection", lambda: go("stage-join")))
     else:
         rows.addWidget(label("Every joint is joined and clear. Next: hand over.", "", True))
         rows.addWidget(button("Export IFC…", lambda: go("export-ifc"), "go"))

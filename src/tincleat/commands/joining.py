@@ -11,7 +11,7 @@ from tincleat.commands.frame import to_mm
 from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Cancelled, Refused, TinCleatError
 from tincleat.families.registry import FAMILIES, family
-from tincleat.joints.case import PLACED, Joint, Kind
+from tincleat.joints.case import MEETING, PLACED, Joint, Kind
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, Delta, End, Joining, JoinRule, Role
@@ -22,7 +22,7 @@ Progress = Callable[[float, str], bool]
 KINDS: tuple[str, ...] = tuple(k for k in get_args(Kind) if k not in PLACED or k == "crossing")
 SHAPES = ("I", "C", "L", "T", "RHS", "CHS", "FL", "RD", "Z", "CF")
 MOST_RULES = 200
-NO_RULE = "no rule is for it"
+NO_RULE, SHORT = "no rule is for it", "it meets nothing there: move or lengthen it, or leave it plain"
 EVERY = 200  # joints after which progress is told
 
 
@@ -54,13 +54,13 @@ _COMMON = (
 USUAL: dict[str, tuple[JoinRule, ...]] = {
     "EN": (
         *_COMMON, _rule("fin-plate", "beam to column flange", most_depth=610.0), _rule("end-plate", "beam to column flange"), _rule("fin-plate", "beam to column web", "beam to beam web", "beam to hollow face"),
-        _rule("angle-cleats", "beam to column web", "beam to beam web", "beam to column flange"), _rule("end-plate", "beam to column web", "beam to beam web"), _rule("stringer-head", "beam to beam web", "beam to column web"),
-        _rule("tube-end-plate", "beam to column flange", "beam to column web", "beam to beam web"), _rule("seat-cleat", "beam to column flange", "beam to column web", "beam to beam web"), _rule("cap-plate", "beam on flange"),
+        _rule("angle-cleats", "beam to column web", "beam to beam web", "beam to column flange"), _rule("end-plate", "beam to column web", "beam to beam web", "beam on flange"), _rule("stringer-head", "beam to beam web", "beam to column web"),
+        _rule("tube-end-plate", "beam to column flange", "beam to column web", "beam to beam web", "beam on flange"), _rule("seat-cleat", "beam to column flange", "beam to column web", "beam to beam web"),
     ),
     "AISC": (
         *_COMMON, _rule("angle-cleats", "beam to column flange", least_depth=609.6), _rule("fin-plate", "beam to column flange", "beam to column web", "beam to beam web", "beam to hollow face"),
-        _rule("angle-cleats", "beam to column flange", "beam to column web", "beam to beam web"), _rule("end-plate", "beam to column flange", "beam to column web", "beam to beam web"), _rule("stringer-head", "beam to beam web", "beam to column web"),
-        _rule("tube-end-plate", "beam to column flange", "beam to column web", "beam to beam web"), _rule("seat-cleat", "beam to column flange", "beam to column web", "beam to beam web"), _rule("cap-plate", "beam on flange"),
+        _rule("angle-cleats", "beam to column flange", "beam to column web", "beam to beam web"), _rule("end-plate", "beam to column flange", "beam to column web", "beam to beam web", "beam on flange"), _rule("stringer-head", "beam to beam web", "beam to column web"),
+        _rule("tube-end-plate", "beam to column flange", "beam to column web", "beam to beam web", "beam on flange"), _rule("seat-cleat", "beam to column flange", "beam to column web", "beam to beam web"),
     ),
 }  # fmt: skip
 
@@ -138,7 +138,7 @@ def plan(project: Project, ledger: Ledger, rules: Sequence[JoinRule], progress: 
                 wanted += [Connection("", kind.name, *end, typical=one.typical, settings=one.settings) for end in one.ends]
             elif joint.key in reasons:
                 reasons[joint.key] = reasons[joint.key] or f"{kind.label}: {why}"
-    out.left = [Left(j, reasons[j.key] or NO_RULE) for j in open_.values()]
+    out.left = [Left(j, reasons[j.key] or (SHORT if j.kind in MEETING else NO_RULE)) for j in open_.values()]
     return out
 
 

@@ -25,6 +25,7 @@ from tincleat.project.members import up_of
 ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings if s.kind != "schedule"]  # a row's mark speaks through the project: test_schedules
 # some settings only speak when another does: what has to be set beside them to hear them
 BESIDE: dict[str, dict[str, Any]] = {
+    "slab-head concrete": {}, "slab-head slot_length": {"hole_shape": "slotted along"},
     "flange-gusset how": {"side": "outside"},
     "top_distance": {"row_place": "from the top", "pitch": (70.0,)},
     "row_place": {"pitch": (70.0,), "top_distance": 60.0},
@@ -77,6 +78,7 @@ OTHER: dict[str, Value] = {
     "tube-joint through": "the first", "tube-mitre joined": "on a plate",
     "stringer-foot foot_means": "top of plate", "stringer-foot pitch": 90.0, "stringer-foot gauge": 180.0,
     "sag-rods size": "M20", "sag-rods grade": "8.8",
+    "slab-head rod_foot": "through", "slab-head embedment": 150.0, "slab-head slab_depth": 250.0, "slab-head slot_length": 50.0, "slab-head anchors_x": (230.0,), "slab-head anchors_y": (230.0,),
     "trimmer-cleat side": "far side", "trimmer-cleat pitch": (60.0,), "trimmer-cleat off_web": 60.0, "trimmer-cleat end_distance": 40.0,
     "stitch pitch": (70.0,), "stitch gauge": 45.0, "stitch length": 100.0,
     "flange-gusset how": "straight to the flange", "flange-gusset thickness": 8.0, "flange-gusset side": "outside", "flange-gusset flange_pitch": (80.0,), "flange-gusset gauge": 50.0, "flange-gusset flange_gauge": 100.0, "flange-gusset pitch": (70.0,), "flange-gusset lines": (60.0,),
@@ -119,6 +121,7 @@ def site_case(site: Site) -> Case:
 # where a setting's default is refused at the place that needs it, the value it starts from
 FROM: dict[str, dict[str, Any]] = {"tube-joint through": {"through": "the second"}}
 WHERE = {
+    "slab-head": "slab head HEB 160 0",
     "trimmer-cleat": "trimmer Z200x65x20x2 on Z200x65x20x2 start",
     "cap-plate past_top": "girder end UB 457x191x67 end", "cap-plate past_bottom": "girder end UB 457x191x67 end",
     "stitch": "stitch L 100x100x10 0",

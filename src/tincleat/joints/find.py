@@ -336,7 +336,9 @@ class Finder:
             return self._make(
                 "column under beam", [(key, end)], passing[0].other, out, point, [passing[0].other], f"{self._name(key)} under {self._name(passing[0].other)}"
             )
-        return self._make("column head", [(key, end)], "", out, point, [], f"{self._name(key)} head")
+        plumb = np.array([0.0, 0.0, -1.0])  # a foot upside down
+        head = Frame.of(out.origin, np.array(out.z) - plumb * float(plumb @ np.array(out.z)), plumb)
+        return self._make("column head", [(key, end)], "", head, point, [], f"{self._name(key)} head")
 
     def _beside(self, key: str, end: End, out: Frame, point: Vec3, near: list[_Meeting]) -> Joint | None:
         """The lower end of a post that stands beside a lying member's flat side; None where it does not."""

@@ -212,7 +212,8 @@ def _lead(d: Drawing, place: ViewBox, x: Arc, text: str, room: Room, strokes: li
 
 
 def heights(a: Assembled, at: Frame) -> list[Height]:
-    """The levels that a detail is set out by: the top of the first member that is level (of a brace only where nothing else is), the underside of the lowest level plate at a foot."""
+    """The levels that a detail is set out by: the top of the first member that is level (of a brace only where nothing else is), the underside of the lowest level plate at a foot,
+    the top of the highest at a head."""
     up = at.unturn((0.0, 0.0, 1.0))
     out = []
     lead = min((m for m in a.case.members if abs(float(np.array(m.frame.x) @ up)) < LEVEL), key=lambda m: m.role.startswith("brace"), default=None)
@@ -223,10 +224,11 @@ def heights(a: Assembled, at: Frame) -> list[Height]:
         low, high = (lead.low, lead.high) if max(abs(lead.low), abs(lead.high)) < 1e6 else (max(lead.low, -2000.0), min(lead.high, 2000.0))
         one, two = lead.frame.to_world([(low, *top), (high, *top)])
         out.append(Height(one, two))
-    if a.case.kind == "column foot":
+    if a.case.kind in ("column foot", "column head"):
         flat = [(p, face) for p in a.detail.plates if abs(float(np.array(p.frame.z) @ up)) > SQUARE for face in (0.0, p.thickness)]
         if flat:
-            plate, face = min(flat, key=lambda f: float(f[0].frame.to_world([(0.0, 0.0, f[1])])[0] @ up))
+            sign = 1.0 if a.case.kind == "column foot" else -1.0
+            plate, face = min(flat, key=lambda f: sign * float(f[0].frame.to_world([(0.0, 0.0, f[1])])[0] @ up))
             u0, v0, u1, v1 = plate.outline.bounds
             out += [Height(*plate.frame.to_world([(u0, m, face), (u1, m, face)])) for m in ((v0 + v1) / 2,)]
             out += [Height(*plate.frame.to_world([(m, v0, face), (m, v1, face)])) for m in ((u0 + u1) / 2,)]

@@ -25,6 +25,7 @@ def trimmers() -> list[Site]:
     out.append(Site("trimmer lower than its purlin", trimmed("CF 150x60x20x2", "Z200x65x20x2", dz=-20.0), "trimmer-cleat", ((1, "start"),)))
     for typed in ({"side": "far side"}, {"pitch": (60.0,)}, {"thickness": 6.0, "radius": 15.0}, {"bolt": "M16"}, {"gap": 15.0, "edge": 25.0}, {"off_web": 60.0, "end_distance": 40.0}):
         out.append(Site(f"trimmer Z 200 {typed}", trimmed("Z200x65x20x2", "Z200x65x20x2"), "trimmer-cleat", ((1, "start"),), typed))
+    out.append(Site("trimmer at one end", trimmed("CF 200x65x20x2", "Z200x65x20x2")[:2], "trimmer-cleat", ((1, "start"),)))
     out.append(Site("trimmer inch", trimmed("C8X11.5", "C10X15.3"), "trimmer-cleat", ((1, "start"),), inch=True))
     return out
 

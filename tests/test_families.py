@@ -199,6 +199,8 @@ def any_settings(name: str) -> st.SearchStrategy[dict[str, Any]]:
             return st.integers(int(s.low), int(s.high))
         if s.kind == "angle":
             return st.floats(s.low, s.high)
+        if s.kind == "force":
+            return st.integers(0, 5000).map(lambda v: v * 1000.0)
         if s.kind == "numbers":
             return st.lists(st.integers(1, 12), max_size=3).map(lambda v: tuple(sorted(set(v))))
         top = min(s.high, 400.0)

@@ -23,7 +23,7 @@ from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc import export_ifc
 
 NAMES = (
-    "fin IPE 300 skew 12 slope 0", "edge UPE 300 {}", "plan for four under HEB 260", "stitch L 80x80x8 35", "slab head SHS 100x100x5 0", "trimmer CF 200x65x20x2 on Z200x65x20x2 start", "stitch starred L 80x80x8 50", "plan L 80x80x8 22 off IPE 360", "rod RD 30 through HEB 300 55", "gusset tee brace WT6X20 40 on 0 rolled 90", "fin IPE 200 on PFC 300x100x46 skew -90 slope 6", "fin UB 203x133x25 flush", "cleats UB 305x165x40 slope 10 {}", "cleats IPE 200 both sides of IPE 400",
+    "fin IPE 300 skew 12 slope 0", "edge UPE 300 {}", "plan for four under HEB 260", "stitch L 80x80x8 35", "slab head SHS 100x100x5 0", "trimmer at one end", "stitch starred L 80x80x8 50", "plan L 80x80x8 22 off IPE 360", "rod RD 30 through HEB 300 55", "gusset tee brace WT6X20 40 on 0 rolled 90", "fin IPE 200 on PFC 300x100x46 skew -90 slope 6", "fin UB 203x133x25 flush", "cleats UB 305x165x40 slope 10 {}", "cleats IPE 200 both sides of IPE 400",
     "end plate IPE 300 past both flanges -8 -8", "knee 17", "apex 9 with a haunch", "end plate with all of the column's plates", "gusset CHS 88.9x5 0 at 45 on 0",
     "gusset L 80x80x8 90 at 60 on 90", "gusset in a corner", "stiffeners IPN 300 {}", "purlins UPN 160 meet 12", "base IPN 300 {'key_depth': 80.0, 'vents': 2}",
     "gusset double L 80x80x8 10 35", "gusset tee CHS 114.3x5 near side 0", "gusset at a cross FL 100x10 45", "cap UC 203x203x46 0 under UB 406x178x60", "splice UB 457x191x67 UB 457x191x98 outer and inner",

@@ -62,10 +62,10 @@ def pixel(window: Window, key: str) -> QPoint:
 
 
 def click_button(qtbot: QtBot, window: Window, text: str) -> None:
-    """Press the visible button that begins with a text."""
+    """Press the visible button that begins with a text, or is called so."""
 
     def found() -> list[QPushButton]:
-        return [b for b in window.findChildren(QPushButton) if b.isVisible() and b.text().startswith(text)]
+        return [b for b in window.findChildren(QPushButton) if b.isVisible() and (b.text().startswith(text) or b.accessibleName().startswith(text))]
 
     qtbot.waitUntil(lambda: bool(found()))
     qtbot.mouseClick(found()[0], Qt.MouseButton.LeftButton)

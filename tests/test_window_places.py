@@ -58,7 +58,11 @@ def test_stiffeners_are_placed_where_a_member_is_pointed_at(qtbot: QtBot, window
 def test_an_end_is_left_plain_from_its_card_and_opened_again(qtbot: QtBot, window: Window) -> None:
     key = key_of(window, "M5.end")
     window.select([key], [], True)
-    (plain,) = (b for b in window.card.findChildren(QPushButton) if b.text() == "Leave plain here")
+    def plain_ones() -> list[QPushButton]:
+        return [b for b in window.card.findChildren(QPushButton) if b.text() == "Leave plain here"]
+
+    qtbot.waitUntil(lambda: len(plain_ones()) == 1)
+    (plain,) = plain_ones()
     qtbot.mouseClick(plain, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: desk(window).ledger.entries[key].state == "plain")
     window.select([key], [])

@@ -17,8 +17,7 @@ from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
-from tincleat.families.registry import FAMILIES, families_for
-from tincleat.ledger.entries import PLAIN, Entry
+from tincleat.ledger.entries import Entry
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
 from tincleat.steel.members import cut_length, net_mass
@@ -73,31 +72,6 @@ def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
     else:
         rows.addWidget(label("Every joint is joined and clear. Next: hand over.", "", True))
         rows.addWidget(button("Export IFC…", lambda: go("export-ifc"), "go"))
-    rows.addStretch(1)
-    return card
-
-
-def joint_card(desk: Desk, entry: Entry, place: Callable[[str, str], None]) -> QWidget:
-    """An open joint: what meets, which families suit it, and why the others do not."""
-    joint = entry.joint
-    card, rows = _column(joint.words, f"{joint.kind} · {desk.ledger.place(joint)}")
-    like = desk.ledger.like(joint)
-    names = [desk.project.members[m].name for m in joint.members]
-    _facts(rows, [("Members", ", ".join(names)), ("Alike", f"{len(like)} joint{'s' if len(like) > 1 else ''} of this kin"), ("State", "left plain by a house rule" if entry.plain else "unjoined")])
-    fitting, shown = families_for(joint.kind), False
-    for kind in fitting:
-        why = desk.ledger.refusal(joint, kind.name, {})
-        if not why:
-            rows.addWidget(button(f"{kind.placing} here", lambda k=kind.name: place(k, ""), "link" if kind.name == PLAIN else "" if shown else "go"))  # type: ignore[misc]
-            free = [j for j in like if desk.ledger.entries[j.key].connection is None]
-            if len(free) > 1:
-                rows.addWidget(button(f"{kind.placing} at all {len(free)} alike", lambda k=kind.name: place(k, joint.key), "link" if kind.name == PLAIN else ""))  # type: ignore[misc]
-            shown = True
-        else:
-            rows.addWidget(label(f"{kind.label}: {why}.", "quiet", True))
-    others = [k.label.lower() for k in FAMILIES.values() if k not in fitting]
-    if others:
-        rows.addWidget(label(f"For other kinds of place: {', '.join(others)}.", "quiet", True))
     rows.addStretch(1)
     return card
 

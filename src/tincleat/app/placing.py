@@ -147,13 +147,13 @@ class Placing:
             self._crossings = None
             self.window.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
 
-    def place_here(self, family: str, like: str) -> None:
-        """Place a family at the selected joint, or at all kin of a joint."""
+    def place_here(self, family: str, like: str, typical: str = "") -> None:
+        """Place a family, by a typical (an id) if one is given, at the selected joint, or at all kin of a joint."""
         if like:
-            self.window.run("place-all", family=family, like=like)
+            self.window.run("place-all", family=family, like=like, typical=typical)
         elif self.window.selected:
             free = [k for k in self.window.selected if self.window.desk is not None and self.window.desk.ledger.entries[k].connection is None]
-            self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1])
+            self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1], typical=typical)
 
     def place_all_alike(self) -> None:
         """Place the first family that suits at all joints like the selected one."""

@@ -38,6 +38,7 @@ from tincleat.app.jobs import Job, Work
 from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
+from tincleat.app.offers import Offers
 from tincleat.app.pane import Pane
 from tincleat.app.parts import Parts
 from tincleat.app.placing import Placing
@@ -405,7 +406,7 @@ class Window(Host):
             elif entry is not None and entry.connection is not None:
                 card = cards.problem_card(entry, desk.ledger.place(entry.joint), self.delete_selected)
             elif entry is not None:
-                card = cards.joint_card(desk, entry, self.placing.place_here)
+                card = Offers(desk, entry, self.theme, self.placing.place_here, self._previewed_at(entry.joint.key))
             elif self.members:
                 self._carded = list(self.members)
                 card = cards.member_card(
@@ -435,6 +436,10 @@ class Window(Host):
             self.pane.view.overlay_members = self.view.overlay_members
             self.pane.view.selected_joints = self.view.selected_joints
             self.pane.view.show_overlay(bodies)
+
+    def _previewed_at(self, key: str) -> "Callable[[Made | None], None]":
+        """Shows a ghost at one joint for as long as it is the one selected."""
+        return lambda made: self._previewed(made) if self.selected[:1] == [key] and not self.placing.family else None
 
     def _previewed(self, made: Made | None) -> None:
         self._show_selection(made)

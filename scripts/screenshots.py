@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication
 
 from tincleat.app import ready_deeds, theme
 from tincleat.app.joining import JoiningDialog
+from tincleat.app.offers import Offers
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
@@ -62,6 +63,8 @@ def main() -> int:
         shot("findings")
         window.rail.choose("Join")
         window.select([key("J51.start")], [], True)
+        while not all(o.done for o in window.card.findChildren(Offers)):
+            app.processEvents()
         shot("open-joint")
         window.rail.choose("Release")
         window.select([], [desk.project.find("member", "R3A").id])

@@ -78,6 +78,7 @@ def test_the_panel_offers_clear_ones_first_and_folds_the_rest(qtbot: QtBot, wind
     key = next(k for k, e in desk(window).ledger.entries.items() if e.joint.kind == "beam to column flange" and not e.settled)
     made = panel(qtbot, window, key)
     ranks = [c.offer.rank for c in made.cards]
+    qtbot.waitUntil(lambda: made.cards[-1].y() > made.cards[0].y())
     assert len(ranks) > 4 and ranks == sorted(ranks) and made.cards[-1].offer.family == PLAIN
     assert [c.y() for c in made.cards] == sorted(c.y() for c in made.cards) and made.cards[0].here.objectName() == "go"
     assert not made.waiting.isVisible() and "not suit it" in made.fold.text() and not made.refused.isVisible()

@@ -16,6 +16,7 @@ from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.joining import joining_actions
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.ready_deeds import ready_actions
+from tincleat.app.rollout import rollout_actions
 from tincleat.app.schedules import schedule_actions
 from tincleat.app.typicals import typical_actions
 from tincleat.app.underlays import underlay_actions
@@ -29,7 +30,7 @@ from tincleat.units import PROJECT_UNITS
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
     "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
-    "Join": ("join-all", "", *(f"place-{name}" for name in FAMILIES), "place-all", "", "select-kin", "delete"),
+    "Join": ("join-all", "", *(f"place-{name}" for name in FAMILIES), "place-all", "", "roll-out", "select-kin", "delete"),
     "Prove": ("next-finding", "previous-finding", "next-through", "", "rules-en", "rules-aisc", "house-rules"),
     "Release": ("export-ifc", "export-bill", "save-copy"),
 }
@@ -97,7 +98,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

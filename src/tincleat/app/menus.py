@@ -28,7 +28,7 @@ def context_menu(w: Host, kind: str, key: str, at: QPoint) -> None:
                 if not w.desk.ledger.refusal(entry.joint, kind_.name, {}):
                     menu.addAction(kind_.placing, partial(w.placing.place_here, kind_.name, ""))
                     menu.addAction(f"{kind_.placing} at all alike", partial(w.placing.place_here, kind_.name, entry.joint.key))
-        for name in ("use-typical", "save-typical", "leave-typical", "take-settings", "give-settings"):
+        for name in ("roll-out", "use-typical", "save-typical", "leave-typical", "take-settings", "give-settings"):
             if w.actions_[name].enabled():
                 menu.addAction(w.actions_[name].label, partial(w.act, w.actions_[name]))
         menu.addSeparator()

@@ -157,7 +157,7 @@ class Offers(QWidget):
         rows.addWidget(self.refused)
         rows.addStretch(1)
         self.cards: list[OfferCard] = []
-        self._ranks: list[tuple[tuple[bool, int, int], int]] = []
+        self._ranks: list[tuple[tuple[bool, bool, int, int], int]] = []
         self._whys: list[str] = []
         self._next: Iterator[Offer] | None = offers(desk.ledger, joint)
         self._go_on(FIRST)

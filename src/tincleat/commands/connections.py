@@ -232,6 +232,35 @@ def _pointed(kind: Family, count: int) -> str:
     return f"{count} {noun}{'s' if count > 1 else ''}"
 
 
+class RollOut(msgspec.Struct, forbid_unknown_fields=True):
+    """A connection, and the member ends of open joints that shall have one like it."""
+
+    connection: str
+    at: list[str]
+
+
+@command("roll-out", "Roll out", RollOut, ("same everywhere", "copy to kin", "similar joints"), needs_joints=True)
+def roll_out(project: Project, ledger: Ledger, args: RollOut) -> tuple[str, list[Delta]]:
+    """Join other open joints as one is joined, by the same family, typical and settings, in one step; refused with the figures of the joint that does not suit."""
+    source = project.find("connection", args.connection)
+    assert isinstance(source, Connection)
+    kind = family(source.family)
+    made: dict[str, Connection] = {}
+    for name in args.at:
+        joint = _joint(project, ledger, name)
+        if joint.key in made:
+            continue
+        _free(project, ledger, joint, name)
+        try:
+            ledger.make(joint, kind.name, source.settings, typical=source.typical)
+        except TinCleatError as error:
+            raise error.at(f"{name}, {joint.words}") from None
+        made[joint.key] = Connection(project.new_id("c"), kind.name, *joint.ends[0], settings=dict(source.settings), typical=source.typical)
+    if not made:
+        raise BadValue("no member end is given", "roll-out", "such as m12.start")
+    return f"Roll out {kind.label.lower()} {source.id} to {len(made)} joint{'s' if len(made) > 1 else ''}", project.put(*made.values())
+
+
 class ChangeConnections(msgspec.Struct, forbid_unknown_fields=True):
     """Settings to change on some connections; a value of null goes back to the default."""
 

@@ -25,6 +25,7 @@ class Offer:
     made: Made | None
     why: str
     used: int  # how often this family joins such a kind of joint in the project
+    aside: bool = False  # whether it takes such joints only where it is pointed at
 
     @property
     def words(self) -> str:
@@ -53,9 +54,9 @@ class Offer:
         )  # fmt: skip
 
     @property
-    def rank(self) -> tuple[bool, int, int]:
-        """Its place among others: clear before in breach, then what the office uses most at such joints; leaving plain comes last."""
-        return (self.breaches > 0 or self.family == PLAIN, self.breaches if self.family != PLAIN else 10**6, -self.used)
+    def rank(self) -> tuple[bool, bool, int, int]:
+        """Its place among others: clear before in breach, what is usual there, then what the office uses most at such joints; leaving plain comes last."""
+        return (self.breaches > 0 or self.family == PLAIN, self.aside and not self.used, self.breaches if self.family != PLAIN else 10**6, -self.used)
 
 
 @dataclass(frozen=True)
@@ -84,4 +85,4 @@ def offers(ledger: Ledger, joint: Joint) -> Iterator[Offer]:
                 made = ledger.make(joint, kind.name, {}, typical=typical.id if typical else "")
             except TinCleatError as error:
                 why = str(error)
-            yield Offer(kind.name, typical, made, why, used[kind.name])
+            yield Offer(kind.name, typical, made, why, used[kind.name], joint.kind in kind.pointed)

@@ -7,12 +7,13 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtCore import QPoint, QPointF, QSettings, Qt, QTimer
 from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tincleat.app import deeds, theme
+from tincleat.app.gallery import Gallery
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 
@@ -74,7 +75,16 @@ def click_button(qtbot: QtBot, window: Window, text: str) -> None:
 def test_place_by_hover_and_click_then_undo_and_reopen(qtbot: QtBot, window: Window) -> None:
     key = key_of(window, "J51.start")
     assert desk(window).ledger.entries[key].connection is None
-    click_button(qtbot, window, "Place fin plate")
+
+    def take() -> None:
+        (shown,) = window.findChildren(Gallery)
+        qtbot.keyClicks(shown.line, "fin plate")
+        qtbot.keyClick(shown.line, Qt.Key.Key_Return)
+
+    QTimer.singleShot(200, take)
+    click_button(qtbot, window, "Place…")
+    assert window.placing.family == "fin-plate"
+    window.activateWindow()  # no window manager gives it back here
     window.view.zoom_to(np.array(desk(window).ledger.entries[key].joint.frame.origin), 600)
     spot = pixel(window, key)
     qtbot.mouseMove(window.view, spot + QPoint(2, 2))

@@ -12,6 +12,7 @@ from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.forms import frame_actions
+from tincleat.app.gallery import gallery_actions
 from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.joining import joining_actions
 from tincleat.app.layout_editor import LayoutEditor
@@ -30,7 +31,7 @@ from tincleat.units import PROJECT_UNITS
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
     "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
-    "Join": ("join-all", "", *(f"place-{name}" for name in FAMILIES), "place-all", "", "roll-out", "select-kin", "delete"),
+    "Join": ("join-all", "place", "", "place-all", "roll-out", "", "select-kin", "delete"),
     "Prove": ("next-finding", "previous-finding", "next-through", "", "rules-en", "rules-aisc", "house-rules"),
     "Release": ("export-ifc", "export-bill", "save-copy"),
 }
@@ -98,7 +99,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

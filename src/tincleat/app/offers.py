@@ -35,17 +35,18 @@ def figures_in_words(offer: Offer, unit: str) -> str:
     return (" · ".join(parts) or "nothing is made") + (f"; on site {' and '.join(site)}" if site else "")
 
 
-def picture(made: Made, theme: Theme, ratio: float) -> QPixmap:
-    """The first view of a detail in a small picture."""
-    out = QPixmap(round(WIDE * ratio), round(TALL * ratio))
+def picture(made: Made, theme: Theme, ratio: float, size: tuple[int, int] = (WIDE, TALL), view: int = 0) -> QPixmap:
+    """One view of a detail, the first if no other is asked for, in a picture of some size in pixels."""
+    wide, tall = size
+    out = QPixmap(round(wide * ratio), round(tall * ratio))
     out.setDevicePixelRatio(ratio)
     out.fill(QColor(theme.sheet))
-    if not made.detail.views or not (made.detail.flats or made.detail.pieces or made.detail.bolts or made.detail.welds or made.detail.ties):
+    if not made.detail.views:
         return out
     pics = pictures_of(made)
-    p = pics.views[made.detail.views[0].name]
+    p = pics.views[made.detail.views[view].name]
     x0, y0, x1, y1 = p.extent
-    scale = min((WIDE - 8) / max(x1 - x0, 1.0), (TALL - 8) / max(y1 - y0, 1.0))
+    scale = min((wide - 8) / max(x1 - x0, 1.0), (tall - 8) / max(y1 - y0, 1.0))
     painter = QPainter(out)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for style, colour, width in (("member", theme.ink, 1.0), ("rod", theme.slate, 1.0), ("part", theme.accent, 1.3), ("bolt", theme.slate, 1.0)):
@@ -53,8 +54,8 @@ def picture(made: Made, theme: Theme, ratio: float) -> QPixmap:
         if len(pieces):
             painter.setPen(QPen(QColor(colour), width))
             flat = np.column_stack([
-                WIDE / 2 + (pieces[:, 0] - (x0 + x1) / 2) * scale, TALL / 2 - (pieces[:, 1] - (y0 + y1) / 2) * scale,
-                WIDE / 2 + (pieces[:, 2] - (x0 + x1) / 2) * scale, TALL / 2 - (pieces[:, 3] - (y0 + y1) / 2) * scale,
+                wide / 2 + (pieces[:, 0] - (x0 + x1) / 2) * scale, tall / 2 - (pieces[:, 1] - (y0 + y1) / 2) * scale,
+                wide / 2 + (pieces[:, 2] - (x0 + x1) / 2) * scale, tall / 2 - (pieces[:, 3] - (y0 + y1) / 2) * scale,
             ])  # fmt: skip
             painter.drawLines([QLineF(*row) for row in flat.tolist()])
     painter.end()

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QPushButton
 
 from tincleat.app.context import Host
 from tincleat.app.forms import along_rows
+from tincleat.app.gallery import ghost_card, remember
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
@@ -32,6 +33,7 @@ class Placing:
             self.stop()
             return
         kinds = FAMILIES[family].kinds
+        remember(self.window, family)
         if kinds == ("row",):
             along_rows(self.window, FAMILIES[family])
             self.mark_buttons()
@@ -54,12 +56,13 @@ class Placing:
         self.window.view.show_overlay([])
         self.window.say("")
         self.mark_buttons()
+        self.window.refresh_panel()
 
     def mark_buttons(self) -> None:
-        """Show on the action line which family is being placed."""
+        """Show on the action line whether something is in hand."""
         for widget in self.window.action_line.findChildren(QPushButton):
             if widget.isCheckable():
-                widget.setChecked(widget.property("action") == f"place-{self.family}")
+                widget.setChecked(bool(self.family))
 
     def hovered(self, key: str) -> None:
         """Show the ghost at a joint, or say why the family does not suit it."""
@@ -89,6 +92,7 @@ class Placing:
         bad = [f for f in made.findings if f.level == "breach"]
         tone = self.window.theme.breach if bad else self.window.theme.ghost
         self.window.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.window.theme.slate)])
+        self.window.show_card(ghost_card(self.window, joint, self.family, self.typical, made))
         self.window.say(
             f"{joint.words}: "
             + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear")

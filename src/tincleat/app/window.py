@@ -198,9 +198,9 @@ class Window(Host):
                 continue
             a = self.actions_[name]
             made = button(SHORT.get(name, a.label), partial(self.act, a), "flat", a.tip + (f"  ({a.shortcut})" if a.shortcut else ""))
-            if name.startswith("place-") and name[6:] in FAMILIES:
+            if name == "place":
                 made.setCheckable(True)
-                made.setChecked(self.placing.family == name[6:])
+                made.setChecked(bool(self.placing.family))
             made.setProperty("action", name)
             groups[-1].append(made)
         self.action_line.fill(groups, button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)"))

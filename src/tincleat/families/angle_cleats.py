@@ -283,4 +283,5 @@ FAMILY = Family(
     },
     shares=2,
     pointed=("knee",),
+    situations=("beams",),
 )  # fmt: skip

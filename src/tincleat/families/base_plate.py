@@ -382,4 +382,5 @@ FAMILY = Family(
         "plate-step": ("plate_length", "plate_width", "key_length", "key_depth"),
         "clash": ("key_turn", "stiffener_in", "anchors_x", "anchors_y"),
     },
+    situations=("feet",),
 )  # fmt: skip

@@ -506,4 +506,5 @@ FAMILY = Family(
         "plate-step": ("tee_width", "stiffener_width"), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",), "bolt-entry": ("fork_start",),
     },
     shares=4, sees=True, each=numbered,
+    situations=("bracing",),
 )  # fmt: skip

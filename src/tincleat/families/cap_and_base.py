@@ -230,4 +230,5 @@ FAMILY = Family(
         "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"), "fillet-leg-greatest": ("flange_weld", "web_weld"),
         "plate-stock": ("cap_thickness", "base_thickness", "pack"), "plate-step": ("length", "width"),
     },
+    situations=("feet",),
 )  # fmt: skip

@@ -313,4 +313,5 @@ FAMILY = Family(
         "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld"), "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld"),
         "fillet-leg-greatest": ("flange_weld", "web_weld", "stiffener_weld"), "plate-stock": ("thickness", "stiffener_thickness", "pack"), "plate-step": ("length", "width", "stiffener_width"),
     },
+    situations=("beams",),
 )  # fmt: skip

@@ -342,4 +342,5 @@ FAMILY = Family(
         "spacing-least": ("top_pitch", "bottom_pitch", "pitch"), "spacing-greatest": ("top_pitch", "bottom_pitch", "gauge", "pitch"), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",),
         "plate-stock": ("tab_thickness", "top_thickness", "bottom_thickness", "stiffener_thickness"), "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
+    situations=("loose",),
 )  # fmt: skip

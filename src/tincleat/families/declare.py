@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
 
@@ -17,6 +17,7 @@ from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_force, format_length, format_spacings, parse_force, parse_length, parse_spacings
 
 SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "force", "schedule"]
+Situation = Literal["feet", "beams", "moment", "bracing", "secondary", "tubes", "splices", "loose"]
 FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
 FROM_TYPICAL = "@typical"  # and of those that a typical gave
 SLACK = 0.11  # mm: a limit shown in inches may read back a little beyond itself
@@ -275,6 +276,7 @@ class Family:
     each: Callable[[Case], list[tuple[int, ...]]] | None = None  # the members' numbers of each thing that settings may be typed for alone
     timber: bool = False  # whether it takes members of timber
     pointed: tuple[str, ...] = ()  # kinds of joint it takes where it is pointed at, but leaves to others when placed everywhere
+    situations: tuple[Situation, ...] = field(kw_only=True)  # where in a frame it is looked for, the likeliest first
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @cached_property

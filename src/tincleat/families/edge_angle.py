@@ -129,4 +129,5 @@ def _dimensions(length: float, spots: list[float], stitch: float, ys: tuple[floa
 FAMILY = Family(
     "edge-angle", "Edge angle", ("deck edge", "slab edge", "pour stop", "edge trim", "closure angle", "stop end"), ("along",), SETTINGS, fits, build,
     {"fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("stitch", "weld_leg")},
+    situations=("secondary",),
 )  # fmt: skip

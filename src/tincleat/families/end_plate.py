@@ -535,4 +535,5 @@ FAMILY = Family(
         "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"),
         "fillet-leg-greatest": ("flange_weld", "web_weld"), "fillet-length": ("web_weld",), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
     },
+    situations=("beams", "moment"),
 )  # fmt: skip

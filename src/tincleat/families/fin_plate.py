@@ -392,4 +392,5 @@ FAMILY = Family(
         "bolt-length": ("bolt_length",),
     },
     pointed=("knee",),
+    situations=("beams",),
 )  # fmt: skip

@@ -391,4 +391,5 @@ FAMILY = Family(
         "spacing-greatest": ("pitch", "lines", "flange_gauge", "flange_pitch", "thickness"), "plate-stock": ("thickness",), "bolt-room": ("flange_gauge",), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
     },
     shares=4, each=numbered,
+    situations=("bracing",),
 )  # fmt: skip

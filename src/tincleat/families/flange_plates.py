@@ -174,4 +174,5 @@ FAMILY = Family(
         "edge-least": ("edge",), "edge-greatest": ("edge", "off"), "spacing-least": ("pitch", "count"), "spacing-greatest": ("pitch", "count", "thickness"), "bolt-room": ("off",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "plate-stock": ("thickness", "pack"),
     },
+    situations=("moment",),
 )  # fmt: skip

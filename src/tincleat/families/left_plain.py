@@ -23,4 +23,4 @@ def build(case: Case, given: Given) -> Detail:
     return Detail("left plain")
 
 
-FAMILY = Family("left-plain", "Left plain", ("plain end", "no connection", "nothing here", "leave open"), KINDS, (), fits, build, {}, deed="Leave plain", timber=True)
+FAMILY = Family("left-plain", "Left plain", ("plain end", "no connection", "nothing here", "leave open"), KINDS, (), fits, build, {}, deed="Leave plain", timber=True, situations=("loose",))

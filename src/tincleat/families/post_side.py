@@ -236,4 +236,5 @@ FAMILY = Family(
         "edge-least": ("edge", "width", "height"), "edge-greatest": ("edge", "width", "height"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge"), "fillet-throat": ("weld_leg",),
         "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-step": ("width",),
     },
+    situations=("secondary",),
 )  # fmt: skip

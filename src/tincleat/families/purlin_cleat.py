@@ -229,4 +229,5 @@ FAMILY = Family(
         "plate-stock": ("sleeve",), "edge-least": ("edge", "first", "length", "sleeve_height"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),
     },
+    situations=("secondary",),
 )  # fmt: skip

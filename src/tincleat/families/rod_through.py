@@ -137,4 +137,5 @@ def _dimensions(part: Hillside, past: float) -> tuple[Dimension, ...]:
 FAMILY = Family(
     "rod-through", "Rod through a web", ("hillside washer", "rod bracing", "slotted web", "bracing rod", "nut and washer"), ("brace end",), SETTINGS, fits, build,
     {"clash": ("side", "thin", "slot_length"), "thread-held": ("projection",)},
+    situations=("bracing",),
 )  # fmt: skip

@@ -233,4 +233,5 @@ FAMILY = Family(
         "tie-edge": ("drop", "size"), "tie-projection": ("projection",), "tie-thread": ("thread",), "tie-spacing": ("stagger",), "tie-hole": ("size",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "clash": ("stagger", "drop"),
     },
+    situations=("secondary",),
 )  # fmt: skip

@@ -342,4 +342,5 @@ FAMILY = Family(
         "spacing-greatest": ("cross_centres", "gauge"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "plate-step": ("length",), "bolt-room": ("drop", "off_face", "gauge"),
         "plate-stock": ("stiffener",),
     },
+    situations=("beams",),
 )  # fmt: skip

@@ -101,4 +101,5 @@ def _hung(frame: Frame) -> Frame:
 FAMILY = Family(
     "slab-head", "Plate under a slab", ("post between slabs", "head plate", "prop", "concrete soffit", "ceiling plate", "slab"), ("column head",), SETTINGS, fits, build,
     {k: tuple(n for n in v if n in {s.name for s in SETTINGS}) for k, v in base_plate.FAMILY.mends.items()},
+    situations=("feet",),
 )  # fmt: skip

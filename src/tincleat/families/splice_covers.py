@@ -321,4 +321,5 @@ FAMILY = Family(
         "spacing-greatest": ("flange_pitch", "web_pitch", "gauge"), "plate-stock": ("flange_thickness", "web_thickness", "division"), "bolt-room": ("gauge",), "fillet-throat": ("division_weld",),
         "fillet-leg-least": ("division_weld",),
     },
+    situations=("splices",),
 )  # fmt: skip

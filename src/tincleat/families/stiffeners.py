@@ -98,4 +98,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg", "snipe"),
         "plate-stock": ("thickness",), "plate-step": ("width",),
     },
+    situations=("loose",),
 )  # fmt: skip

@@ -183,4 +183,5 @@ def _views(at: Array, n: Array, y: Array) -> tuple[SheetView, ...]:
 FAMILY = Family(
     "stitch", "Stitch", ("stitch bolt", "double angle", "back to back", "packing", "batten", "starred angles"), ("row",), SETTINGS, fits, build,
     {"edge-least": ("length", "gauge", "inside"), "edge-greatest": ("length", "gauge"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bolt-room": ("gauge",)},
+    situations=("bracing",),
 )  # fmt: skip

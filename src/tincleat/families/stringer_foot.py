@@ -132,4 +132,5 @@ FAMILY = Family(
         "rod-edge": ("gauge", "plate_width", "plate_length"), "rod-spacing": ("pitch", "gauge"), "rod-thread": ("rod_projection",), "rod-clear": ("gauge",), "rod-cover": ("anchor",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "plate-stock": ("plate_thickness",), "plate-step": ("plate_length", "plate_width"),
     },
+    situations=("secondary",),
 )  # fmt: skip

@@ -208,4 +208,5 @@ FAMILY = Family(
         "edge-least": ("edge", "height", "pitch"), "edge-greatest": ("edge", "height", "pitch"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge"),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-stock": ("thickness",), "plate-step": ("height", "width"),
     },
+    situations=("secondary",),
 )  # fmt: skip

@@ -280,4 +280,5 @@ FAMILY = Family(
         "bend-radius": ("radius",), "plate-stock": ("thickness", "seat", "rib"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg", "bearing"),
     },
     timber=True,
+    situations=("secondary",),
 )  # fmt: skip

@@ -173,4 +173,5 @@ FAMILY = Family(
         "edge-least": ("edge", "end_distance"), "edge-greatest": ("edge", "end_distance"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bend-radius": ("radius",), "bend-hole": ("end_distance", "off_web"),
         "bolt-room": ("end_distance", "off_web"), "plate-stock": ("thickness",),
     },
+    situations=("secondary",),
 )  # fmt: skip

@@ -244,4 +244,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "plate-stock": ("thickness", "pack"),
     },
     shares=2,
+    situations=("tubes", "bracing"),
 )  # fmt: skip

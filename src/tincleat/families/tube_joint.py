@@ -190,4 +190,5 @@ def _dimensions(tubes: "list[Tube]", chord: Tube, apart: dict[tuple[int, int], f
 FAMILY = Family(
     "tube-joint", "Welded tube joint", ("tube to tube", "saddle", "fishmouth", "truss node", "branch", "hollow section"), ("beam to hollow face", "brace end"), SETTINGS, fits, build,
     {"fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",)}, shares=3,
+    situations=("tubes",),
 )  # fmt: skip

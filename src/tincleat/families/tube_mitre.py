@@ -251,4 +251,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-stock": ("thickness",),
         "groove-square": ("joined",), "weld-gap": ("root",),
     },
+    situations=("tubes",),
 )  # fmt: skip

@@ -78,4 +78,4 @@ def _dimensions(part: Turnbuckle, gap: float) -> tuple[Dimension, ...]:
     )
 
 
-FAMILY = Family("turnbuckle", "Turnbuckle", ("rod tensioner", "tightener", "bracing rod", "tie rod"), ("station",), SETTINGS, fits, build, {"clash": ("across", "nut")})
+FAMILY = Family("turnbuckle", "Turnbuckle", ("rod tensioner", "tightener", "bracing rod", "tie rod"), ("station",), SETTINGS, fits, build, {"clash": ("across", "nut")}, situations=("bracing",))

@@ -176,4 +176,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "stiffener_weld"), "fillet-leg-greatest": ("weld_leg", "stiffener_weld"), "fillet-length": ("bearing", "weld_leg"),
         "plate-stock": ("thickness", "stiffener_thickness"), "plate-step": ("width", "stiffener_width"),
     },
+    situations=("beams",),
 )  # fmt: skip

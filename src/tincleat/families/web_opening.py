@@ -157,4 +157,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg", "past"), "plate-stock": ("flat_thickness",), "plate-step": ("flat_width",),
         "edge-beside": ("up", "height", "width"),
     },
+    situations=("loose",),
 )  # fmt: skip

@@ -186,4 +186,5 @@ FAMILY = Family(
         "spacing-greatest": ("pitch",), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",), "plate-stock": ("tab_thickness", "backing", "stiffener_thickness"),
         "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
+    situations=("moment",),
 )  # fmt: skip

@@ -157,4 +157,5 @@ def _dimensions(spot: Callable[[float, float, float], Vec3], one: Side, half_gap
 FAMILY = Family(
     "welded-splice", "Welded splice", ("site weld", "full penetration splice", "groove weld", "butt weld"), ("splice", "column splice"), SETTINGS, fits, build,
     {"groove-angle": ("bevel",), "plate-stock": ("backing",), "weld-gap": ("root_opening",)},
+    situations=("splices",),
 )  # fmt: skip

@@ -597,6 +597,12 @@ def _feet() -> list[Site]:
         {"key_depth": 60.0, "key_turn": math.radians(45)}, {"levelling_plate": 10.0, "template": 6.0}, {"rod_foot": "through", "levelling_nut": True}, {"rod_foot": "resin", "vents": 4}, {"vents": 2, "vent_place": "the web"},
     ):  # fmt: skip
         out.append(Site(f"base HEB 300 {typed}", [column("HEB 300")], "base-plate", ((0, "start"),), typed))
+    for section, more in (
+        ("HEB 300", {}), ("UC 305x305x118", {"anchor": "M30", "chair_height": 300.0}), ("UB 406x178x60", {}), ("IPE 450", {"anchor": "M20", "anchors_y": []}), ("HEA 400", {"anchor": "M36", "chair_gap": 70.0, "levelling_nut": True}),
+        ("HEB 240", {"anchor": "M20", "chair_side": 8.0, "chair_weld": 5.0, "stiffeners": "on the web", "foot_means": "underside of plate"}), ("HEM 300", {"lock_nut": True}),
+    ):  # fmt: skip
+        out.append(Site(f"base {section} on chairs {more}", [column(section, 20.0)], "base-plate", ((0, "start"),), {"chairs": True, **more}))
+    out.append(Site("base W14X90 on chairs inch", [column("W14X90")], "base-plate", ((0, "start"),), {"chairs": True}, inch=True))
     for section, typed in (
         ("L 100x100x10", {}), ("L 150x100x12", {"turn": math.radians(20)}), ("FL 100x20", {}), ("WT9X71.5", {}), ("PFC 200x75x23", {"vents": 1}), ("SHS 150x150x8", {"vents": 1, "turn": math.radians(45)}),
         ("CHS 168.3x6.3", {"turn": math.radians(45), "key_depth": 60.0}), ("IPE 300", {"stiffeners": "on flanges and web"}), ("UC 203x203x46", {"stiffeners": "on the flanges", "anchor": "M36"}),

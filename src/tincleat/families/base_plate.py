@@ -5,12 +5,14 @@ The plate may be turned on its column: what lies on it is given along the plate'
 """
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
 from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Block, Detail, Dimension, Hole, Piece, Plate, Rod, SheetView
 from tincleat.errors import NoFit
+from tincleat.families import base_chairs as chairing
 from tincleat.families.base_parts import CROSS, FLAT, KEY_SECTIONS, SECTION, foot_stiffeners, room_of, shear_key, slot_or_round, vents
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
@@ -77,6 +79,7 @@ SETTINGS = (
     Setting("stiffener_snipe", "Snipe", "length", "Stiffeners", None, "Corner cut off over the column's own weld; as much as that needs if not typed.", 3, 100),
     Setting("stiffener_weld", "Stiffener weld leg", "length", "Stiffeners", None, "Fillets on both faces of the stiffeners.", 3, 30),
     Setting("stiffener_in", "Short of the edge", "length", "Stiffeners", 10.0, "From the stiffeners to the plate's edge.", 0, 300, inches=12.7),
+    *chairing.SETTINGS,
     Setting("key_depth", "Shear key depth", "length", "Shear key", 0.0, "From the plate's underside; 0 is none.", 0, 500),
     Setting("key_form", "Shear key of", "choice", "Shear key", FLAT, "A flat across the plate's length, two crossed flats, or a piece of a section.", choices=(FLAT, CROSS, SECTION)),
     Setting("key_section", "Key section", "choice", "Shear key", lambda h: "W4X13" if h.inch else "HEA 100", "The section of the piece.", choices=KEY_SECTIONS),
@@ -117,6 +120,9 @@ def build(case: Case, given: Given) -> Detail:
     flange, web = (given.rounded(name, leg, "weld leg") for name, leg in zip(("flange_weld", "web_weld"), legs_round(shape, t, inch, case.lean), strict=True))
     wide, long, way, washer = _holes(given, rod, step)
     inset = up(1.75 * rod.d if way == ROUND else max(1.75 * rod.d, 1.5 * wide + (long - wide) / 2), step)
+    chair = _chair(given, case, rod, wide, step) if given.value("chairs") else None
+    if chair is not None:
+        inset = max(inset, up(chair.past + step, step))
     # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
     past = flange + max(washer[0] / 2, rod.nut_af) + inset + (rod.washer_t + rod.nut_height) * math.tan(case.lean)
     projection = float(given.worked_out("projection", max(76.2 if inch else 75.0, math.ceil(past / step + 1) * step)))
@@ -141,6 +147,8 @@ def build(case: Case, given: Given) -> Detail:
     base = Frame((float(middle[0]), float(middle[1]), 0.0), (float(u[0]), float(u[1]), 0.0))
     gap_x, gap_y = (max(step, math.floor((side - 2 * inset) / (2 * step)) * 2 * step) for side in (length, width))
     xs, ys = (_centred(tuple(given.worked_out(name, (gap,)))) for name, gap in (("anchors_x", gap_x), ("anchors_y", gap_y)))
+    if chair is not None and not given.has("anchors_y"):  # as many chairs as a flange has room for
+        ys = _centred(tuple(given.worked_out("anchors_y", (gap,) if (gap := math.floor((shape.b - chair.wide) / (2 * step)) * 2 * step) >= chair.wide else ())))
     everywhere = given.value("rods_where") == "at every crossing"
     spots = [(x, y) for x in xs for y in ys if everywhere or x in (xs[0], xs[-1]) or y in (ys[0], ys[-1])]
     near = given.value("rods_counted") == "near side"
@@ -164,7 +172,7 @@ def build(case: Case, given: Given) -> Detail:
         plates.append(Plate("rod template", outline, template, base.moved(z=concrete), plate.grade, tuple(slot_or_round(x, y, clear, clear, ROUND) for x, y in spots), ("base plate", "base plate")))
     world = base.to_world(np.array([(x, y, 0.0) for x, y in spots]))[:, :2].tolist()
     pad, pad_depth = bool(given.value("pad")), float(given.value("pad_depth"))
-    rods = _rods(given, rod, washer, world, turn, (concrete, under - levelling, over), pad_depth)
+    rods = _rods(given, rod, washer, world, turn, (concrete, under - levelling, over + (chair.height if chair else 0.0)), pad_depth)
     stands = Frame(vec(foot_at), stands.x, stands.z)
     welds = leaned(foot_welds(shape, stands, flange, web, ("base plate", "supported member"), -math.copysign(1.0, column.frame.y[1]), column.frame), stands, UP)
     if (where := given.value("stiffeners")) != NONE:
@@ -176,6 +184,11 @@ def build(case: Case, given: Given) -> Detail:
         snipe = float(given.worked_out("stiffener_snipe", up(max(flange, web) + 5.0, step)))
         reach = room_of(shape, (u, v), (-u0 - inwards, u1 - inwards, -v0 - inwards, v1 - inwards))
         some, seams = foot_stiffeners(column, str(where), t_s, float(given.value("stiffener_height")), snipe, plate.grade, leg, over, reach, 6.35 if inch else 5.0)
+        plates += some
+        welds += seams
+    if chair is not None:
+        snipe = up(max(flange, web) + 5.0, step)
+        some, seams = chairing.chairs(column, world, over, chair.height, chair.top, chair.side, chair.gap, chair.wide, chair.past, chair.leg, snipe, wide, washer[0], plate.grade, (-u0, u1))
         plates += some
         welds += seams
     depth = float(given.value("key_depth"))
@@ -207,6 +220,32 @@ def build(case: Case, given: Given) -> Detail:
         _dimensions(given, base, (length, width), (-u0, u1, -v0, v1), (half_u, half_v), (xs, ys), (concrete, under, over), rods), pieces, tuple(given.numbers.values()), _views(base, turn),
         _angles(foot_at, lean, base) if case.lean > 1e-3 else (), forces=forces,
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Chair:
+    """Measures of the chairs, mm: over all, of the top plate and of the sides, clear between them, past the rod, the fillets' leg, the top's width."""
+
+    height: float
+    top: float
+    side: float
+    gap: float
+    past: float
+    leg: float
+    wide: float
+
+
+def _chair(given: Given, case: Case, rod: AnchorSize, hole: float, step: float) -> _Chair:
+    """The chairs' measures; raises NoFit where the column or the plate is turned, or the holes are slots."""
+    if case.lean > EVEN or given.value("turn"):
+        raise NoFit("chairs stand square on their plate and against the flange", right="a plumb column, and no turn of the plate")
+    if given.value("hole_shape") != ROUND:
+        raise NoFit("a rod that goes up through a chair cannot move along a slot", right="round holes")
+    side = float(given.value("chair_side"))
+    leg = given.rounded("chair_weld", min(max(0.5 * side, 4.7625 if given.house.inch else 5.0), 12.0), "weld leg")
+    gap = float(given.worked_out("chair_gap", chairing.least_gap(rod.d, hole, step)))
+    past = float(given.worked_out("chair_past", up(1.5 * hole, step)))
+    return _Chair(float(given.value("chair_height")), float(given.value("chair_top")), side, gap, past, leg, given.rounded("chair_width", chairing.apart(gap, side, leg), "plate width"))
 
 
 def _holes(given: Given, rod: AnchorSize, step: float) -> tuple[float, float, str, tuple[float, float]]:
@@ -336,6 +375,7 @@ def _dimensions(
     concrete, under, over = heights
     xs, ys = lines
     top = rods[0].top
+    high = float(given.value("chair_height")) if given.value("chairs") else 0.0
     # the column's middle on the plate
     cx, cy = x0 + edges[0], y0 + edges[2]
 
@@ -352,14 +392,14 @@ def _dimensions(
         chain("plan", "right", 0, [(x1, y1, over)] + [(xs[-1], y, over) for y in ys[::-1]] + [(x1, y0, over)], ("",) + ("anchors_y",) * (len(ys) - 1) + ("",)),
         chain("plan", "right", 1, [(x1, y1, over), (x1, y0, over)], ("plate_width",)),
         chain("front", "right", 0, [(x1, 0.0, over), (x1, 0.0, under)] + ([(x1, 0.0, concrete)] if under > concrete else []), ("plate_thickness", "grout" if given.value("levelling_plate") == 0 else "")[: 1 + (under > concrete)]),
-        chain("front", "left", 0, [(xs[0], 0.0, top), (x0, 0.0, over)], ("rod_projection",)),
+        chain("front", "left", 0, [(xs[0], 0.0, top), (x0, 0.0, over + high), *([(x0, 0.0, over)] if high else [])], ("rod_projection", "chair_height")[: 1 + (high > 0)]),
         chain("side", "bottom", 0, [(0.0, y0, concrete), (0.0, cy - half[1], over), (0.0, cy + half[1], over), (0.0, y1, concrete)], past("past_near", "past_far")),
     ]  # fmt: skip
     if given.has("past_left") or given.has("past_right"):
         out.append(chain("front", "bottom", 0, [(x0, 0.0, concrete), (cx - half[0], 0.0, over), (cx + half[0], 0.0, over), (x1, 0.0, concrete)], past("past_left", "past_right")))
     if given.value("stiffeners") != NONE:
-        high = float(given.value("stiffener_height"))
-        out.append(chain("side", "left", 0, [(0.0, y0, over), (0.0, y0, over + high)], ("stiffener_height",)))
+        stiffened = float(given.value("stiffener_height"))
+        out.append(chain("side", "left", 0, [(0.0, y0, over), (0.0, y0, over + stiffened)], ("stiffener_height",)))
     if (depth := float(given.value("key_depth"))) > 0:
         out.append(chain("side", "right", 0, [(0.0, y1, under), (0.0, y1, under - depth)], ("key_depth",)))
     return tuple(out)
@@ -368,17 +408,17 @@ def _dimensions(
 FAMILY = Family(
     "base-plate", "Base plate", ("column base", "foot plate", "anchor rods", "holding down bolts", "shear key", "chair"), ("column foot",), SETTINGS, fits, build,
     {
-        "rod-edge": ("projection", "anchors_x", "anchors_y", "plate_length", "plate_width"),
+        "rod-edge": ("projection", "chair_past", "anchors_x", "anchors_y", "plate_length", "plate_width"),
         "rod-spacing": ("anchors_x", "anchors_y"),
         "rod-hole": ("hole_size",),
         "rod-cover": ("washer_side",),
         "rod-thread": ("rod_projection",),
         "rod-clear": ("anchors_x", "anchors_y", "projection"),
-        "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld"),
-        "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld"),
+        "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld", "chair_weld"),
+        "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld", "chair_weld"),
         "fillet-leg-greatest": ("flange_weld", "web_weld"),
         "fillet-length": ("web_weld", "flange_weld", "stiffener_weld"),
-        "plate-stock": ("plate_thickness", "key_thickness", "stiffener_thickness", "levelling_plate", "template"),
+        "plate-stock": ("plate_thickness", "key_thickness", "stiffener_thickness", "levelling_plate", "template", "chair_top", "chair_side"),
         "plate-step": ("plate_length", "plate_width", "key_length", "key_depth"),
         "clash": ("key_turn", "stiffener_in", "anchors_x", "anchors_y"),
     },

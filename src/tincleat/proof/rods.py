@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+import msgspec
 import numpy as np
 import shapely
 import shapely.affinity
@@ -45,6 +46,7 @@ def rods(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     anchors = [h for h in plate.holes if h.kind == "anchor"]
     yield _hole(a.detail.rods, local, anchors, size.d)
     yield from _edge(a, house, plate, local, anchors)
+    yield from _seats(a, house, plate)
     if len(local) > 1:
         gap = np.hypot(*(local[:, None] - local[None]).transpose(2, 0, 1)) + np.eye(len(local)) * 1e9
         i = int(gap.min(axis=1).argmin())
@@ -140,6 +142,23 @@ def _edge(a: Assembled, house: HouseRules, plate: Plate, local: Array, anchors: 
     yield at_least(
         "rod-edge", "Rod to plate edge", limit, plate.name, float(far[i]), (rod.x, rod.y, rod.top), f"{rod.size} rod to the edge of the {plate.name}"
     )
+
+
+def _seats(a: Assembled, house: HouseRules, held: Plate) -> Iterator[Finding]:
+    """Of plates over the one that the rods hold, through which single rods go and on which their washers lie: hole, and distance to the edge; the worst of each."""
+    found: dict[str, Finding] = {}
+    for p in a.detail.plates:
+        holes = [h for h in p.holes if h.kind == "anchor"]
+        if p.frame.origin[2] < held.frame.origin[2] + held.thickness - 0.01 or not holes:
+            continue
+        local = p.frame.to_local(np.array([(r.x, r.y, 0.0) for r in a.detail.rods]))[:, :2]
+        mine = np.nonzero(shapely.contains_xy(p.outline.polygon(), local[:, 0], local[:, 1]))[0]
+        some = tuple(a.detail.rods[int(i)] for i in mine)
+        for one in (_hole(some, local[mine], holes, anchor_size(some[0].size).d), *_edge(a, house, p, local[mine], holes)) if some else ():
+            worst = found.get(one.rule)
+            if worst is None or one.actual - one.required < worst.actual - worst.required:
+                found[one.rule] = msgspec.structs.replace(one, part=p.name)
+    yield from found.values()
 
 
 def _clear(a: Assembled, washer: float) -> Finding:

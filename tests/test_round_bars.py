@@ -51,6 +51,19 @@ def test_a_fork_on_a_gusset(tmp_path: Path) -> None:
     assert total_mass(desk.ledger) == pytest.approx(sum(x.mass for x in bill(desk.ledger) if x.kind not in ("fitting", "rod", "anchor rod")))
 
 
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ({"fork_width": 25.0}, "25 mm wide leaves no steel round its bore of 22 mm (at least 26 mm)"),  # the pin's hole, and 2 on both sides
+        ({"fork_cheek": 3.0, "fork_play": 1.0}, "17 mm over its cheeks leaves no steel round its bore of 20 mm (at least 24 mm)"),  # 10 + 1 + 2 x 3
+    ],
+)
+def test_a_fork_keeps_steel_round_its_bores(tmp_path: Path, typed: "dict[str, float]", words: str) -> None:
+    desk, e = rod(tmp_path / "a")
+    assert words in desk.ledger.refusal(e.joint, "bracing-gusset", typed)
+    assert not desk.ledger.refusal(e.joint, "bracing-gusset", {"fork_width": 26.0})
+
+
 def test_a_rod_that_hardly_reaches_its_thread_is_a_breach(tmp_path: Path) -> None:
     _, e = rod(tmp_path / "a")
     d = e.made.detail

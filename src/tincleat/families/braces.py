@@ -46,6 +46,9 @@ class ForkSize:
         return self.gap + 2 * self.cheek
 
 
+WALL = 2.0  # mm of steel that a fork keeps round its bores, whatever is typed
+
+
 def fork_size(d: float, given: Given) -> ForkSize:
     """The fork of a rod ``d`` mm thick: a pin of its own size, cheeks half as thick that hold it at its least edge distance, a slot for the gusset with some play."""
     house = given.house
@@ -59,7 +62,11 @@ def fork_size(d: float, given: Given) -> ForkSize:
     least = rules_of(house).edge_least(pin, Hole(0, 0, hole, hole), False).value
     width = float(given.worked_out("fork_width", up(2 * max(least + 0.1, 1.1 * pin.d), step)))
     cheek = float(given.worked_out("fork_cheek", up(max(d / 2, 6.0), stock)))
-    return ForkSize(d, pin, hole, width, cheek, float(given.value("thickness")) + float(given.value("fork_play")))
+    out = ForkSize(d, pin, hole, width, cheek, float(given.value("thickness")) + float(given.value("fork_play")))
+    for what, room, bore in (("wide", width, max(hole, d)), ("over its cheeks", out.deep, d)):
+        if room < bore + 2 * WALL:
+            raise NoFit(f"a fork {room:g} mm {what} leaves no steel round its bore of {bore:g} mm", right=f"at least {bore + 2 * WALL:g} mm")
+    return out
 
 
 @dataclass(frozen=True)

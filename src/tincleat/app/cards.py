@@ -11,13 +11,15 @@ from PySide6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QVBoxLayout,
 from tincleat.app.counted import counted
 from tincleat.app.detail_panel import button, label
 from tincleat.app.fields import Choice, Line
-from tincleat.app.theme import font
+from tincleat.app.shares import shares_grid
+from tincleat.app.theme import Theme, font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
+from tincleat.ledger.progress import by_kind
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
 from tincleat.steel.members import cut_length, net_mass
@@ -49,14 +51,14 @@ def _facts(rows: QVBoxLayout, facts: "list[tuple[str, str]]") -> None:
     rows.addLayout(grid)
 
 
-def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
-    """What the project holds and the next step of the job."""
+def project_card(desk: Desk, go: Callable[[str], None], theme: Theme, select: Callable[[list[str]], None]) -> QWidget:
+    """What the project holds, the next step of the job, and how far each kind of joint is settled."""
     house, counts = desk.project.house, desk.counts()
     card, rows = _column(house.title, "Nothing is selected. Click steel or a mark in the model, or a row of the ledger.")
     open_ends = counts["joints"] - counts["joined"]
     _facts(rows, [
-        ("Members", str(len(desk.project.members))), ("Joints", f"{counts['joined']} of {counts['joints']} joined"), ("Kin", f"{len(desk.ledger.kin())} groups of like joints"),
-        ("Findings", f"{counts['breach']} breach{'es' if counts['breach'] != 1 else ''}, {counts['note']} note{'s' if counts['note'] != 1 else ''}, {counts['concession']} accepted, {counts['clear']} clear"),
+        ("Members", f"{len(desk.project.members):,}"), ("Joints", f"{counts['joined']:,} of {counts['joints']:,} joined"), ("Kin", f"{len(desk.ledger.kin()):,} groups of like joints"),
+        ("Findings", f"{counts['breach']} breach{'es' if counts['breach'] != 1 else ''}, {counts['note']} note{'s' if counts['note'] != 1 else ''}, {counts['concession']} accepted, {counts['clear']:,} clear"),
         ("Rule set", f"{house.rule_set}, {'exposed to weather' if house.exposed else 'not exposed'}"), ("Units", house.units), ("File", str(desk.store.path.name)),
     ])  # fmt: skip
     if not desk.project.members:
@@ -72,6 +74,10 @@ def project_card(desk: Desk, go: Callable[[str], None]) -> QWidget:
     else:
         rows.addWidget(label("Every joint is joined and clear. Next: hand over.", "", True))
         rows.addWidget(button("Export IFC…", lambda: go("export-ifc"), "go"))
+    if counts["joints"]:
+        rows.addSpacing(6)
+        rows.addWidget(label("Settled, by kind of joint. A name selects what is open there.", "quiet", True))
+        rows.addLayout(shares_grid(by_kind(desk.ledger), theme, select))
     rows.addStretch(1)
     return card
 

@@ -413,7 +413,7 @@ class Window(Host):
                     desk, self.members, partial(deeds.change_members, self), self._section_known, lambda k: self.select([k], [], True), partial(forms.change_run, self)
                 )
             else:
-                card = cards.project_card(desk, self._next_step)
+                card = cards.project_card(desk, self._next_step, self.theme, lambda keys: self.select(keys, [], True))
             put_card(self.card, card)
             self.panel.setCurrentWidget(self.card)
         self._show_selection()

@@ -33,7 +33,7 @@ from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
-from tincleat.ledger.through import Overlaps, Stuck
+from tincleat.ledger.through import Overlaps
 from tincleat.project.entities import Delta, HouseRules, Member
 from tincleat.project.limits import check_changes
 from tincleat.project.project import Project, inverse
@@ -78,8 +78,8 @@ class Desk:
         looked for."""
         out = dict(self.ledger.counts())
         if self.overlaps.known or len(self.project.members) <= FEW:
-            for whose, f in self.overlaps.told():
-                out[f.level] += len(whose.members) if isinstance(whose, Stuck) else 1
+            for _, f in self.overlaps.told():  # as the table of findings and the command line count them
+                out[f.level] += 1
         return out
 
     @classmethod

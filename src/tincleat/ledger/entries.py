@@ -104,6 +104,11 @@ class Kin:
         return sum(e.settled for e in self.entries)
 
     @cached_property
+    def breaches(self) -> int:
+        """How many of them are in breach."""
+        return sum(e.level == "breach" for e in self.entries)
+
+    @cached_property
     def level(self) -> Level:
         """The gravest level among them."""
         return worst(e.level for e in self.entries)

@@ -8,6 +8,7 @@ import numpy as np
 from tincleat.geometry.frames import Array
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.progress import by_kind
 from tincleat.ledger.through import told as through_told
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import total_mass
@@ -18,12 +19,15 @@ def info(ledger: Ledger) -> dict[str, Any]:
     project = ledger.project
     made = [e.made for e in ledger.entries.values() if e.made is not None and e.connection is not None]
     counts = ledger.counts()
+    for _, f in through_told(ledger):
+        counts[f.level] += 1
     return {
         "title": project.house.title, "units": project.house.units, "rules": project.house.rule_set, "members": len(project.members), "grids": len(project.grids),
         "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
         "plates": sum(len(m.detail.plates) + len(m.detail.bents) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
         "anchor_rods": sum(len(m.detail.rods) for m in made), "rods": sum(len(m.detail.ties) for m in made), "mass_kg": round(total_mass(ledger), 1),
         "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(not e.settled for e in ledger.entries.values()),
+        "kinds": {s.kind: f"{s.settled} of {s.total}" for s in by_kind(ledger)},
         "roles": counted(m.role for m in project.members.values()), "sections": counted(m.section for m in project.members.values()),
     }  # fmt: skip
 

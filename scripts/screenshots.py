@@ -12,8 +12,10 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from tincleat.app import ready_deeds, theme
+from tincleat.app.gallery import Gallery
 from tincleat.app.joining import JoiningDialog
 from tincleat.app.offers import Offers
+from tincleat.app.rollout import RollOutDialog
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
@@ -94,9 +96,8 @@ def main() -> int:
         window.select([], [])
         window.view.fit()
         shot("pump-house")
-        for name, family in (("welded-moment", "welded-moment"), ("sag-rods", "sag-rods"), ("timber-seat", "timber-seat")):
-            window.select([[e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == family][-1 if name == "timber-seat" else 0]], [], True)  # the last seat stands in the open
-            shot(name)
+        window.select([next(e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == "welded-moment")], [], True)
+        shot("welded-moment")
         window.set_desk(make_demo("boathouse", Path(scratch) / "open.tincleat"))
         window.rail.choose("Join")
         rules = JoiningDialog(window)
@@ -107,6 +108,23 @@ def main() -> int:
             app.processEvents()
         rules.grab().save(str(OUT / "joining.png"))
         rules.accept()
+        gallery = Gallery(window)
+        gallery.show()
+        while not gallery.done_drawing:
+            app.processEvents()
+        gallery.grab().save(str(OUT / "gallery.png"))
+        gallery.reject()
+        assert window.desk is not None
+        first = next(k for k, e in window.desk.ledger.entries.items() if e.joint.kind == "beam to beam web" and not e.settled)
+        window.run("place-connection", family="fin-plate", at=[first])
+        roll_out = RollOutDialog(window, first)
+        roll_out.show()
+        while not roll_out.done_looking:
+            app.processEvents()
+        for _ in range(6):
+            app.processEvents()
+        roll_out.grab().save(str(OUT / "roll-out.png"))
+        roll_out.reject()
         model = export_ifc(make_demo("boathouse", Path(scratch) / "again.tincleat").ledger, Path(scratch) / "engineer.ifc")
         window.set_desk(make_demo("wireframe", Path(scratch) / "wireframe.tincleat"))
         window.rail.choose("Ready")

@@ -129,6 +129,7 @@ class Gallery(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, (name, typical.id if typical else ""))
             item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{kind.label}{f', {typical.name}' if typical else ''}, {under}")
             item.setToolTip(f"{kind.label}{f': {typical.name}' if typical else ''}. {', '.join(kind.kinds)}")
+            item.setSizeHint(self.list.gridSize())
             item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
             self.list.addItem(item)
         self.list.setCurrentRow(0)

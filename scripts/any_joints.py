@@ -22,7 +22,7 @@ from test_matrix import SHARED, shared
 
 from tincleat.catalogue.sections import catalogue
 from tincleat.commands.desk import Desk
-from tincleat.demo.registry import make_demo
+from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.details.bodies import bodies
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import families_for
@@ -110,6 +110,9 @@ def main(argv: list[str]) -> int:
     found: Counter[tuple[str, str]] = Counter()
     made: Counter[str] = Counter()
     each: Callable[[Desk, str, bool], None] = lambda desk, words, crowded: look(desk, words, found, made, crowded)  # noqa: E731
+    if argv == ["--demo"]:
+        print(f"--demo takes a name: one of {', '.join(DEMOS)}", file=sys.stderr)
+        return 2
     if argv[:1] == ["--demo"]:
         with tempfile.TemporaryDirectory() as folder:
             desk = make_demo(argv[1], Path(folder) / "demo.tincleat")

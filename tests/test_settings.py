@@ -45,6 +45,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     **{f"bracing-gusset {s}": {"tube_end": "tee"} for s in ("tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "splice-covers division_weld": {"division": 20.0},
     "base-plate vent_place": {"vents": 2}, "base-plate slot_length": {"hole_shape": "slotted along"}, "base-plate rods_counted": {"rods_off": (1,)},
+    **{f"base-plate {s}": {"chairs": True} for s in ("chair_height", "chair_top", "chair_side", "chair_width", "chair_gap", "chair_past", "chair_weld")},
     **{f"base-plate {s}": {"stiffeners": "on the flanges"} for s in ("stiffener_height", "stiffener_thickness", "stiffener_snipe", "stiffener_weld", "stiffener_in")},
     **{f"base-plate {s}": {"key_depth": 60.0, "key_form": "section"} for s in ("key_section", "key_turn", "key_off_x", "key_off_y", "key_form")},
     "welded-moment doubler_thickness": {"doubler": "both sides"}, "welded-moment backing_width": {}, "welded-moment hole_radius": {"hole_height": 40.0},

@@ -124,7 +124,7 @@ def build(case: Case, given: Given) -> Detail:
     if chair is not None:
         inset = max(inset, up(chair.past + step, step))
     # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
-    past = flange + max(washer[0] / 2, rod.nut_af) + inset + (rod.washer_t + rod.nut_height) * math.tan(case.lean)
+    past = max(flange, chair.leg if chair else 0.0) + max(washer[0] / 2, rod.nut_af) + inset + (rod.washer_t + rod.nut_height) * math.tan(case.lean)
     projection = float(given.worked_out("projection", max(76.2 if inch else 75.0, math.ceil(past / step + 1) * step)))
     u, v = np.array([math.cos(turn), math.sin(turn)]), np.array([-math.sin(turn), math.cos(turn)])
     lean = np.array(column.away) / column.away[2]

@@ -16,6 +16,7 @@ from tincleat.ledger.rollout import Row, rows
 
 HEAD = ("", "Joint", "Open", "Difference", "Result")
 STEP = 0.03  # s of building in one go
+MOST_GHOSTS = 100  # joints of a row whose ghosts are shown
 
 
 class RollOutDialog(QDialog):
@@ -134,7 +135,9 @@ class RollOutDialog(QDialog):
             tone = self.w.theme.breach if row.breaches else self.w.theme.ghost
             for joint in row.joints:
                 bodies += [(shapes.plates.placed(joint.frame), tone), (shapes.bolts.placed(joint.frame), self.w.theme.slate)]
-        self.w.view.show_overlay(bodies[:200])
+        self.w.view.show_overlay(bodies[: 2 * MOST_GHOSTS])
+        if len(row.joints) > MOST_GHOSTS and row.made is not None:
+            self.w.say(f"The ghosts of {MOST_GHOSTS} of {len(row.joints):,} joints are shown")
 
     def roll_out(self) -> None:
         """Join every ticked joint in one step."""

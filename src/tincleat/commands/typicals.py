@@ -179,11 +179,7 @@ def use(project: Project, ledger: Ledger, args: UseTypical) -> tuple[str, list[D
         assert isinstance(c, Connection)
         kept = c.settings if args.keep_typed and c.family == t.family else {}
         new = msgspec.structs.replace(c, family=t.family, typical=t.id, settings=dict(kept))
-        joint = ledger.entry_of(c.id).joint
-        try:
-            ledger.make(joint, t.family, new.settings, typical=t.id)
-        except TinCleatError as error:
-            raise error.at(f"{c.id}, {joint.words}") from None
+        _must_suit(ledger, new)
         changed.append(new)
     if not changed:
         raise BadValue("no connection is given", "use-typical", "ids such as c12")
@@ -265,14 +261,18 @@ def copy_settings(project: Project, ledger: Ledger, args: CopySettings) -> tuple
         else:
             alone = {k: v for k, v in c.settings.items() if "/" in k}
             new = msgspec.structs.replace(c, typical=source.typical, settings={**alone, **{k: v for k, v in source.settings.items() if "/" not in k}})
-        joint = ledger.entry_of(c.id).joint
-        try:
-            ledger.make(joint, c.family, new.settings, typical=new.typical)
-        except TinCleatError as error:
-            raise error.at(f"{c.id}, {joint.words}") from None
+        _must_suit(ledger, new)
         changed.append(new)
     left = f"; {other} of other families left" if other else ""
     if not changed:
         raise Refused("no other connection of this family is given", f"copy-settings, {source.id}", f"connections of {kind.label.lower()}{left}")
     return f"Copy {'settings' if not args.settings else f'{len(args.settings)} settings'} of {source.id} to {len(changed)} connection{'s' if len(changed) > 1 else ''}{left}", project.put(*changed)
 
+
+def _must_suit(ledger: Ledger, c: Connection) -> None:
+    """Raise what its family says against a connection as it would be, with its place."""
+    joint = ledger.entry_of(c.id).joint
+    try:
+        ledger.make(joint, c.family, c.settings, typical=c.typical)
+    except TinCleatError as error:
+        raise error.at(f"{c.id}, {joint.words}") from None

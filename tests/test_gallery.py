@@ -89,7 +89,7 @@ def test_each_that_suits_a_place_of_the_model_is_drawn(qtbot: QtBot, window: Win
         image = made.list.item(i).icon().pixmap(112, 92).toImage()
         drawn += len({image.pixel(x, y) for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)}) > 2
     assert drawn == len(FAMILIES)  # those without a place say so in words
-    whys = {n for (n, _), why in made._whys.items() if "no place" in why}
+    whys = {n for (n, _), why in made._whys.items() if "it suits none" in why}
     assert "base-plate" not in whys and whys == {n for n in FAMILIES if n != PLAIN and sample(desk(window).ledger, n) is None}
 
 

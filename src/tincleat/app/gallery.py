@@ -17,7 +17,7 @@ from tincleat.joints.case import Joint
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.made import Made
 from tincleat.ledger.offers import Offer
-from tincleat.ledger.samples import open_places, sample
+from tincleat.ledger.samples import TRIED, open_places, sample
 from tincleat.project.entities import Typical
 
 ALL, LATELY = "All", "Used lately"
@@ -158,9 +158,9 @@ class Gallery(QDialog):
             if time.perf_counter() - start > STEP:
                 return
             made = sample(self.desk.ledger, key[0], self.desk.project.typicals.get(key[1]))
-            self._pictures[key] = QIcon(picture(made, self.w.theme, self.devicePixelRatioF())) if made is not None else self._blank("as it is" if key[0] == PLAIN else "nothing here that it suits")
+            self._pictures[key] = QIcon(picture(made, self.w.theme, self.devicePixelRatioF())) if made is not None else self._blank("as it is" if key[0] == PLAIN else "suits no place tried here")
             if made is None and key[0] != PLAIN:
-                self._whys[key] = "no place that it suits was found in this model, so there is no picture"
+                self._whys[key] = f"of up to {TRIED} places of different steel that were tried it suits none, so there is no picture"
             item.setIcon(self._pictures[key])
         self._timer.stop()
         self._tell()

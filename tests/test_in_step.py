@@ -82,3 +82,31 @@ def test_what_looks_at_others_is_kept_in_step(tmp_path: Path) -> None:
             _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
             assert desk.overlaps.told() == told(desk.ledger)
     desk.close()
+
+
+@pytest.mark.parametrize("seed", [3, 5])
+def test_many_commands_at_once_end_where_one_by_one_do(tmp_path: Path, seed: int) -> None:
+    """What details near each other do to each other is worked out once, after the last command: nothing of it may be left out."""
+    desk = make_demo("boathouse-joined", tmp_path / "j.tincleat")
+    desk.ledger.counts()
+    rng = random.Random(seed)
+    for _ in range(6):
+        connections, members = list(desk.project.connections.values()), list(desk.project.members)
+        gone = rng.sample(connections, 12)
+        shared = next((c for c in rng.sample(connections, len(connections)) if c.more and c not in gone), None)
+        steps: list[tuple[str, dict[str, object]]] = [("delete-connections", {"ids": [c.id for c in gone]})]
+        if shared is not None:
+            steps.append(("delete-connections", {"ids": [shared.id]}))
+            again = [f"{m}.{e}" for m, e in shared.ends]
+            steps.append(("place-connection", {"family": shared.family, "at": again, "settings": dict(shared.settings)}))
+        steps.append(("move-members", {"ids": rng.sample(members, 2), "by": [0, rng.choice([0, 40]), rng.choice([0, 60])]}))
+        back = next((c for c in gone if c.ends and not c.more and c.family == "base-plate"), None)
+        if back is not None:
+            steps.append(("place-connection", {"family": back.family, "at": [f"{back.member}.{back.end}"], "settings": dict(back.settings)}))
+        desk.run_all(steps)
+        anew = Ledger(desk.project, desk.ledger.workshop)
+        _same(desk.ledger, anew)
+        assert {k: e.near for k, e in desk.ledger.entries.items()} == {k: e.near for k, e in anew.entries.items()}
+        desk.undo()
+        _same(desk.ledger, Ledger(desk.project, desk.ledger.workshop))
+    desk.close()

@@ -405,9 +405,9 @@ class DetailPanel(QWidget):
             self._build_form(chosen)
             self._form_for = key
         assert entry.connection is not None
+        idle = set(self.kind.idle(entry.made.detail, [s.name for s in chosen])) if entry.made is not None else set()
         for s in chosen:
-            idle = entry.made is not None and bool(self.kind.idle(entry.made.detail, [s.name]))
-            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), idle, entry.made)
+            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), s.name in idle, entry.made)
 
     def _build_form(self, chosen: list[Setting]) -> None:
         at = next((name for name, w in self._fields.items() if w.hasFocus()), "")

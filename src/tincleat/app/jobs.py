@@ -1,12 +1,12 @@
 """Long work off the window's thread, with progress and cancel."""
 
-import gc
 from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QObject, QThread, Signal
 
 from tincleat.errors import Cancelled, TinCleatError
+from tincleat.garbage import uncollected
 
 Work = Callable[[Callable[[float, str], bool]], Any]
 
@@ -31,8 +31,10 @@ class Job(QThread):
         return not self._stop
 
     def run(self) -> None:
-        # a collection that this thread sets off would take widgets down outside the window's thread
-        gc.disable()
+        with uncollected():  # a search for garbage that this thread sets off would take widgets down outside the window's thread
+            self._run()
+
+    def _run(self) -> None:
         try:
             result = self._work(self._progress)
         except Cancelled as error:
@@ -43,5 +45,3 @@ class Job(QThread):
             self.failed.emit(f"this could not be done ({type(error).__name__}: {str(error)[:200]}); nothing was changed")
         else:
             self.done.emit(result)
-        finally:
-            gc.enable()

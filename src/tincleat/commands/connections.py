@@ -164,7 +164,7 @@ def together(ledger: Ledger, wanted: "list[Connection]", most: int) -> list[Conn
             if not ledger.finder.one_node([*other.ends, *one.ends]):
                 continue
             both = msgspec.structs.replace(other, more=tuple(f"{m}.{e}" for m, e in (*other.ends[1:], *one.ends)))
-            joint = ledger.finder.shared(both.ends)
+            joint = ledger.shared(both.ends)
             if joint is not None:
                 first, *rest = joint.ends
                 out[i] = msgspec.structs.replace(both, member=first[0], end=first[1], more=tuple(f"{m}.{e}" for m, e in rest))
@@ -298,7 +298,7 @@ class Mend(msgspec.Struct, forbid_unknown_fields=True):
     all_like: bool = False
 
 
-@command("mend-finding", "Fix a finding", Mend, ("repair", "correct"), needs_joints=True)
+@command("mend-finding", "Fix a finding", Mend, ("repair", "correct"), needs_findings=True)
 def mend_finding(project: Project, ledger: Ledger, args: Mend) -> tuple[str, list[Delta]]:
     """Change the one setting that clears a finding without a new breach; refused if there is none."""
     entry = ledger.entry_of(args.connection)

@@ -30,6 +30,7 @@ from tincleat.commands.crowd import check_crowd
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, Fault, TinCleatError
 from tincleat.exchange.ifc_in import Imported
+from tincleat.garbage import uncollected
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
@@ -85,7 +86,8 @@ class Desk:
     @classmethod
     def open(cls, path: "str | Path") -> "Desk":
         """Open a project file; raises :class:`BadFile`."""
-        return cls(Store.open(path))
+        with uncollected():
+            return cls(Store.open(path))
 
     @classmethod
     def create(cls, path: "str | Path", rules: HouseRules | None = None, overwrite: bool = False) -> "Desk":
@@ -143,7 +145,7 @@ class Desk:
                 try:
                     found, checked_args = checked(name, args)
                     if found.needs_joints or picking.asks(args):
-                        work.bring_in_step()
+                        work.bring_in_step(findings=found.needs_findings or picking.asks(args))
                     title, made = found.do(self.project, self.ledger, checked_args)
                     work.apply(name, title, args, made)
                 except TinCleatError as error:
@@ -160,7 +162,8 @@ class Desk:
         work = _Piece(self)
         number = self.project.last_number
         try:
-            yield work
+            with uncollected():
+                yield work
         except BaseException as error:
             work.take_back()
             self.project.last_number = number
@@ -276,8 +279,8 @@ class _Piece:
         self.put(runs.follow(self.desk.project, list(made)))
         self.done.append((name, title, args, self.changes[first:]))
 
-    def bring_in_step(self) -> None:
-        """Tell the ledger what it does not know yet."""
+    def bring_in_step(self, findings: bool = True) -> None:
+        """Tell the ledger what it does not know yet; what only ``findings`` depend on may wait."""
         fresh = self.changes[self._known :]
         if fresh:
             members = self.desk.project.members
@@ -286,7 +289,9 @@ class _Piece:
             check_crowd(self.desk.project, self.desk.ledger.finder, [members[key] for key in placed if key in members] if self.done else [])
             self._known = len(self.changes)
             self._ledger_moved = True
-            self.touched |= self.desk.ledger.changed(fresh)
+            self.touched |= self.desk.ledger.build(fresh)
+        if findings:
+            self.touched |= self.desk.ledger.settle()
 
     def keep(self) -> None:
         """Bring the ledger in step, then write everything to the file: that is the last step that can fail."""

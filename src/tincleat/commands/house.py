@@ -111,7 +111,7 @@ class Accept(msgspec.Struct, forbid_unknown_fields=True):
     reason: str
 
 
-@command("accept-finding", "Accept a finding with a reason", Accept, ("concession", "waive", "allow"), needs_joints=True)
+@command("accept-finding", "Accept a finding with a reason", Accept, ("concession", "waive", "allow"), needs_findings=True)
 def accept(project: Project, ledger: Ledger, args: Accept) -> tuple[str, list[Delta]]:
     """Accept a note or breach as a concession, with a name and a reason; it lapses if it gets worse."""
     if not args.by.strip() or not args.reason.strip():
@@ -134,7 +134,7 @@ class Withdraw(msgspec.Struct, forbid_unknown_fields=True):
     finding: str
 
 
-@command("withdraw-concession", "Withdraw a concession", Withdraw, ("reopen",), needs_joints=True)
+@command("withdraw-concession", "Withdraw a concession", Withdraw, ("reopen",), needs_findings=True)
 def withdraw(project: Project, ledger: Ledger, args: Withdraw) -> tuple[str, list[Delta]]:
     """Make an accepted finding count again."""
     found = [c.id for c in project.concessions.values() if c.connection == args.connection and c.finding == args.finding]

@@ -25,16 +25,18 @@ class Command:
     args: type[msgspec.Struct]
     do: Do
     needs_joints: bool = False
+    needs_findings: bool = False
 
 
 COMMANDS: dict[str, Command] = {}
 
 
-def command(name: str, label: str, args: type[msgspec.Struct], words: Iterable[str] = (), needs_joints: bool = False) -> Callable[[Do], Do]:
-    """Declare a command; ``words`` are what else a user may search it by; ``needs_joints`` if it reads the ledger."""
+def command(name: str, label: str, args: type[msgspec.Struct], words: Iterable[str] = (), needs_joints: bool = False, needs_findings: bool = False) -> Callable[[Do], Do]:
+    """Declare a command; ``words`` are what else a user may search it by; ``needs_joints`` if it reads the ledger, ``needs_findings`` if
+    it reads what proof says of it too."""
 
     def declare(do: Do) -> Do:
-        COMMANDS[name] = Command(name, label, tuple(words), args, do, needs_joints)
+        COMMANDS[name] = Command(name, label, tuple(words), args, do, needs_joints or needs_findings, needs_findings)
         return do
 
     return declare

@@ -109,17 +109,17 @@ class Frame:
         return np.asarray(directions, dtype=np.float64) @ self.axes.T
 
     @cached_property
-    def _rows(self) -> tuple[Vec3, Vec3, Vec3]:
+    def rows(self) -> tuple[Vec3, Vec3, Vec3]:
         """x, y and z as plain numbers: for single vectors that is several times faster than arrays."""
         return (self.x, self.y, self.z)
 
     def _out(self, v: Vec3) -> Vec3:
-        (a, b, c), (d, e, f), (g, h, k) = self._rows
+        (a, b, c), (d, e, f), (g, h, k) = self.rows
         x, y, z = v
         return (a * x + d * y + g * z, b * x + e * y + h * z, c * x + f * y + k * z)
 
     def _in(self, v: Vec3) -> Vec3:
-        (a, b, c), (d, e, f), (g, h, k) = self._rows
+        (a, b, c), (d, e, f), (g, h, k) = self.rows
         x, y, z = v
         return (a * x + b * y + c * z, d * x + e * y + f * z, g * x + h * y + k * z)
 

@@ -233,14 +233,11 @@ def make_case(kind: Kind, frame: Frame, steel: Sequence[Steel]) -> tuple[Case, b
 
     Of a joint and its mirror image the one that sorts first is the case.
     """
-    (ax, ay, az), (ox, oy, oz) = frame.axes.tolist(), frame.origin
+    (ax, bx, cx), (ay, by, cy), (az, bz, cz) = frame.rows
+    ox, oy, oz = frame.origin
 
     def turned(a: float, b: float, c: float) -> Vec3:
-        return (
-            round(a * ax[0] + b * ax[1] + c * ax[2], FINE),
-            round(a * ay[0] + b * ay[1] + c * ay[2], FINE),
-            round(a * az[0] + b * az[1] + c * az[2], FINE),
-        )
+        return (round(a * ax + b * bx + c * cx, FINE), round(a * ay + b * by + c * cy, FINE), round(a * az + b * bz + c * cz, FINE))
 
     plain = []
     for one in steel:

@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from types import MappingProxyType
 
 import msgspec
 import numpy as np
@@ -26,6 +27,7 @@ APART = ("beam to column flange", "beam on flange", "knee")  # kinds of joint at
 LEAVES = 0.7  # share of its run that goes out of the plane of the braces above which a member carries no gusset
 FEW = 60  # changed members up to which each is looked round by itself
 NODE = 500.0  # mm within which ends may be parts of one node
+PLACES: tuple[End | None, ...] = ("start", "end", None)
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
 PARALLEL = 0.9998  # cosine from which on members of a row count as parallel: about a degree
 BESIDE = 60.0  # mm that a post may stand off a member's side and still be fixed to it
@@ -220,11 +222,12 @@ class Finder:
             nearer = gap_b < gap - 1e-6
             station, gap = np.where(nearer, station_b, station), np.where(nearer, gap_b, gap)
             close = gap <= NEARLY_MEETS
-            for w, o, s, g in zip(who[close].tolist(), other[close].tolist(), station[close].tolist(), gap[close].tolist(), strict=True):
-                full = self.length[o]
-                zone = min(AT_END + float(self.half[int(chosen[w])].max()), full / 3)
-                at: End | None = "start" if s <= zone else "end" if s >= full - zone else None
-                out.setdefault((int(chosen[w]), end), []).append(_Meeting(self.ids[o], s, g, at))
+            who, other, station, gap = chosen[who[close]], other[close], station[close], gap[close]
+            full = self.length[other]
+            zone = np.minimum(AT_END + self.half[who].max(axis=1), full / 3)
+            place = np.where(station <= zone, 0, np.where(station >= full - zone, 1, 2)).tolist()
+            for w, o, s, g, p in zip(who.tolist(), other.tolist(), station.tolist(), gap.tolist(), place, strict=True):
+                out.setdefault((w, end), []).append(_Meeting(self.ids[o], s, g, PLACES[p]))
         return out
 
     def reach(self, points: Array, other: "np.ndarray") -> tuple[Array, Array]:
@@ -240,11 +243,11 @@ class Finder:
         frame, shape = self.frames[key], self.shapes[key]
         full, rise, x, z = 0.0, 0.0, frame.x, frame.z
         if end == "end":
-            full, x = self.lengths[key], (-x[0], -x[1], -x[2])
+            full, x = self.lengths[key], _back(x)
             rise = sum(shape.slopes) / 2 if shape.h_end else 0.0
         origin = frame.moved(full, 0.0, rise).origin
         if (shape.symmetric or shape.shape in CHANNELS) and z[2] < -1e-9:
-            z = (-z[0], -z[1], -z[2])
+            z = _back(z)
         return Frame(origin, x, z)
 
     def _lead(self, key: str, end: End, origin: Vec3, role: str = "supported") -> Steel:
@@ -255,18 +258,18 @@ class Finder:
         full = self.lengths[key]
         own = self.frames[key]
         member, _ = self._local(key, own, origin)
-        x, z, low, high = np.array(own.x), np.array(own.z), 0.0, full
+        x, z, low, high = own.x, own.z, 0.0, full
         shape = self.shapes[key]
         if end == "end":
             if shape.symmetric or shape.shape == "T":
-                x = -x
+                x = _back(x)
             elif shape.shape in CHANNELS:
-                x, z = -x, -z
+                x, z = _back(x), _back(z)
             else:
                 low, high = -full, 0.0
         if shape.symmetric and z[2] < -1e-9:
-            z = -z
-        at = Frame(origin, vec(x), vec(z))
+            z = _back(z)
+        at = Frame(origin, x, z)
         return Steel(member, at, low, high, role, self._own_cuts(key, at))
 
     def _local(self, key: str, frame: Frame, point: "Vec3 | Array") -> tuple[Member, float]:
@@ -418,23 +421,26 @@ class Finder:
         upper, lower = self.frames[over], self.frames[under]
         if abs(_dot(lower.z, upper.x)) > 0.3 or abs(_dot(lower.x, upper.x)) > 0.75:
             return None
-        u, v = np.array(upper.x), np.array(lower.x)
-        # where the upper one's line passes nearest to the lower one's
-        w, c = upper.o - lower.o, float(u @ v)
-        s = (c * float(v @ w) - float(u @ w)) / (1 - c * c)
-        at = upper.o + u * s
-        station = float((at - lower.o) @ v)
-        carrier, rise = self._local(under, lower, vec(at))
-        height = float((at - lower.o) @ np.array(lower.z)) - rise
-        shape, own = section(carrier.section), self.shapes[over]
+        # where the upper one's line passes nearest to the lower one's; plain numbers, for this is asked at every end
+        u, v, between = upper.x, lower.x, _less(upper.origin, lower.origin)
+        c = _dot(u, v)
+        s = (c * _dot(v, between) - _dot(u, between)) / (1 - c * c)
+        off = (between[0] + u[0] * s, between[1] + u[1] * s, between[2] + u[2] * s)
+        shape, own, high = self.shapes[under], self.shapes[over], _dot(off, lower.z)
+        deep = max(shape.h, shape.h_end) / 2
+        if shape.shape in ("CHS", "RD") or abs(_dot(off, lower.y)) > 1e-3 or abs(abs(high) - deep) > max(own.h, own.b) / 2 + deep + MEETS * 1.5:
+            return None
+        at = np.array(off) + lower.o
+        station = _dot(off, v)
+        carrier, rise = self._local(under, lower, at)
+        height, shape = high - rise, section(carrier.section)
         sign = math.copysign(1.0, height)
-        facing = abs(float(np.array(upper.z) @ np.array(lower.z)))
-        half = own.h / 2 if facing > 0.707 else own.b / 2
-        if shape.shape in ("CHS", "RD") or abs(abs(height) - shape.h / 2 - half) > MEETS * 1.5 or abs(float((at - lower.o) @ np.array(lower.y))) > 1e-3:
+        half = own.h / 2 if abs(_dot(upper.z, lower.z)) > 0.707 else own.b / 2
+        if abs(abs(height) - shape.h / 2 - half) > MEETS * 1.5:
             return None
         n = np.array(lower.z) * sign
-        x = u - n * float(u @ n)
-        return Frame.of(lower.o + v * station + np.array(lower.z) * (rise + sign * shape.h / 2), x / np.linalg.norm(x), n)
+        x = np.array(u) - n * float(np.array(u) @ n)
+        return Frame.of(lower.o + np.array(v) * station + np.array(lower.z) * (rise + sign * shape.h / 2), x / np.linalg.norm(x), n)
 
     def crossing(self, over: str, under: str) -> Joint | None:
         """The site where one member passes over another's flange, or None where it does not."""
@@ -709,7 +715,7 @@ class Finder:
         if c.other:
             return self.crossing(c.member, c.other)
         if len(c.ends) > 1 and not (c.ends[0] in known and set(known[c.ends[0]].ends) >= set(c.ends)):
-            return self.shared(c.ends)
+            return self.shared(c.ends, known)
         return known.get(c.ends[0])
 
     def one_node(self, ends: "Sequence[tuple[str, End]]") -> bool:
@@ -717,13 +723,14 @@ class Finder:
         points = [np.array(self.members[m].start if e == "start" else self.members[m].end) for m, e in ends]
         return all(float(np.linalg.norm(p - points[0])) <= NODE for p in points[1:])
 
-    def shared(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
-        """The one site of several ends of a node: braces, or two beams on one support; None where they do not meet so."""
+    def shared(self, ends: "Sequence[tuple[str, End]]", known: "Mapping[tuple[str, End], Joint]" = MappingProxyType({})) -> Joint | None:
+        """The one site of several ends of a node: braces, or two beams on one support; None where they do not meet so.  ``known`` are
+        joints of single ends, as far as they were found."""
         if any(m not in self.index for m, _ in ends):
             return None
         if all(self.members[m].role == "brace" for m, _ in ends):
             return self.on_flange(ends) or self.bracing(ends)
-        return self.pair(ends)
+        return self.pair(ends, known)
 
     def _own_joints(self, key: str) -> list[Joint]:
         """The joints of one member's ends, kept until any member changes: those of two ends are asked for again and again."""
@@ -732,10 +739,10 @@ class Finder:
             found = self._own[key] = self.joints([key])
         return found
 
-    def pair(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
+    def pair(self, ends: "Sequence[tuple[str, End]]", known: "Mapping[tuple[str, End], Joint]" = MappingProxyType({})) -> Joint | None:
         """Two beams that meet one support from both sides, as one joint; None where they do not."""
-        found = [self._own_joints(m) for m, _ in ends]
-        alone = [next((j for j in some if e in j.ends), None) for some, e in zip(found, ends, strict=True)]
+        found = [there if (there := known.get(e)) is not None and len(there.ends) == 1 else None for e in ends]
+        alone = [j or next((own for own in self._own_joints(e[0]) if e in own.ends), None) for j, e in zip(found, ends, strict=True)]
         if len(alone) != 2 or any(j is None or len(j.ends) != 1 or not j.support for j in alone):
             return None
         one, two = (j for j in alone if j is not None)
@@ -895,6 +902,10 @@ def row_key(member: str, at: float, others: "Sequence[str]") -> str:
 
 def _dot(a: Vec3, b: Vec3) -> float:
     return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def _back(a: Vec3) -> Vec3:
+    return (-a[0], -a[1], -a[2])
 
 
 def _less(a: Vec3, b: Vec3) -> Vec3:

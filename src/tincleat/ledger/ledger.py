@@ -1,6 +1,5 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
-import gc
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
@@ -11,6 +10,7 @@ import shapely
 from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.families.declare import FROM_TYPICAL
 from tincleat.families.registry import FAMILIES
+from tincleat.garbage import uncollected
 from tincleat.geometry.frames import Frame
 from tincleat.joints.case import REACH, Case, Joint, Standing
 from tincleat.joints.find import Finder, row_key, station_key
@@ -41,18 +41,14 @@ class Ledger:
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
         self._claims: dict[tuple[str, End], list[str]] = {}
+        self._owed: set[str] = set()  # joints round which it is not known yet what details near each other do to each other
         self.book = SteelBook()
         self.rebuild()
 
     def rebuild(self) -> None:
         """Find all joints and make all details anew (cached ones are taken from the workshop)."""
-        collecting = gc.isenabled()
-        gc.disable()  # hundreds of thousands of new values, none of them garbage: looking for it takes a quarter of the time
-        try:
+        with uncollected():
             self._rebuild()
-        finally:
-            if collecting:
-                gc.enable()
 
     def _rebuild(self) -> None:
         p = self.project
@@ -70,6 +66,7 @@ class Ledger:
         for c in p.connections.values():
             self._hang(c)
         self._connect(p.connections.values())
+        self._owed = set()
         self._meet(self.entries)
 
     def _open(self, joint: Joint) -> Entry:
@@ -137,9 +134,9 @@ class Ledger:
         keys = set(dropped) | {j.key for j in found} | taken
         keys |= self._see(keys, dropped.values())
         passed = {e.joint.key for low, high in swept for e in self.entries.within(low, high)}
-        met = self._meet(keys | passed | self._beside(dropped.values()))
+        self._owed |= keys | passed | self._beside(dropped.values())
         out = set()
-        for key in keys | met:
+        for key in keys:
             old, new = dropped.get(key), self.entries.get(key)
             if old is not None and new is not None and _same(old, new):
                 self.entries[key] = old  # whoever drew it need not draw it again
@@ -172,7 +169,11 @@ class Ledger:
         known = self.entries[key].joint if key is not None else None
         if not c.more or (known is not None and set(known.ends) >= set(c.ends)):
             return known
-        return self.finder.shared(c.ends) or known
+        return self.shared(c.ends) or known
+
+    def shared(self, ends: "Sequence[tuple[str, End]]") -> Joint | None:
+        """The one site of several ends of a node, whether or not a connection takes them; None where they do not meet so."""
+        return self.finder.shared(ends, {end: self.entries[key].joint for end in ends if (key := self.by_end.get(end)) is not None})
 
     def _install(self, c: Connection) -> tuple[Joint | None, set[str]]:
         """The joint a connection hangs on, put into the ledger in place of those it takes in; and the keys that changed for it."""
@@ -403,6 +404,16 @@ class Ledger:
 
     def changed(self, changes: Sequence[Delta]) -> set[str]:
         """Bring everything in step with applied changes; the keys of joints whose entry changed."""
+        return self.build(changes) | self.settle()
+
+    def settle(self) -> set[str]:
+        """Bring in step what details near each other do to each other, as far as :meth:`build` left it; the keys of entries that differ for it."""
+        owed, self._owed = self._owed, set()
+        return self._meet(owed)
+
+    def build(self, changes: Sequence[Delta]) -> set[str]:
+        """Find joints and make details as applied changes ask for; the keys of joints whose entry changed.  What details near each other do
+        to each other waits for :meth:`settle`: many commands one after the other ask for it once."""
         members = {c.id: None for c in changes if c.table == "member"}
         out: set[str] = set()
         beside: set[str] = set()
@@ -420,8 +431,8 @@ class Ledger:
                     out.add(at)
             if new is not None:
                 self._hang(new)
-            if moved:  # ends that several members share are found anew
-                members |= {m: None for side in (old, new) if side is not None and side.more for m in side.members}
+            if moved and old is not None and old.more:  # ends that several members shared are found anew
+                members |= dict.fromkeys(old.members)
         wide = len(members) > max(200, len(self.project.members) // 3)
         renewed = self._house_changed(changes, out)
         if wide or renewed or any(c.table == "section" for c in changes):
@@ -453,8 +464,8 @@ class Ledger:
             taken = self._connect(c for c in self.hanging(mine) if c.id in names or self.key_of(c) in touched)
             touched |= taken
         touched |= self._see(touched, (self.entries[k] for k in beside if k in self.entries))
-        out |= touched | self._meet(touched | beside)
-        return out
+        self._owed |= touched | beside
+        return out | touched
 
     def _house_changed(self, changes: "Sequence[Delta]", out: set[str]) -> bool:
         """Whether a change of house rules makes everything anew; one that only words or plain ends depend on is taken in here."""

@@ -1,7 +1,5 @@
 """Which things lie near each other: boxes by the cells of space they touch."""
 
-from collections.abc import Iterator
-
 CELL = 3000.0  # mm
 Corner = tuple[float, float, float]
 
@@ -19,7 +17,7 @@ class Nearby:
             if self._boxes[key] == (low, high):
                 return
             self.drop(key)
-        if not all(a <= b for a, b in zip(low, high, strict=True)):
+        if not _sound(low, high):
             return
         self._boxes[key] = (low, high)
         for cell in self._touched(low, high):
@@ -41,12 +39,26 @@ class Nearby:
 
     def near(self, low: Corner, high: Corner) -> list[str]:
         """The keys of boxes that reach into a box, touching left out; none for what is no box."""
-        if not all(a <= b for a, b in zip(low, high, strict=True)):
+        if not _sound(low, high):
             return []
         found = dict.fromkeys(key for cell in self._touched(low, high) for key in self._cells.get(cell, ()))
-        return [k for k in found if all(a < d and c < b for a, b, c, d in zip(low, high, *self._boxes[k], strict=True))]
+        (a, b, c), (d, e, f) = low, high
+        out = []
+        for key in found:
+            (p, q, r), (s, t, u) = self._boxes[key]
+            if a < s and p < d and b < t and q < e and c < u and r < f:
+                out.append(key)
+        return out
 
     @staticmethod
-    def _touched(low: Corner, high: Corner) -> Iterator[tuple[int, int, int]]:
-        (a, b, c), (d, e, f) = ([int(v // CELL) for v in corner] for corner in (low, high))
-        return ((x, y, z) for x in range(a, d + 1) for y in range(b, e + 1) for z in range(c, f + 1))
+    def _touched(low: Corner, high: Corner) -> "list[tuple[int, int, int]]":
+        a, b, c = int(low[0] // CELL), int(low[1] // CELL), int(low[2] // CELL)
+        d, e, f = int(high[0] // CELL), int(high[1] // CELL), int(high[2] // CELL)
+        if a == d and b == e and c == f:  # as most do
+            return [(a, b, c)]
+        return [(x, y, z) for x in range(a, d + 1) for y in range(b, e + 1) for z in range(c, f + 1)]
+
+
+def _sound(low: Corner, high: Corner) -> bool:
+    """Whether corners are those of a box: with a number that is none they are not."""
+    return low[0] <= high[0] and low[1] <= high[1] and low[2] <= high[2]

@@ -54,7 +54,7 @@ class Overlaps:
     def __init__(self, ledger: Ledger) -> None:
         self.ledger = ledger
         self.known = False  # whether they were ever asked for
-        self._seen: dict[str, tuple[Member, object, Section]] = {}
+        self._seen: dict[str, tuple[Member, object, Section, object]] = {}
         self._found: dict[tuple[str, str], Through] = {}
         self._most = -1.0
         self._told: tuple[HouseRules, list[tuple[Through | Stuck, Finding]]] | None = None
@@ -66,6 +66,12 @@ class Overlaps:
             self._told = (house, told(self.ledger, found))
         return self._told[1]
 
+    def _steel(self, key: str) -> object:
+        """What is made of a member at its joints, as far as overlaps and ways in depend on it: its cuts, how its ends stand, what has a proof of its own."""
+        ledger = self.ledger
+        proved = frozenset((e.joint.members, e.made is not None, e.settled) for e in ledger.entries.of_member(key))
+        return tuple(ledger.cuts_by(key)), proved, tuple(_axial(ledger, key, end) for end in ENDS)
+
     def found(self) -> list[Through]:
         """Every two members that share more than the house allows, in member order."""
         ledger, finder = self.ledger, self.ledger.finder
@@ -75,8 +81,10 @@ class Overlaps:
         for key, member in ledger.project.members.items():
             old, stamp, shape = self._seen.get(key), ledger.entries.stamp(key), finder.shapes[key]
             if old is None or old[0] is not member or old[1] is not stamp or old[2] is not shape:
-                fresh.append(key)
-                self._seen[key] = (member, stamp, shape)
+                steel = self._steel(key)
+                if old is None or old[0] is not member or old[2] is not shape or old[3] != steel:
+                    fresh.append(key)
+                self._seen[key] = (member, stamp, shape, steel)
         gone = self._seen.keys() - ledger.project.members.keys()
         for key in gone:
             del self._seen[key]

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Angle, Detail
@@ -23,6 +24,11 @@ LEAST_ARC = 0.5  # mm of paper under which an arc is not seen as one
 LEVEL = 0.005  # sine of the slope under which a member is level
 ASIDE = 22.0  # mm beside a level line that its height may stand, on a line led out
 RADIUS_SETTINGS = ("bend_radius", "radius")  # those that say how large an arc is, where their value is the arc's
+
+
+Flags = NDArray[np.bool_]
+Spot = tuple[float, float, float, float]  # left, lower, right, upper on the paper
+AT_ONCE = 160  # places looked at together
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,21 +60,28 @@ class Room:
         for t in texts:
             wide, tall = len(t.text) * t.height * WIDE, t.height * 0.6
             left = t.x - {"left": 0.0, "middle": wide / 2, "right": wide}[t.anchor]
-            boxes.append(shapely.box(left, t.y - tall, left + wide, t.y + tall))
-        self.edge = (0.5, 0.5, d.width - 0.5, d.height - 0.5)
-        self.tree = shapely.STRtree([*shapely.linestrings(drawn.reshape(-1, 2, 2)), *boxes])
-        self.taken: list[shapely.Geometry] = []
+            boxes.append((left, t.y - tall, left + wide, t.y + tall))
+        self.edge = np.array([0.5, 0.5, d.width - 0.5, d.height - 0.5])
+        self.tree = shapely.STRtree([*shapely.linestrings(drawn.reshape(-1, 2, 2)), *shapely.box(*np.array(boxes).reshape(-1, 4).T)])
+        self.taken: list[Spot] = []
+
+    def openings(self, spots: "Sequence[Spot] | Array") -> Iterator[int]:
+        """Numbers of those boxes that lie on the paper with nothing in them, in order; looked at some at a time, for the first is mostly what is wanted."""
+        for start in range(0, len(spots), AT_ONCE):
+            some = np.array(spots[start : start + AT_ONCE])
+            good: Flags = np.logical_and((some[:, :2] >= self.edge[:2]).all(axis=1), (some[:, 2:] <= self.edge[2:]).all(axis=1))
+            good[self.tree.query(shapely.box(*some.T), predicate="intersects")[0]] = False
+            for x0, y0, x1, y1 in self.taken:
+                good &= (some[:, 0] > x1) | (some[:, 2] < x0) | (some[:, 1] > y1) | (some[:, 3] < y0)
+            yield from (np.flatnonzero(good) + start).tolist()
 
     def free(self, x0: float, y0: float, x1: float, y1: float) -> bool:
         """Whether a box lies on the paper and nothing in it."""
-        if x0 < self.edge[0] or y0 < self.edge[1] or x1 > self.edge[2] or y1 > self.edge[3]:
-            return False
-        box = shapely.box(x0, y0, x1, y1)
-        return not len(self.tree.query(box, predicate="intersects")) and not any(t.intersects(box) for t in self.taken)
+        return any(True for _ in self.openings([(x0, y0, x1, y1)]))
 
     def take(self, x0: float, y0: float, x1: float, y1: float) -> None:
         """Note that something is written there."""
-        self.taken.append(shapely.box(x0, y0, x1, y1))
+        self.taken.append((x0, y0, x1, y1))
 
 
 def paper(place: ViewBox, scale: float, points: "Array | Sequence[Array]") -> Array:
@@ -82,10 +95,11 @@ def write_notes(d: Drawing, a: Assembled, units: str, at: Frame | None) -> None:
     strokes: list[tuple[float, float, float, float]] = []
     written: set[tuple[object, ...]] = set()
     room = Room(d)
+    levels = heights(a, at) if at is not None else []
     for place in d.views:
         _angles(d, place, [x for x in a.detail.angles if x.view == place.name], room, strokes, written)
         if at is not None:
-            _levels(d, place, heights(a, at), at, units, room, strokes, written)
+            _levels(d, place, levels, at, units, room, strokes, written)
         _radii(d, place, a.detail, units, room, strokes, written)
     if a.detail.forces:
         _forces(d, ", ".join(f"{words} {format_force(force, units, True)}" for words, force in a.detail.forces), room)
@@ -97,12 +111,13 @@ def _forces(d: Drawing, text: str, room: Room) -> None:
     """The forces a detail was told to carry, in the first place along the foot of the sheet or upward from there that is free."""
     text = f"Greatest force {text}"
     wide = len(text) * SMALL * WIDE
-    for y in np.arange(2.5, d.height - 2.0, 1.5).tolist():
-        for x in np.arange(2.0, max(2.1, d.width - wide - 1.0), 4.0).tolist():
-            if room.free(x, y - 1.6, x + wide, y + 1.6):
-                d.texts.append(Text(text, x, y, SMALL, "left"))
-                room.take(x, y - 1.6, x + wide, y + 1.6)
-                return
+    across = np.arange(2.0, max(2.1, d.width - wide - 1.0), 4.0).tolist()
+    spots = [(x, y - 1.6, x + wide, y + 1.6) for y in np.arange(2.5, d.height - 2.0, 1.5).tolist() for x in across]
+    for number in room.openings(spots):
+        x, low = spots[number][:2]
+        d.texts.append(Text(text, x, low + 1.6, SMALL, "left"))
+        room.take(*spots[number])
+        return
 
 
 def _angles(d: Drawing, place: ViewBox, angles: "Sequence[Angle]", room: Room, strokes: list[tuple[float, float, float, float]], written: set[tuple[object, ...]]) -> None:
@@ -251,16 +266,19 @@ def _levels(
             continue
         text = format_level(height, "m" if units in ("mm", "m") else "ft-in")
         wide = len(text) * SMALL * WIDE
-        others = [v.box for v in d.views if v is not place]
         inner = [low + k * 2.0 for k in range(int(max(high - low, 0.0) // 2.0) + 1)]
         outer = [e + s * (2.0 + k * 2.0) for k in range(int(ASIDE // 2.0)) for e, s in ((low, -1.0), (high, 1.0))]
-        for way, spot, hand in ((w, s, h) for some in (sorted(inner, reverse=True), outer) for w in (1.0, -1.0) for s in some for h in (-1.0, 1.0)):
+        # over or under which place of the line it is written, and to which side
+        tried = np.array([(w, s, h) for some in (sorted(inner, reverse=True), outer) for w in (1.0, -1.0) for s in some for h in (-1.0, 1.0)])
+        ends, rims = ([base + tried[:, i] * v for v in pair] for base, i, pair in ((tried[:, 1], 2, (-1.2, 1.2 + wide)), (y, 0, (0.4, 4.6))))
+        spots = np.column_stack([np.minimum(*ends), np.minimum(*rims), np.maximum(*ends), np.maximum(*rims)])
+        for b in (v.box for v in d.views if v is not place):
+            clear = (spots[:, 0] >= b[2] + 1) | (spots[:, 2] <= b[0] - 1) | (spots[:, 1] >= b[3] + 1) | (spots[:, 3] <= b[1] - 1)
+            tried, spots = tried[clear], spots[clear]
+        for number in room.openings(spots):
+            (way, spot, hand), (left, lower, right, upper) = tried[number].tolist(), spots[number].tolist()
             far = spot + hand * (1.2 + wide)
-            left, right = min(spot - hand * 1.2, far), max(spot - hand * 1.2, far)
-            lower, upper = min(y + way * 0.4, y + way * 4.6), max(y + way * 0.4, y + way * 4.6)
             led = (left if spot < low else high + 0.5, right if spot > high else low - 0.5) if not low <= spot <= high else None
-            if any(left < b[2] + 1 and right > b[0] - 1 and lower < b[3] + 1 and upper > b[1] - 1 for b in others) or not room.free(left, lower, right, upper):
-                continue
             if led is not None and not room.free(led[0], y - 0.3, led[1], y + 0.3):
                 continue
             base = y + way * 2.0

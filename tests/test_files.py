@@ -397,7 +397,7 @@ def test_the_commit_is_the_last_step_that_can_fail(corner: Desk, monkeypatch: py
     corner.run("add-level", name="two", elevation=2)
     corner.undo()
     before, disk, counts = state(corner), on_disk(), corner.ledger.counts()
-    for target, name in ((type(corner.ledger), "changed"), (Store, "_write")):
+    for target, name in ((type(corner.ledger), "build"), (type(corner.ledger), "settle"), (Store, "_write")):
         for act in acts:
             with monkeypatch.context() as patch:
 

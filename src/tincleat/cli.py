@@ -15,6 +15,7 @@ import msgspec
 
 from tincleat import __version__
 from tincleat.commands.desk import Desk
+from tincleat.commands.house import with_values
 from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import differences, revision
 from tincleat.commands.registry import COMMANDS, describe
@@ -23,14 +24,18 @@ from tincleat.errors import BadFile, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_in import Imported
 from tincleat.exchange.library import write_library
+from tincleat.exchange.standard_file import read_standard, write_standard
 from tincleat.exchange.tables import export_bill
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
 from tincleat.files import read_whole, reason, target_of
+from tincleat.ledger.effect import effect, in_words
 from tincleat.ledger.look import standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.ledger.through import told
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.project.house_sheet import RULES as RULES_OF_HOUSE
+from tincleat.project.house_sheet import differing, standard
 from tincleat.project.limits import shown
 from tincleat.project.members import length
 from tincleat.project.project import Project
@@ -85,10 +90,48 @@ def _new(args: argparse.Namespace) -> int:
         desk = make_demo(args.demo, args.file, overwrite=args.force)
     else:
         title = args.title or Path(args.file).stem
-        desk = Desk.create(args.file, inch_house(title) if args.inch else HouseRules(title=title), args.force)
+        house = inch_house(title) if args.inch else HouseRules(title=title)
+        if args.house:
+            found = read_standard(args.house)
+            house = with_values(house, found.values)
+            for words in found.left:
+                _tell(f"tincleat: note: left out of {args.house}: {words}", sys.stderr)
+        desk = Desk.create(args.file, house, args.force)
     _tell(f"{args.file}: {len(desk.project.members)} members, {len(desk.project.connections)} connections")
     desk.close()
     return 0
+
+
+def _house(args: argparse.Namespace) -> int:
+    desk = _opened(args)
+    house = desk.project.house
+    if args.attempt:
+        values = dict(_pair(text) for text in args.attempt)
+        found = effect(desk.ledger, with_values(house, values))
+        for line in in_words(found, lambda key: desk.ledger.entries[key].joint.words, house.units):
+            _tell(line)
+        return 0
+    if args.write:
+        write_standard(house, args.name or Path(args.write).stem, args.write)
+        _tell(args.write)
+        return 0
+    usual = standard(house)
+    differ = {r.name for r in differing(house, usual)}
+    rows = [{"name": r.name, "label": r.label, "group": r.group, "value": msgspec.to_builtins(r.value(house)), "shown": r.shown(house), "standard": r.shown(usual), "differs": r.name in differ, "help": r.help} for r in RULES_OF_HOUSE]
+    if args.json:
+        _print(rows, True)
+        return 0
+    for row in rows:
+        _tell(f"{row['name']:<32}{row['shown']}" + (f"   (standard {row['standard']})" if row["differs"] else ""))
+    _tell(f"{len(differ)} of {len(rows)} are not the standard's")
+    return 0
+
+
+def _pair(text: str) -> tuple[str, str]:
+    name, mark, value = text.partition("=")
+    if not mark:
+        raise TinCleatError(f"{text!r:.60} names no value", "--try", "NAME=VALUE such as 'rounding/base plate=20 up'")
+    return name.strip(), value.strip()
 
 
 def _info(args: argparse.Namespace) -> int:
@@ -354,6 +397,7 @@ def parser() -> argparse.ArgumentParser:
     new = verb("new", _new, "make a new project")
     new.add_argument("--demo", choices=sorted(DEMOS), help="start from a demo project")
     new.add_argument("--title", help="the project's title")
+    new.add_argument("--house", metavar="STANDARD.json", help="an office standard to start from")
     new.add_argument("--inch", action="store_true", help="feet and inches, AISC rules and defaults")
     new.add_argument("--force", action="store_true", help="replace the file if it exists")
     verb("info", _info, "count what is in a project", as_json=True)
@@ -384,6 +428,10 @@ def parser() -> argparse.ArgumentParser:
     revise.add_argument("--keep", action="store_true", help="accept every row")
     select = verb("select", _select, "list the members a query picks", as_json=True)
     select.add_argument("query", metavar="QUERY", help="such as 'role:beam size:UB* end:open'")
+    rules = verb("house", _house, "list the house rules and what differs from the standard, try a change, or write them to a file", as_json=True)
+    rules.add_argument("--try", dest="attempt", action="append", metavar="NAME=VALUE", help="say what a change would do to the model; nothing is kept")
+    rules.add_argument("--write", metavar="STANDARD.json", help="write them as an office standard")
+    rules.add_argument("--name", help="the standard's name; the file's if not given")
     verb("families", _families, "list the families and their settings", file=False, as_json=True)
     verb("commands", _commands, "list the commands that scripts may use", file=False, as_json=True)
     do = verb("do", _do, "run a script of commands, one JSON object a line, all or nothing")

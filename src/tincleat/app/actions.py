@@ -19,14 +19,13 @@ from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.ready_deeds import ready_actions
 from tincleat.app.rollout import rollout_actions
 from tincleat.app.schedules import schedule_actions
+from tincleat.app.standards import EN_MM, US_INCH
 from tincleat.app.typicals import typical_actions
 from tincleat.app.underlays import underlay_actions
-from tincleat.catalogue.fasteners import grade_names
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.tables import export_bill
 from tincleat.families.registry import FAMILIES
 from tincleat.project.store import SUFFIX
-from tincleat.units import PROJECT_UNITS
 
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
@@ -55,8 +54,8 @@ def build_actions(w: Host) -> list[Action]:
             offer_defaults(w)
 
     out = [
-        Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.projects.new(False), tip="An empty project in millimetres with EN rules"),
-        Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.projects.new(True), tip="An empty project in feet-inches with AISC rules"),
+        Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.projects.new(EN_MM), tip="An empty project in millimetres with EN rules"),
+        Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.projects.new(US_INCH), tip="An empty project in feet-inches with AISC rules"),
         Action("open", "Open a project…", ("file", "load"), "Ctrl+O", lambda: _open(w), tip="Open a project file"),
         Action("demo", "Open the demo", ("boathouse", "example", "plover spit"), "", w.projects.open_demo, tip="Plover Spit boathouse, as you left it"),
         Action("demo-fresh", "Start the demo afresh", ("boathouse", "reset"), "", lambda: w.projects.open_demo(fresh=True), tip="Plover Spit boathouse as it comes"),
@@ -95,7 +94,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("previous-finding", "Previous finding", ("breach", "back"), "Shift+N", partial(deeds.next_finding, w, -1), opened, "Go to the finding before"),
         Action("rules-en", "EN rules", ("eurocode", "standard"), "", lambda: house(rule_set="EN"), opened, "Prove to EN 1993-1-8 and EN 1090-2"),
         Action("rules-aisc", "AISC rules", ("standard", "us"), "", lambda: house(rule_set="AISC"), opened, "Prove to AISC 360-22"),
-        Action("house-rules", "House rules…", ("units", "factors", "defaults", "exposed", "settings"), "", lambda: _house(w), opened, "Units, factors, defaults"),
+        Action("house-rules", "House rules…", ("units", "factors", "defaults", "exposed", "settings", "rounding", "stock", "marks", "office standard"), "Ctrl+H", w.open_house, opened, "Units, standard, defaults, stock, rounding, clearances, marks; what a change does is shown before it is kept"),
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
@@ -161,26 +160,6 @@ def _move(w: Host) -> None:
         fields,
         lambda v: w.command_error("move-members", ids=w.members, by=[v["x"], v["y"], v["z"]]),
     )
-
-
-def _house(w: Host) -> None:
-    assert w.desk is not None
-    h = w.desk.project.house
-    fields = [Ask("title", "Title", h.title), Ask("units", "Units", h.units, PROJECT_UNITS), Ask("rule_set", "Rule set", h.rule_set, ("EN", "AISC")),
-              Ask("exposed", "Exposed to weather", "yes" if h.exposed else "no", ("yes", "no")), Ask("spacing_factor", "Spacing at least, bolt diameters (0 none)", f"{h.spacing_factor:g}"),
-              Ask("end_factor", "End and edge at least, bolt diameters (0 none)", f"{h.end_factor:g}"), Ask("plate_grade", "Plate grade", h.plate_grade, grade_names("grades")), Ask("north_deg", "North, degrees from the x axis", f"{h.north_deg:g}")]  # fmt: skip
-
-    def submit(v: dict[str, str]) -> str:
-        bad = w.number_error(v, "spacing_factor") or w.number_error(v, "end_factor") or w.number_error(v, "north_deg")
-        if bad:
-            return bad
-        values = {**v, "exposed": v["exposed"] == "yes", **{k: float(v[k]) for k in ("spacing_factor", "end_factor", "north_deg")}}
-        bad = w.command_error("set-house-rules", values=values)
-        if not bad and (v["units"], v["rule_set"]) != (h.units, h.rule_set):
-            offer_defaults(w)
-        return bad
-
-    w.form("House rules", "Factors only ever ask for more than the standard; the stricter governs and says so.", fields, submit)
 
 
 def _ifc(w: Host) -> None:

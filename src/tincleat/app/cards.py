@@ -26,6 +26,7 @@ from tincleat.steel.members import cut_length, net_mass
 from tincleat.units import format_length, format_mass
 
 ROLES = ("column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other")
+MOST_STANDARDS = 4  # office standards on the start card
 
 
 def _column(title: str, words: str = "") -> tuple[QWidget, QVBoxLayout]:
@@ -262,7 +263,7 @@ def faults_card(name: str, faults: list[str], elsewhere: "Callable[[], None] | N
     return card
 
 
-def start_card(recent: list[Path], go: Callable[..., Any]) -> QWidget:
+def start_card(recent: list[Path], standards: list[str], go: Callable[..., Any]) -> QWidget:
     """What to do first: a demo, a recent project, a new one, or open one."""
     card = QWidget()
     outer = QVBoxLayout(card)
@@ -283,6 +284,8 @@ def start_card(recent: list[Path], go: Callable[..., Any]) -> QWidget:
     rows.addWidget(button("New project from an engineer's IFC…", lambda: go("import")))
     rows.addWidget(button("New project, millimetres and EN rules…", lambda: go("new")))
     rows.addWidget(button("New project, feet-inches and AISC rules…", lambda: go("new-inch")))
+    for name in standards[:MOST_STANDARDS]:
+        rows.addWidget(button(f"New project from {name}…", lambda n=name: go("standard", n)))  # type: ignore[misc]
     rows.addWidget(button("Open a project…", lambda: go("open")))
     if recent:
         rows.addSpacing(8)

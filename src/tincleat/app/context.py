@@ -99,6 +99,10 @@ class Host(QMainWindow):
         """Leave placing or picking points, else drop the selection."""
         raise NotImplementedError
 
+    def open_house(self) -> None:
+        """Go to the page of house rules."""
+        raise NotImplementedError
+
     def refresh_panel(self) -> None:
         """Show in the panel what is selected, or the project."""
         raise NotImplementedError

@@ -35,7 +35,7 @@ class Line(QLineEdit):
 
     def __init__(self, text: str, keep: Callable[[str], str], parent: QWidget | None = None) -> None:
         super().__init__(text, parent)
-        self._keep, self._before, self._busy = keep, text, False
+        self._keep, self._before, self._busy, self.blank = keep, text, False, False  # ``blank`` if nothing is a value too
         self.setFont(font(9, mono=True))
         self.editingFinished.connect(self._done)
 
@@ -56,22 +56,29 @@ class Line(QLineEdit):
             return
         super().keyPressEvent(event)
 
+    def take(self, text: str) -> None:
+        """Show another value, kept already."""
+        self._before = text
+        self.setText(text)
+        self.setCursorPosition(0)
+        self._show("")
+
     def _listing(self) -> bool:
         names = self.completer()
         return names is not None and names.popup().isVisible()
 
     def _done(self) -> None:
         text = self.text().strip()
-        if self._busy or text == self._before or not text:
-            if not text:
+        if self._busy or text == self._before or not (text or self.blank):
+            if not text and not self.blank:
                 self.setText(self._before)
             return
-        self._busy = True
+        self._busy, before = True, self._before
         try:
             why = self._keep(text)
         finally:
             self._busy = False
-        if not why:
+        if not why and self._before == before:  # else another value was shown meanwhile
             self._before = text
         self._show(why)
 
@@ -83,7 +90,7 @@ def mark_bad(field: QWidget, why: str) -> None:
     """Show on a field that what it holds cannot be used, and why; or that it can."""
     field.setProperty("bad", bool(why))
     field.style().polish(field)
-    field.setToolTip(why)
+    field.setToolTip(why or field.accessibleDescription())
 
 
 def name_of(widget: QWidget) -> tuple[str, str]:

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog
 
+from tincleat.app import standards
 from tincleat.app.asking import save_path
 from tincleat.app.context import Host
 from tincleat.app.ready_deeds import IFC, import_ifc
@@ -11,7 +12,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.errors import TinCleatError
 from tincleat.files import sweep
-from tincleat.project.entities import HouseRules, inch_house
+from tincleat.project.entities import HouseRules
 from tincleat.project.store import SUFFIX
 
 FILTER = f"Tin Cleat projects (*{SUFFIX})"
@@ -47,10 +48,12 @@ class Projects:
         for folder in {p.parent for p in self.recent()}:
             sweep(folder)
 
-    def start(self, what: str, path: Path | None = None) -> None:
+    def start(self, what: str, path: "Path | str | None" = None) -> None:
         """Act on the start card."""
         if what == "recent" and path is not None:
-            self.open_path(path)
+            self.open_path(Path(path))
+        elif what == "standard" and path is not None:
+            self.new(str(path))
         elif what == "open":
             self.window.do("open")
         elif what == "wireframe":
@@ -75,12 +78,12 @@ class Projects:
         except TinCleatError as error:
             self.window.fail(str(error))
 
-    def new(self, inch: bool) -> None:
-        """Ask for a place and make an empty project."""
+    def new(self, name: str) -> None:
+        """Ask for a place and make an empty project that starts from a standard."""
         path = save_path(self.window, "New project", Path.home() / f"untitled{SUFFIX}", FILTER, (SUFFIX,))
         if path is not None:
             try:
-                self.window.set_desk(Desk.create(path, inch_house(path.stem) if inch else HouseRules(title=path.stem), overwrite=True))
+                self.window.set_desk(Desk.create(path, standards.started(self.window.settings, name, path.stem), overwrite=True))
                 self.window.rail.choose("Frame")
             except TinCleatError as error:
                 self.window.fail(str(error))

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app import asking, cards, deeds, forms, ready_deeds
+from tincleat.app import asking, cards, deeds, forms, ready_deeds, standards
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
@@ -34,6 +34,7 @@ from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.drawer import Drawer
 from tincleat.app.fields import name_of, same_field
+from tincleat.app.house_page import HousePage
 from tincleat.app.jobs import Job, Work
 from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
@@ -57,6 +58,8 @@ from tincleat.project.entities import Delta
 from tincleat.project.limits import shown
 from tincleat.proof.finding import Finding
 from tincleat.units import parse_length
+
+HOUSE_ACTIONS = ("undo", "redo", "help", "dark", "light", "house-rules")  # what can be done from the page of house rules
 
 
 class Window(Host):
@@ -167,6 +170,8 @@ class Window(Host):
         self.start_page = QScrollArea()
         self.start_page.setWidgetResizable(True)
         self.pages.addWidget(self.start_page)
+        self.house = HousePage(self, self._leave_house)
+        self.pages.addWidget(self.house)
         self.setCentralWidget(self.pages)
         self.hint = QLabel()
         self.progress = QProgressBar()
@@ -219,6 +224,8 @@ class Window(Host):
 
     def set_desk(self, desk: Desk | None) -> None:
         """Work on another project (or none: the start card)."""
+        self.house.halt()
+        self.pages.setCurrentIndex(0)
         if self.desk is not None:
             self.desk.close()
         self.desk = desk
@@ -250,6 +257,8 @@ class Window(Host):
         """Run an action if it applies now."""
         if self.job is not None:
             self.say("One moment: " + self.hint.text())
+        elif self.at_house and (self.house.trying or action.name not in HOUSE_ACTIONS):
+            self.say("One moment: the house rules are being tried" if self.house.trying else f"{action.label}: go back to the model first (Esc)")
         elif action.enabled():
             action.run()
         else:
@@ -340,6 +349,8 @@ class Window(Host):
         else:
             self._enable()
         self._refresh_counts()
+        if self.at_house:
+            self.house.changed()
 
     def _concerns_panel(self, changes: Sequence[Delta], touched: set[str]) -> bool:
         """Whether the panel may show something else after changes; only the card of members is surely spared by changes elsewhere."""
@@ -377,6 +388,8 @@ class Window(Host):
         popup = QApplication.activePopupWidget()
         if popup is not None:
             popup.hide()
+        elif self.at_house:
+            self.house.escape()
         elif self.drawer.search.hasFocus() and self.drawer.search.text():
             self.drawer.search.clear()
         elif self.pointing.mode:
@@ -594,17 +607,33 @@ class Window(Host):
 
     def _refresh_all(self) -> None:
         if self.desk is None:
-            put_card(self.start_page, cards.start_card(self.projects.recent(), self.projects.start))
+            put_card(self.start_page, cards.start_card(self.projects.recent(), standards.names(self.settings)[2:], self.projects.start))
             self.pages.setCurrentIndex(1)
             self.setWindowTitle("Tin Cleat")
             self.facts.setText("")
             self.kept.setText("")
             self.hint.setText("")
             return
-        self.pages.setCurrentIndex(0)
+        if not self.at_house:
+            self.pages.setCurrentIndex(0)
         self._title()
         self.refresh_panel()
         self._refresh_counts()
+
+    @property
+    def at_house(self) -> bool:
+        """Whether the page of house rules is in front."""
+        return self.desk is not None and self.pages.currentWidget() is self.house
+
+    def open_house(self) -> None:
+        """Go to the page of house rules."""
+        if self.desk is not None:
+            self.pages.setCurrentWidget(self.house)
+            self.house.open()
+
+    def _leave_house(self) -> None:
+        self.pages.setCurrentIndex(0)
+        self.view.setFocus()
 
     def _focus_changed(self, old: QWidget | None, new: QWidget | None) -> None:
         """When what had the focus is taken away, the model gets it, not the next field in a row that nobody chose."""
@@ -737,6 +766,7 @@ class Window(Host):
                 self.say("Stopping; the window closes as soon as that is done")
             return
         self._closing = False
+        self.house.halt()
         if self.desk is not None:
             self.desk.close()
             self.desk = None

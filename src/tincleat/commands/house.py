@@ -2,12 +2,12 @@
 
 import csv
 import io
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
-from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.catalogue.sections import catalogue, row_section
 from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
@@ -15,13 +15,40 @@ from tincleat.files import read_whole
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.defaults import LABELS, brought
 from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
+from tincleat.project.house_sheet import RULES, checked
 from tincleat.project.project import Project
 
 MOST_CSV, MOST_ROWS = 5_000_000, 5000
 
 
+def with_values(house: HouseRules, values: Mapping[str, Any]) -> HouseRules:
+    """House rules with others by field, or by ``field/key`` for one row of a table (None takes it out); texts are read as they are typed on the page.
+    Raises BadValue naming the rule and what would be right."""
+    body = msgspec.to_builtins(house)
+    known = {r.name: r for r in RULES}
+    touched = set()
+    for name, value in values.items():
+        field, _, key = name.partition("/")
+        if field not in body or field == "id" or (key and not isinstance(body[field], dict)):
+            raise BadValue(f"there is no house rule {name!r:.60}", "house rules", "one of " + ", ".join(k for k in body if k != "id") + ", or field/key for one row of a table")
+        if isinstance(value, str) and name in known and known[name].kind not in ("text", "choice", "letters"):
+            value = msgspec.to_builtins(known[name].typed(value, house))
+        if key:
+            value = {k: v for k, v in body[field].items() if k != key} | ({} if value is None else {key: value})
+        body[field] = value
+        touched.add(field)
+    try:
+        made = msgspec.convert(body, HouseRules)
+    except msgspec.ValidationError as error:
+        raise BadValue(in_words(error), "house rules", "a value of the field's kind") from None
+    if not made.title.strip():
+        raise BadValue("the title is blank", "house rules", "a name for the project")
+    checked(made, touched.__contains__)
+    return made
+
+
 class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
-    """House rules to change, by field; ``bring`` brings along the defaults that go with the units and rule set."""
+    """House rules to change, by field or ``field/key``; ``bring`` brings along the defaults that go with the units and rule set."""
 
     values: dict[str, Any]
     bring: bool = False
@@ -30,35 +57,7 @@ class SetHouse(msgspec.Struct, forbid_unknown_fields=True):
 @command("set-house-rules", "Change house rules", SetHouse, ("units", "standard", "rule set", "rounding", "stock", "factors"))
 def set_house(project: Project, ledger: Ledger, args: SetHouse) -> tuple[str, list[Delta]]:
     """Change units, rule set, factors, rounding steps, stock and defaults of the project."""
-    body = msgspec.to_builtins(project.house)
-    unknown = [k for k in args.values if k not in body or k == "id"]
-    if unknown:
-        raise BadValue(f"there is no house rule {unknown[0]!r}", "house rules", "one of " + ", ".join(k for k in body if k != "id"))
-    try:
-        house = msgspec.convert({**body, **args.values}, HouseRules)
-    except msgspec.ValidationError as error:
-        raise BadValue(in_words(error), "house rules", "a value of the field's kind") from None
-    if not house.title.strip():
-        raise BadValue("the title is blank", "house rules", "a name for the project")
-    bolt_size(house.bolt)
-    anchor_size(house.anchor)
-    strengths("grades", house.plate_grade)
-    strengths("bolt_grades", house.bolt_grade)
-    for name in ("spacing_factor", "end_factor", "notch_clearance", "notch_radius", "weld_gap"):
-        value = getattr(house, name)
-        if not 0 <= value <= 1000:
-            raise BadValue(f"{name} {value!r} is outside its limits", "house rules", "0 to 1000")
-    for label, values in (("plates", house.plates), ("flats", house.flats)):
-        if any(not 0 < v <= 2000 for v in values):
-            raise BadValue(f"{label} holds a size that is no stock size", "house rules", "sizes over 0 and up to 2000 mm")
-    if not -360 <= house.north_deg <= 360:
-        raise BadValue(f"north at {house.north_deg!r} degrees", "house rules", "-360 to 360, counter-clockwise from the x axis")
-    for shape, bar in house.bars.items():
-        if not 500 <= bar <= 60000:
-            raise BadValue(f"a bar of {bar:g} mm for {shape!r}", "house rules", "500 to 60000 mm")
-    for kind, rule in house.rounding.items():
-        if not 0 <= rule.step <= 1000:
-            raise BadValue(f"the step of {kind!r} is {rule.step!r}", "house rules", "0 to 1000 mm")
+    house = with_values(project.house, args.values)
     done = ", ".join(args.values)
     if args.bring:
         more = brought(house)

@@ -127,7 +127,7 @@ def build(case: Case, given: Given) -> Detail:
     step = 3.175 if house.inch else 5.0
     gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))
     rows, raw = web_rows(given, first.end, bolt, end, t, zone)
-    length = given.rounded("length", raw, "plate length")
+    length = given.rounded("length", raw, "cleat length")
     if not given.has("length") and raw <= zone[1] - zone[0] + 1e-6 < length:
         length = float(given.fitted("length", raw, f"the clear web is {zone[1] - zone[0]:.0f} mm"))
     middle = (rows[0] + rows[-1]) / 2

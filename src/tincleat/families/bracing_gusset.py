@@ -391,7 +391,7 @@ def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], h
     ``points`` are four corners a brace; those that settle a length are carried further out square to their brace, so that every edge keeps
     its direction.  Between two ends both go out by half; in the corner of a column and a beam the length runs from the other one's face.
     """
-    rule = house.rounding.get("plate length")
+    rule = house.rounding_of("gusset length")[1]
     kinds = ["", ""]
     if rule is None or len(stand) > 2:
         return ("", "")
@@ -419,7 +419,7 @@ def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], h
             across = braces[i // 4].across
             side = (i, i // 4 * 4 + (i + 2) % 4)  # both corners of that side of the brace
             points.extend(corners[j] + across * (by / across[way]) for j in side)
-        kinds[way] = "plate length"
+        kinds[way] = "gusset length"
     return (kinds[0], kinds[1])
 
 

@@ -138,15 +138,15 @@ def build(case: Case, given: Given) -> Detail:
         ys = lines[float(given.worked_out("gauge", gauge))]
         xs = centred(tuple(given.worked_out("pitch", gaps)))
         least_u, least_v = max(least_u, xs[-1] - xs[0] + 2 * edge), max(least_v, 2 * (max(abs(y) for y in ys) + edge))
-    width = given.rounded("width", least_v, "plate width")
+    width = given.rounded("width", least_v, "cap plate width")
     ends = _own_ends(case, given, seat, half_u, past)
-    length = given.rounded("length", least_u, "plate length") if ends is None else float(given.worked_out("length", ends[1] - ends[0]))
+    length = given.rounded("length", least_u, "cap plate length") if ends is None else float(given.worked_out("length", ends[1] - ends[0]))
     u0, u1 = ends or (-length / 2, length / 2)
     if u1 - u0 < 10.0 or abs(u1 - u0 - length) > 0.05:
         raise NoFit(f"{length:.0f} mm is typed, but the edges make {u1 - u0:.0f} mm", right="the length or both edges, not all")
     holes = tuple(Hole(x, y, *hole, 0.0, given.value("hole")) for x in xs for y in ys)
     outline = Outline.rectangle(u0, -width / 2, u1, width / 2)
-    kinds = ("plate length" if ends is None else "", "plate width")
+    kinds = ("cap plate length" if ends is None else "", "cap plate width")
     plates = [Plate("cap plate", outline, t, Frame.of(seat.at(0.0, 0.0, pack), seat.u, seat.into), grade, holes, kinds)]
     if pack:
         plates.append(Plate("pack", outline, pack, Frame.of(seat.at(0.0, 0.0), seat.u, seat.into), grade, holes, kinds))

@@ -246,7 +246,7 @@ class Given:
         """A size typed, or ``raw`` brought to the house rule of a dimension kind."""
         if name in self.typed:
             return float(self._note(name, self.typed[name], self.origin))  # type: ignore[arg-type]
-        rule = self.house.rounding.get(kind)
+        kind, rule = self.house.rounding_of(kind)
         value = rounded(raw, rule, self.house.flats)
         if rule is None or abs(value - raw) < 1e-9:
             return float(self._note(name, value, "worked out", raw))  # type: ignore[arg-type]

@@ -212,7 +212,7 @@ def build(case: Case, given: Given) -> Detail:
         notched = end_of_beam(case, house, None)
         made.notches += end_notches(case, notched, house)
     width, gauge, middle_w = _across(case, given, beams[0], form, bolt, plane, leg_w)
-    height = given.rounded("height", ends[0] - ends[1], "plate length")
+    height = given.rounded("height", ends[0] - ends[1], "end plate length")
     if given.has("height") or form == "past both flanges" or form == "partial depth":
         middle = (ends[0] + ends[1]) / 2
         top, bottom = middle + height / 2, middle - height / 2
@@ -386,7 +386,7 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
     if 2 * reach > wide + 0.05:
         raise NoFit(f"the beam's flange reaches {reach:.0f} mm from the middle of {support.name}, which is {wide:.0f} mm wide there", right="a plate of partial depth, or a wider support")
     raw = gauge + 2 * max(edge, 1.5 * b.d) if form == "partial depth" else max(2 * reach + 20.0, gauge + 2 * edge)
-    width = given.rounded("width", raw, "plate width")
+    width = given.rounded("width", raw, "end plate width")
     if width > wide + 1e-6 and not given.has("width"):
         width = float(given.fitted("width", max(gauge + 2 * edge, down(wide, step)), f"{support.name} is {wide:.0f} mm wide there"))
     if width > wide + 0.05:
@@ -400,10 +400,10 @@ def _end_plates(beams: list[_Beam], made: _Made, span: tuple[float, float], midd
         name = "end plate" if len(beams) == 1 else f"end plate {x.number + 1}"
         off = pack if x.side > 0 else -t
         frame = Frame.of(plane.point + plane.n * off, plane.w, plane.n)
-        made.plates.append(Plate(name, outline, t, frame, grade, tuple(holes), ("plate width", "plate length")))
+        made.plates.append(Plate(name, outline, t, frame, grade, tuple(holes), ("end plate width", "end plate length")))
     if pack:
         mine = tuple(Hole(h.x, h.y, h.width, h.width, 0.0, "normal") for h in holes)
-        made.plates.append(Plate("pack", outline, pack, Frame.of(plane.point, plane.w, plane.n), grade, mine, ("plate width", "plate length")))
+        made.plates.append(Plate("pack", outline, pack, Frame.of(plane.point, plane.w, plane.n), grade, mine, ("end plate width", "end plate length")))
 
 
 def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, legs: tuple[float, float], haunched: bool) -> None:

@@ -70,7 +70,7 @@ def bent_fin(
     origin = at if bend.side < 0 else at - z * t
     _on_face(case, sizes, at - z * t * bend.side, at)
     flats = (Flat(float(foot)), Flat(width - begins, tuple(Hole(h.x - begins, h.y, h.width, h.length, h.angle, h.kind) for h in holes)))
-    plate = BentPlate("fin plate", flats, (bend.turn if bend.side < 0 else -bend.turn,), bend.radius, *span, t, Frame(vec(origin), vec(flat_n), vec(z)), grade, "plate length")
+    plate = BentPlate("fin plate", flats, (bend.turn if bend.side < 0 else -bend.turn,), bend.radius, *span, t, Frame(vec(origin), vec(flat_n), vec(z)), grade, "fin plate length")
     middle = origin + z * t / 2
     run = [middle + np.array([0.0, 0.0, h]) for h in span]
     return plate, both_sides("fin plate fillet", leg, run, z, t, flat_n, ("supporting member", "fin plate"), site)

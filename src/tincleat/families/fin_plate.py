@@ -137,7 +137,7 @@ def build(case: Case, given: Given) -> Detail:
     nearest = min(pick(face(y, z) for y in (at + side * half, at + side * (half + thickness))) for z in (bottom, top) for side in faces)
     reach = lines[-1] + float(given.value("edge_distance"))
     # a bent plate's reach is no width of stock: it is measured from the face on the beam's axis
-    width = nearest + given.rounded("plate_width", reach - nearest, "plate width") if bend is None else float(given.worked_out("plate_width", reach))
+    width = nearest + given.rounded("plate_width", reach - nearest, "fin plate width") if bend is None else float(given.worked_out("plate_width", reach))
     hole_kind = str(given.value("hole"))
     hole_w, hole_l = hole_size(house.rule_set, bolt, hole_kind)
     plain_w, plain_l = hole_size(house.rule_set, bolt, "normal")
@@ -161,7 +161,7 @@ def build(case: Case, given: Given) -> Detail:
         left = [pick(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
         if tube is not None:
             back = min(tube.walls(y)[0] for y in (inner, outer))
-            whole = rounded(width - back + leg + 2.0, house.rounding.get("plate width"), house.flats)
+            whole = rounded(width - back + leg + 2.0, house.rounding_of("fin plate width")[1], house.flats)
             left = [back - float(given.worked_out("beyond", whole - width + back))] * 2
         frame = Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
         # corners cut off over the welds of the plates above and below
@@ -170,7 +170,7 @@ def build(case: Case, given: Given) -> Detail:
         outline = Outline(tuple((x, z, 0.0) for x, z in ring))
         holes = tuple(Hole(x, z, hole_w, hole_l, 0.0, hole_kind) for z in rows for x in lines)  # type: ignore[arg-type]
         trims = (EndCut(0, vec(frame.to_local(sizes.point[None])[0]), vec(frame.unturn(n))),) if bevel else ()
-        plates.append(Plate(name, outline, thickness, frame, grade, holes, trims=trims))
+        plates.append(Plate(name, outline, thickness, frame, grade, holes, ("fin plate width", "fin plate length"), trims=trims))
         if tube is not None:
             some, slot = held_through(tube, (min(inner, outer), max(inner, outer)), (bottom, top), leg, "supporting member", name, site)
             welds += some if len(faces) == 1 else [w for w in some if w.name.endswith("near face" if side < 0 else "far face")]  # nobody gets in between two plates
@@ -317,10 +317,10 @@ def _sides(case: Case, given: Given, sizes: BeamEnd, leg: float) -> tuple[int, .
 def _plate_height(given: Given, raw: float, sizes: BeamEnd) -> float:
     """The plate's height on its rounding step, or as it is where the step would run into a root or notch."""
     clear = sizes.zone[1] - sizes.zone[0]
-    rule = given.house.rounding.get("plate length")
+    rule = given.house.rounding_of("fin plate length")[1]
     if not given.has("plate_height") and raw <= clear + 1e-6 < rounded(raw, rule, given.house.flats):
         return float(given.fitted("plate_height", raw, f"the clear web is {clear:.0f} mm"))
-    return given.rounded("plate_height", raw, "plate length")
+    return given.rounded("plate_height", raw, "fin plate length")
 
 
 def _welds(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, outer: float, leg: float, site: bool) -> list[Weld]:

@@ -132,7 +132,7 @@ def build(case: Case, given: Given) -> Detail:
     flat = 2 * min(high - aside, aside - low) if sideways else math.inf
     centres = _centres(case, given, size, flat, abs(aside) if sideways else 0.0, edge, min(max(lines) - min(lines), apart), step, bolted)
     wanted = max(2 * (max(abs(y) for y in lines) + edge), centres + 2 * edge if bolted else 0.0)
-    length = given.rounded("length", wanted, "plate length")
+    length = given.rounded("length", wanted, "seat length")
     leg = given.rounded("weld_leg", min(0.7 * seat.tw, seat.tw - (1.5875 if house.inch else 2.0)), "weld leg")
     if sideways and not bolted and length + 2 * leg > flat + 0.05:
         raise NoFit(f"a seat {length:.0f} mm long with fillets of {leg:g} mm does not lie on the {flat:.0f} mm flat of {support.shape.name}", right="smaller bolts, a shorter seat or a fin plate")

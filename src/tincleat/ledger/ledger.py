@@ -69,6 +69,28 @@ class Ledger:
         self._owed = set()
         self._meet(self.entries)
 
+    def _remake(self) -> None:
+        """Make all details anew at the joints there are: house rules change no joint."""
+        with uncollected():
+            entries = Entries()
+            for key, entry in self.entries.items():
+                entries[key] = self._open(entry.joint)
+            self.entries = entries
+            self._connect(self.project.connections.values())
+            self._owed = set()
+            self._meet(self.entries)
+
+    def tried(self, house: HouseRules) -> "Ledger":
+        """A ledger of the same model under other house rules, beside this one, which stays as it is; details alike are taken from the same workshop."""
+        other = Ledger.__new__(Ledger)
+        other.__dict__ |= self.__dict__
+        other.project = self.project.beside(house)
+        other.by_end, other.lost = dict(self.by_end), dict(self.lost)
+        other._claims, other._hung = {k: list(v) for k, v in self._claims.items()}, {k: dict(v) for k, v in self._hung.items()}
+        other.book = SteelBook()
+        other._remake()
+        return other
+
     def _open(self, joint: Joint) -> Entry:
         return Entry(joint, plain=joint.kind in self.project.house.plain)
 
@@ -437,7 +459,10 @@ class Ledger:
         renewed = self._house_changed(changes, out)
         if wide or renewed or any(c.table == "section" for c in changes):
             before = self.entries
-            self.rebuild()
+            if all(c.table == "house" for c in changes):
+                self._remake()
+            else:
+                self.rebuild()
             keys = set(before) | set(self.entries)
             return {k for k in keys if (a := before.get(k)) is None or (b := self.entries.get(k)) is None or not _same(a, b)}
         if members:

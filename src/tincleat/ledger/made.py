@@ -168,7 +168,7 @@ def bench_rules(house: HouseRules) -> HouseRules:
     """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
     left out, so that changing those makes nothing anew."""
     units: Units = "ft-in" if house.units in ("in", "ft-in") else "mm"
-    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=())
+    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="")
 
 
 class Workshop:

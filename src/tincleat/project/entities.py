@@ -184,6 +184,14 @@ ROUND_IN = {
 }
 
 
+# rounding kinds that may have a rule of their own; without one the wider kind's holds
+ROUND_WIDER = {
+    "end plate width": "plate width", "end plate length": "plate length", "fin plate width": "plate width", "fin plate length": "plate length", "cap plate width": "plate width",
+    "cap plate length": "plate length", "gusset length": "plate length", "cleat length": "plate length", "seat length": "plate length",
+}  # fmt: skip
+MARKS = {"member": "A", "plate": "P", "rod": "R"}  # letters before the numbers of marks; a role of members may have its own
+
+
 class HouseRules(msgspec.Struct, frozen=True):
     """The office's settings, one set a project.  Factors are in bolt (or hole) diameters and only ever ask for more than the standard."""
 
@@ -212,6 +220,15 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_most: float = 0.5  # of a member's depth that a notch may take
     two_rows_from: float = 150.0  # depth in mm from which a beam gets two rows of bolts at least
     bend_least: float = 2.0  # thicknesses that the inside radius of a cold bend has at least
+    marks: dict[str, str] = msgspec.field(default_factory=lambda: dict(MARKS))  # letters of marks by what is marked: member, plate, rod, or a role
+    mark_start: int = 1
+    mark_separator: str = ""
+
+    def rounding_of(self, kind: str) -> tuple[str, RoundRule | None]:
+        """The rule that a dimension kind lands by, with the kind it is written for: its own, or that of the next wider one; None without any."""
+        while kind not in self.rounding and kind in ROUND_WIDER:
+            kind = ROUND_WIDER[kind]
+        return kind, self.rounding.get(kind)
 
     @property
     def inch(self) -> bool:

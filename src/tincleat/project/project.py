@@ -45,6 +45,13 @@ class Project:
         self.identity = ""  # of the project, whatever it is called and wherever it lies; identities of what is exported hang on it
         self.own: dict[str, OwnName] = {}  # sections of the office's own, by plain name
 
+    def beside(self, house: HouseRules) -> "Project":
+        """The same project under other house rules, to try them; its entities are this one's own."""
+        out = Project()
+        out.tables = {**self.tables, "house": {"house": house}}
+        out.last_number, out.identity, out.own = self.last_number, self.identity, self.own
+        return out
+
     @property
     def house(self) -> HouseRules:
         """The project's house rules."""

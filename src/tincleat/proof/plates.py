@@ -40,7 +40,7 @@ def _thickness(name: str, thickness: float, pack: bool, where: Vec3, house: Hous
 
 
 def _extent(name: str, size: float, kind: str, way: str, where: Vec3, house: HouseRules) -> Iterator[Finding]:
-    rule = house.rounding.get(kind)
+    kind, rule = house.rounding_of(kind)
     if rule is None:
         return
     target = rounded(size, rule, house.flats, tolerance=1e-4)

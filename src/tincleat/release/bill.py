@@ -1,6 +1,7 @@
 """Bill of materials and bolt list: equal parts counted together, weighed in closed form."""
 
 import math
+from collections import Counter
 from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
 
@@ -10,6 +11,7 @@ from tincleat.catalogue.timber import density
 from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import worked_of
+from tincleat.project.entities import MARKS
 from tincleat.steel.likes import worked
 from tincleat.units import format_length, format_plate
 
@@ -74,7 +76,8 @@ class _Bolted:
 
 
 def bill(ledger: Ledger) -> list[Line]:
-    """All members, plates and pieces, and anchor rods, equal ones together, in that order; marks are A…, P…, R… by falling size."""
+    """All members, plates and pieces, and anchor rods, equal ones together, in that order; marks are A…, P…, R… by falling size, or as the house
+    rules have them."""
     project = ledger.project
     found: dict[Hashable, _Count] = {}
 
@@ -100,12 +103,16 @@ def bill(ledger: Ledger) -> list[Line]:
             one.count += len(names)
             one.names |= dict.fromkeys(names[: MOST_NAMED + 1])
     out: list[Line] = []
-    for letter in "APR":
+    house, numbers = project.house, Counter[str]()
+    for letter, marked in (("A", "member"), ("P", "plate"), ("R", "rod")):
         mine_ = [c for key, c in found.items() if isinstance(key, tuple) and key[0] == letter]
         mine_.sort(key=lambda c: (c.line.kind, -c.line.mass_each, c.line.size))
-        for number, c in enumerate(mine_, 1):
+        for c in mine_:
             line = c.line
-            out.append(Line(f"{letter}{number}", line.kind, line.name, line.size, line.grade, line.length, c.count, line.mass_each, _where(c.names)))
+            first = house.marks.get(line.kind) or house.marks.get(marked) or MARKS[marked]
+            number = house.mark_start + numbers[first]  # one run of numbers for each prefix, whoever else bears it
+            numbers[first] += 1
+            out.append(Line(f"{first}{house.mark_separator}{number}", line.kind, line.name, line.size, line.grade, line.length, c.count, line.mass_each, _where(c.names)))
     return out
 
 

@@ -390,19 +390,14 @@ def test_nothing_is_cut_in_a_small_window(qtbot: QtBot, window: Window) -> None:
     assert not table.isColumnHidden(4) and not window.action_line.more.isVisible()
 
 
-def test_a_change_of_units_lists_the_defaults_that_go_with_it(qtbot: QtBot, window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_change_of_units_lists_the_defaults_that_go_with_it(qtbot: QtBot, window: Window) -> None:
     w = window
     desk(w).run("set-house-rules", values={"notch_radius": 17.0})
-
-    def fill(self: FormDialog) -> int:
-        for name, value in (("Units", "ft-in"), ("Rule set", "AISC")):
-            choice = field(self, name)
-            choice.setCurrentText(value)
-        self._ok()
-        return 1
-
-    monkeypatch.setattr(FormDialog, "exec", fill)
-    w.actions_["house-rules"].run()
+    w.do("house-rules")
+    for name, value in (("units", "ft-in"), ("rule_set", "AISC")):
+        assert not w.house._typed(w.house.rows[name].rule, value)
+    qtbot.waitUntil(lambda: not w.house.trying, timeout=20000)
+    w.house.keep.click()
     page = w.drawer.review
     assert page.matter is not None and desk(w).project.house.units == "ft-in" and desk(w).project.house.bolt == "M20"
     rows = {r.key: r for r in page.matter.rows}

@@ -89,15 +89,18 @@ def main() -> int:
             member, _, side = end.rpartition(".")
             window.select([whole.ledger.joint_of(whole.project.find("member", member).id, side).key], [], True)  # type: ignore[arg-type]
             shot(name)
+        window.do("house-rules")
+        for name, text in (("bolt", "M24"), ("rounding/base plate", "50 up")):
+            window.house.change(name, text)
+        while window.house.trying:
+            app.processEvents()
+        shot("house-rules")
+        window.house.leave()
         window.set_desk(make_demo("pumphouse-joined", Path(scratch) / "pump.tincleat"))
-        assert window.desk is not None
-        pump = window.desk
         window.rail.choose("Join")
         window.select([], [])
         window.view.fit()
         shot("pump-house")
-        window.select([next(e.joint.key for e in pump.ledger.entries.values() if e.connection is not None and e.connection.family == "welded-moment")], [], True)
-        shot("welded-moment")
         window.set_desk(make_demo("boathouse", Path(scratch) / "open.tincleat"))
         window.rail.choose("Join")
         rules = JoiningDialog(window)

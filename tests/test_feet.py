@@ -116,6 +116,13 @@ def test_rods_left_out_and_how_they_are_held(tmp_path: Path) -> None:
     assert made(foot(tmp_path / "g", rod_foot="resin")).rods[0].nuts == pytest.approx((58.0,))
 
 
+@pytest.mark.parametrize(("thick", "leg"), [(8.0, 5.0), (10.0, 5.0), (11.0, 6.0), (30.0, 12.0)])
+def test_fillets_of_stiffeners_by_hand(tmp_path: Path, thick: float, leg: float) -> None:
+    """Half as thick as the stiffener, on full millimetres, 5 at least and 12 at most: 0.5 x 11 = 5.5, up to 6."""
+    d = foot(tmp_path / "s", stiffeners="on the flanges", stiffener_thickness=thick).made.detail  # type: ignore[union-attr]
+    assert d.number("stiffener_weld").value == leg
+
+
 def test_stiffeners_by_hand(tmp_path: Path) -> None:
     # plate 500 long: 250 - 150 - 10 = 90 from flange to 10 short of the edge; on the web 250 - 5.5 - 10 = 234.5, on 5: 230
     e = foot(tmp_path / "a", stiffeners="on flanges and web", stiffener_height=200.0)

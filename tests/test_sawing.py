@@ -21,6 +21,8 @@ from tincleat.geometry.mesh import Mesh, overlap_volume
 from tincleat.project.entities import Member
 from tincleat.project.members import length
 from tincleat.steel.body import element_polygon, steel_mesh, steel_volume
+from tincleat.steel.cuts import Cuts, EndCut
+from tincleat.steel.likes import worked
 from tincleat.steel.members import own_cuts
 
 
@@ -158,3 +160,11 @@ def test_what_cannot_be_cut_says_why(desk: Desk, args: dict[str, Any], words: st
     with pytest.raises(TinCleatError, match=words):
         desk.run("cut-polygon", ids=["B"], **args)
     assert the(desk) == before
+
+
+@pytest.mark.parametrize("normal", [(-1, 0, 1), (-1, 0, -1), (-1, 1, 0), (-1, -1, 0)])
+def test_a_bar_is_ordered_to_its_longest_edge(normal: tuple[float, float, float]) -> None:
+    """An IPE 300 is 300 deep and 150 wide: sawn at 45° through 2000 on its axis it takes 2000 + 150 up or down, 2000 + 75 to either side."""
+    unit = tuple(v / math.sqrt(2) for v in normal)
+    bar = worked(section("IPE 300"), 3000.0, Cuts((EndCut(0, (2000.0, 0.0, 0.0), unit),)))  # type: ignore[arg-type]
+    assert bar.length == pytest.approx(2150.0 if normal[2] else 2075.0)

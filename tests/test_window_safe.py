@@ -395,7 +395,7 @@ def test_a_change_of_units_lists_the_defaults_that_go_with_it(qtbot: QtBot, wind
     desk(w).run("set-house-rules", values={"notch_radius": 17.0})
     w.do("house-rules")
     for name, value in (("units", "ft-in"), ("rule_set", "AISC")):
-        assert not w.house._typed(w.house.rows[name].rule, value)
+        assert not w.house.change(name, value)
     qtbot.waitUntil(lambda: not w.house.trying, timeout=20000)
     w.house.keep.click()
     page = w.drawer.review

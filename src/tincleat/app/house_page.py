@@ -272,6 +272,10 @@ class HousePage(QWidget):
 
     # --- changing ------------------------------------------------------------------
 
+    def change(self, name: str, text: str) -> str:
+        """Take a typed value of a rule among the changes; why it cannot be, or an empty text."""
+        return self._typed(self.rows[name].rule, text)
+
     def _typed(self, rule: HouseRule, text: str) -> str:
         """Take a typed value among the changes; why it cannot be, or an empty text."""
         try:

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 from shapely.geometry import Polygon
 from site_parts import starred
 from sites import back_to_back, beam, brace, column, girder, half, passing
@@ -14,6 +15,7 @@ from test_new_families import breaches, joined, made
 from tincleat.commands.desk import Desk
 from tincleat.details.parts import Plate
 from tincleat.errors import BadValue, NotFound, TinCleatError
+from tincleat.kit.contact import plate_round
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 
@@ -281,3 +283,11 @@ def test_starred_angles_have_a_line_of_bolts_each_on_both_faces_of_the_plate(tmp
     # every bolt through the plate and one leg
     assert all(len(f.plies) == 2 and f.grip == pytest.approx(18.0) for f in e.made.assembled.fitted)
     assert {e.made.assembled.plies[p.ply].owner for f in e.made.assembled.fitted for p in f.plies} == {"gusset", "brace 1", "brace 2"}
+
+
+def test_steel_that_is_only_touched_has_no_corner_to_snipe() -> None:
+    """A plane through a face cuts points and lines beside polygons: a plate of 100 x 100 in the corner of two bodies is sniped 10 all the same."""
+    column = shapely.GeometryCollection([shapely.box(-50, -200, 0, 200), shapely.Point(300, 300)])
+    beam = shapely.GeometryCollection([shapely.box(-20, -50, 200, 0), shapely.LineString([(0, 500), (10, 500)])])
+    flat = plate_round(np.array([(-2.0, -2.0), (100.0, -2.0), (100.0, 100.0), (-2.0, 100.0)]), [column, beam], np.array((80.0, 80.0)), 10.0)  # type: ignore[list-item]
+    assert flat.area == pytest.approx(100 * 100 - 10 * 10 / 2)

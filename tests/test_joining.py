@@ -10,8 +10,12 @@ from hypothesis import strategies as st
 from tincleat.commands.desk import Desk
 from tincleat.commands.joining import NO_RULE, USUAL, as_row, plan, rules_of
 from tincleat.demo import boathouse, pumphouse
+from tincleat.demo.registry import make_demo
 from tincleat.errors import Cancelled, TinCleatError
 from tincleat.families.registry import FAMILIES
+from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.made import Workshop
+from tincleat.ledger.mend import mend, part
 
 COLUMN = {"section": "HEB 300", "role": "column", "start": [0, 0, 0], "end": [0, 0, 9000]}
 
@@ -52,8 +56,48 @@ def test_the_boathouse_is_joined_but_for_what_meets_nothing(tmp_path: Path) -> N
     before = desk.counts()
     title = desk.run("join-all")
     assert "2 left" in str(title) and desk.counts()["joined"] == before["joints"] - 2
+    # the stiffeners of 14 knees would run into the plates of eaves beams; as deep a haunch as clears them is told, and proved by nobody who planned it
+    assert found.parted == {"End plate: Haunch depth 350 → 400": 14} and "14 × End plate: Haunch depth 350 → 400" in title
+    anew = Ledger(desk.project, Workshop())
+    assert anew.counts()["breach"] == before["breach"] == 4 and not found.breaches
+    assert not any(f.rule == "clash" and f.level == "breach" for e in anew.entries.values() for f in e.findings)
     with pytest.raises(TinCleatError, match="no rule settles an open end"):
         desk.run("join-all")
+    desk.close()
+
+
+def test_a_frame_as_it_came_is_planned_and_what_stays_in_breach_is_told(tmp_path: Path) -> None:
+    desk = make_demo("wireframe", tmp_path / "w.tincleat")
+    found = plan(desk.project, desk.ledger, rules_of(desk.project))
+    was = desk.counts()["breach"]
+    told = desk.run("join-all")
+    own = [e for e in desk.ledger.entries.values() if e.level == "breach"]
+    assert len(found.breaches) == len(own) > 0 and f"{len(own)} in breach, first " in told
+    assert {j.key for j, _ in found.breaches} == {e.joint.key for e in own} and was >= 0
+    desk.close()
+
+
+def test_parts_that_run_into_neighbours_are_set_clear_by_hand_too(tmp_path: Path) -> None:
+    """A knee's stiffener in the way of an eaves beam's fin plate: the finding's own fix finds another haunch, and nothing else changes."""
+    desk = boathouse.build(tmp_path / "b.tincleat")
+    open_ = [e for e in desk.ledger.entries.values() if not e.settled]
+    webs: list[str] = []
+    for knee in (e for e in open_ if e.joint.kind == "knee"):
+        webs = webs or [e.joint.key for e in open_ if e.joint.support == knee.joint.support and e.joint.kind == "beam to column web"]
+        if webs:
+            break
+    desk.run("place-connection", family="fin-plate", at=webs)
+    desk.run("place-connection", family="end-plate", at=[knee.joint.key])
+    entry = desk.ledger.entries[knee.joint.key]
+    assert entry.connection is not None
+    clash = next(f for f in entry.findings if f.rule == "clash" and f.level == "breach")
+    before, counts = dict(desk.ledger.entries), desk.ledger.counts()
+    scratch = desk.ledger.beside()
+    assert part(scratch, entry) == ("haunch_depth", 400.0) and mend(desk.ledger, entry, clash) == ("haunch_depth", 400.0)
+    assert desk.ledger.entries == before and desk.ledger.counts() == counts  # tried elsewhere
+    assert scratch.entries[knee.joint.key].level == "clear" and part(scratch, scratch.entries[knee.joint.key]) is None
+    desk.run("mend-finding", connection=entry.connection.id, finding=clash.key)
+    assert desk.ledger.entries[knee.joint.key].level == "clear" and desk.ledger.counts()["breach"] == 4
     desk.close()
 
 

@@ -20,7 +20,7 @@ from tincleat.project.entities import JoinRule
 from tincleat.units import format_length
 
 HEAD = ("", "Joints", "Members", "Joined by", "Settles")
-LEFT_HEAD = ("Joint", "Open", "Why")
+LEFT_HEAD = ("Joint", "Joints", "What to look at")
 NO_TYPICAL = "none"
 
 
@@ -68,7 +68,7 @@ class JoiningDialog(QDialog):
         rows.addLayout(line)
         self.told = label("", "", True)
         rows.addWidget(self.told)
-        self.left = self._table("Left open", LEFT_HEAD, 2, ((0, 380), (1, 56)))
+        self.left = self._table("Left open or in breach", LEFT_HEAD, 2, ((0, 380), (1, 56)))
         rows.addWidget(self.left, 2)
         self.error = label("", "breach", True)
         rows.addWidget(self.error)
@@ -163,8 +163,12 @@ class JoiningDialog(QDialog):
         total = sum(found.ends) + len(found.left)
         crossings = sum(bool(c.other) for _, c in found.made)
         words = f"{sum(found.ends):,} of {counted(total, 'open joint')} would be joined" if total else "Every end is joined"
-        self.told.setText(words + (f", and {counted(crossings, 'crossing')}" if crossings else "") + (f"; {len(found.left):,} left open:" if found.left else "."))
-        groups = Counter((x.joint.words, x.why) for x in found.left)
+        words += (f", and {counted(crossings, 'crossing')}" if crossings else "") + (f"; {len(found.left):,} left open" if found.left else "")
+        words += f", {len(found.breaches):,} in breach" if found.breaches else ""
+        words += ":" if found.left or found.breaches else "."
+        self.told.setText(words + "".join(f"\n{many:,} × {what}, to keep clear of what stands beside." for what, many in found.parted.most_common(3)))
+        groups = Counter((x.joint.words, f"left open: {x.why}") for x in found.left)
+        groups.update((joint.words, f"in breach: {why}") for joint, why in found.breaches)
         self.left.setVisible(bool(groups))
         self.left.setRowCount(len(groups))
         for i, ((joint, why), count) in enumerate(groups.most_common()):

@@ -1,5 +1,6 @@
 """Joining rules: an ordered list by which all open ends are joined at once, tried before anything is kept."""
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, get_args
@@ -14,7 +15,8 @@ from tincleat.families.registry import FAMILIES, family
 from tincleat.joints.case import MEETING, PLACED, Joint, Kind
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Connection, Delta, End, Joining, JoinRule, Role
+from tincleat.ledger.mend import mend_words, part
+from tincleat.project.entities import Connection, Delta, End, Joining, JoinRule, Role, Value
 from tincleat.project.project import Project
 from tincleat.units import format_length
 
@@ -86,6 +88,8 @@ class Plan:
     made: list[tuple[int, Connection]] = field(default_factory=list)
     left: list[Left] = field(default_factory=list)
     ends: list[int] = field(default_factory=list)  # how many joints each rule settles
+    parted: "Counter[str]" = field(default_factory=Counter)  # what was set otherwise to keep clear of what stands beside, in words
+    breaches: list[tuple[Joint, str]] = field(default_factory=list)  # connections that would be in breach all the same, each with a first reason
 
 
 def suits(project: Project, rule: JoinRule, joint: Joint) -> bool:
@@ -139,7 +143,47 @@ def plan(project: Project, ledger: Ledger, rules: Sequence[JoinRule], progress: 
             elif joint.key in reasons:
                 reasons[joint.key] = reasons[joint.key] or f"{kind.label}: {why}"
     out.left = [Left(j, reasons[j.key] or (SHORT if j.kind in MEETING else NO_RULE)) for j in open_.values()]
+    if out.made:
+        _part(ledger, out, progress)
     return out
+
+
+def _part(ledger: Ledger, out: Plan, progress: Progress | None) -> None:
+    """Place the planned connections in a ledger beside the real one, set otherwise what would run into its neighbours there, and note what stays in breach."""
+    other = ledger.beside()
+    project = other.project
+    names = [project.new_id("c") for _ in out.made]
+    _take(other, [msgspec.structs.replace(one, id=name) for name, (_, one) in zip(names, out.made, strict=True)])
+    known: dict[tuple[str, int], tuple[tuple[str, Value], ...]] = {}  # what did for the same detail elsewhere
+    crowded = [e for e in other.entries.values() if e.connection is not None and any(f.rule == "clash" and f.level == "breach" for f in e.findings)]
+    keys = dict.fromkeys(e.joint.key for e in crowded)
+    keys |= dict.fromkeys(n.joint.key for e in crowded for n in other.entries.near(e))  # either of two may give way
+    mine = dict(zip(names, range(len(names)), strict=True))
+    for done, key in enumerate(keys):
+        if progress is not None and done % 10 == 0 and not progress(done / len(keys), f"{done:,} of {len(keys):,} looked at beside their neighbours"):
+            raise Cancelled("joining by rules was cancelled; nothing was changed")
+        e = other.entries[key]
+        if e.connection is None or e.connection.id not in mine or e.made is None:
+            continue
+        kind = (e.connection.family, id(e.made))
+        found = part(other, e, known.get(kind, ()))
+        if found is not None:
+            known[kind] = tuple(dict.fromkeys((found, *known.get(kind, ()))))
+            out.parted[f"{FAMILIES[e.connection.family].label}: {mend_words(other, e, *found)}"] += 1
+            at = mine[e.connection.id]
+            number, one = out.made[at]
+            out.made[at] = (number, msgspec.structs.replace(one, settings={**one.settings, found[0]: found[1]}))
+    for name in names:
+        key_ = other.key_of(project.connections[name])
+        entry = other.entries.get(key_ or "")
+        if entry is not None and entry.level == "breach":
+            out.breaches.append((entry.joint, next(f.message for f in entry.findings if f.level == "breach")))
+
+
+def _take(ledger: Ledger, connections: Sequence[Connection]) -> None:
+    changes = ledger.project.put(*connections)
+    ledger.project.apply(changes)
+    ledger.changed(changes)
 
 
 def _each(wanted: list[Connection]) -> Iterable[Connection]:
@@ -158,6 +202,8 @@ def deltas(project: Project, found: Plan, rules: Sequence[JoinRule]) -> tuple[st
         raise Refused("no rule settles an open end", "join-all", why)
     used = len({n for n, _ in found.made})
     left = f"; {len(found.left)} left, first {found.left[0].joint.words}: {found.left[0].why}" if found.left else ""
+    left += "".join(f"; {count} × {words}" for words, count in found.parted.most_common(3))
+    left += f"; {len(found.breaches)} in breach, first {found.breaches[0][0].words}: {found.breaches[0][1]}" if found.breaches else ""
     made = [msgspec.structs.replace(one, id=project.new_id("c")) for _, one in found.made]
     return f"Join all: {len(made)} connections by {used} rule{'s' if used > 1 else ''}{left}", project.put(*made)
 

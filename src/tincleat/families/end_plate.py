@@ -534,6 +534,7 @@ FAMILY = Family(
         "edge-least": ("end_distance", "width", "gauge"), "edge-greatest": ("end_distance", "width", "gauge", "thickness"), "spacing-least": ("pitch", "row_past", "first_row"),
         "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"),
         "fillet-leg-greatest": ("flange_weld", "web_weld"), "fillet-length": ("web_weld",), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
+        "clash": ("haunch_depth",),
     },
     situations=("beams", "moment"),
 )  # fmt: skip

@@ -73,10 +73,12 @@ def plate_round(points: Array, steel: Sequence[Polygon], holds: Array, snipe: fl
     for body in steel:
         left = left.difference(body)
     found = piece_at(left, holds)
-    if snipe and len(steel) > 1:
-        for i, first in enumerate(steel):
-            for second in steel[i + 1 :]:
-                corner = first.boundary.intersection(second.boundary).intersection(found.boundary.buffer(0.5))
+    if snipe and len(steel) > 1 and not found.is_empty:
+        # steel that is cut in a plane just touching it brings loose points and lines along: only its faces have edges
+        edges = [shapely.union_all([p.boundary for p in getattr(b, "geoms", [b]) if isinstance(p, Polygon)]) for b in steel]
+        for i, first in enumerate(edges):
+            for second in edges[i + 1 :]:
+                corner = first.intersection(second).intersection(found.boundary.buffer(0.5))
                 for p in getattr(corner, "geoms", [corner]):
                     if not p.is_empty:
                         found = found.difference(p.centroid.buffer(snipe, quad_segs=1))

@@ -80,14 +80,23 @@ class Ledger:
             self._owed = set()
             self._meet(self.entries)
 
-    def tried(self, house: HouseRules) -> "Ledger":
-        """A ledger of the same model under other house rules, beside this one, which stays as it is; details alike are taken from the same workshop."""
+    def beside(self) -> "Ledger":
+        """A ledger of the same model once more, to try other connections or house rules on; this one stays as it is.  Details alike are taken
+        from the same workshop.  Members may not be changed in it: both look at one finder."""
         other = Ledger.__new__(Ledger)
         other.__dict__ |= self.__dict__
-        other.project = self.project.beside(house)
-        other.by_end, other.lost = dict(self.by_end), dict(self.lost)
+        other.project = self.project.beside()
+        other.by_end, other.lost, other._owed = dict(self.by_end), dict(self.lost), set()
         other._claims, other._hung = {k: list(v) for k, v in self._claims.items()}, {k: dict(v) for k, v in self._hung.items()}
-        other.book = SteelBook()
+        other.book, other.entries = SteelBook(), Entries()
+        for key, entry in self.entries.items():
+            other.entries[key] = entry
+        return other
+
+    def tried(self, house: HouseRules) -> "Ledger":
+        """A ledger beside this one under other house rules."""
+        other = self.beside()
+        other.project.tables["house"] = {"house": house}
         other._remake()
         return other
 

@@ -1,7 +1,9 @@
 """Find one setting that mends a breach: candidates are really built and proved, and taken only if nothing else breaks."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+import msgspec
 
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Setting
@@ -10,8 +12,11 @@ from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Value
+from tincleat.project.project import inverse
 from tincleat.proof.finding import Finding
 from tincleat.units import format_length, format_spacings
+
+ASIDES = 8  # steps either way that parts are moved to come clear of others
 
 
 def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | None] | None:
@@ -21,6 +26,8 @@ def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | N
     """
     if entry.made is None or entry.connection is None:
         return None
+    if finding.rule == "clash" and all(f.key != finding.key for f in entry.made.findings):
+        return part(ledger.beside(), entry)
     kind = family(entry.connection.family)
     before = {f.key for f in entry.made.findings if f.level == "breach"}
     numbers = [n.name for n in entry.made.detail.numbers]
@@ -36,6 +43,61 @@ def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | N
             if _mended(made, finding, before):
                 return name, value
     return None
+
+
+def part(scratch: Ledger, entry: Entry, first: "Sequence[tuple[str, Value]]" = ()) -> tuple[str, Value] | None:
+    """A setting and the value by which a connection's parts come clear of what stands near it, nothing else broken; None where there is none.
+
+    Each is really set in ``scratch``, a ledger beside the one in use: neighbours that look at each other's plates are made anew for it.
+    What was found stays set there.  ``first`` are tried before all others: what did for another of its kind.
+    """
+    connection = entry.connection
+    if entry.made is None or connection is None or entry.problem:
+        return None
+    kind = family(connection.family)
+    if not (names := kind.mends.get("clash", ())):
+        return None
+    near = {entry.joint.key, *(e.joint.key for e in scratch.entries.near(entry))}
+    if not any(rule == "clash" for _, rule in _breaches(scratch.entries, near)):
+        return None
+    whole = dict(scratch.entries)
+    for name, value in (*first, *((n, v) for n in names for v in _asides(kind.setting(n), entry))):
+        try:
+            scratch.make(entry.joint, kind.name, {**connection.settings, name: value}, typical=connection.typical)
+        except TinCleatError:
+            continue
+        made = scratch.project.put(msgspec.structs.replace(connection, settings={**connection.settings, name: value}))
+        scratch.project.apply(made)
+        keys = near | scratch.changed(made)
+        before, after = _breaches(whole, keys), _breaches(scratch.entries, keys)
+        if not any(rule == "clash" for _, rule in after) and after <= before:
+            return name, value
+        scratch.project.apply(inverse(made))
+        scratch.changed(inverse(made))
+    return None
+
+
+def _breaches(entries: Mapping[str, Entry], keys: Iterable[str]) -> set[tuple[str, str]]:
+    """What is in breach at some joints: by joint and rule."""
+    return {(k, f.rule) for k in keys if k in entries for f in entries[k].findings if f.level == "breach"}
+
+
+def _asides(setting: Setting, entry: Entry) -> Iterator[Value]:
+    """Other values of a setting that moves parts, the nearest first."""
+    assert entry.made is not None
+    try:
+        now = entry.made.detail.number(setting.name).value
+    except KeyError:
+        return
+    if setting.kind == "choice":
+        yield from (c for c in setting.choices if c != now)
+    elif setting.kind == "length" and isinstance(now, float | int) and not isinstance(now, bool) and now:
+        step = 25.4 if entry.made.house.inch else 25.0
+        for k in range(1, ASIDES + 1):
+            for way in (1, -1):
+                value = _stepped(float(now) + way * k * step, step, way)
+                if setting.low < value <= setting.high:
+                    yield value
 
 
 def _mended(made: Made, finding: Finding, before: set[str]) -> bool:

@@ -45,10 +45,10 @@ class Project:
         self.identity = ""  # of the project, whatever it is called and wherever it lies; identities of what is exported hang on it
         self.own: dict[str, OwnName] = {}  # sections of the office's own, by plain name
 
-    def beside(self, house: HouseRules) -> "Project":
-        """The same project under other house rules, to try them; its entities are this one's own."""
+    def beside(self) -> "Project":
+        """The same project once more, to try something on; its entities are this one's own, its tables are not."""
         out = Project()
-        out.tables = {**self.tables, "house": {"house": house}}
+        out.tables = {name: dict(table) for name, table in self.tables.items()}
         out.last_number, out.identity, out.own = self.last_number, self.identity, self.own
         return out
 

@@ -43,6 +43,10 @@ def test_flats_along_an_opening_by_hand(tmp_path: Path) -> None:
     # with flats the worked out height leaves them room: 453.4 / 2 - 22.9 = 203.8, less 15 + 10 + 5, twice, is more than half the depth: 225
     _, e = joined(tmp_path / "w", [girder("HEB 300")], "web-opening", "M1@2500", flats="near side")
     assert made(e).number("height").value == 145.0  # 2 x (150 - 19 - 27 - 15 - 10 - 5) = 148
+    # near is where the front view is looked at from, at the joint's lesser y: two flats there, none beyond the web 11 thick
+    assert [p.frame.origin[1] for p in made(e).plates] == pytest.approx([-5.5, -5.5])
+    _, e = joined(tmp_path / "f", [girder("HEB 300")], "web-opening", "M1@2500", flats="far side")
+    assert [p.frame.origin[1] for p in made(e).plates] == pytest.approx([5.5, 5.5])
 
 
 def test_what_an_opening_refuses(tmp_path: Path) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from conftest import beam
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -368,3 +369,28 @@ def test_a_channel_column_is_welded_where_its_web_is(tmp_path: Path, upside_down
     middle = entry.joint.frame.to_world([[(a + b) / 2 for a, b in zip(web.start, web.end, strict=True)]])
     # 75 mm wide: the web's outer face is 37.5 mm from the middle, on the side away from the toes
     assert axis_frame(member).to_local(middle)[0, 1] == pytest.approx(-shape.b / 2)
+
+
+def test_an_end_that_stops_short_is_made_to_meet(tmp_path: Path) -> None:
+    """By itself where its line reaches the other, by the other where that one is short, by both where each is; nothing where neither helps."""
+    desk = Desk.create(tmp_path / "m.tincleat")
+    desk.run(
+        "add-members",
+        members=[
+            beam("HEB 200", (0, 0, 0), (0, 0, 4000), "column", name="C"), beam("IPE 200", (150, 0, 3000), (3000, 0, 3000), name="short"),
+            beam("HEB 200", (0, 9000, 0), (0, 9000, 2850), "column", name="D"), beam("IPE 200", (0, 9000, 3000), (3000, 9000, 3000), name="over"),
+            beam("HEB 200", (0, 18000, 0), (0, 18000, 2850), "column", name="E"), beam("IPE 200", (150, 18000, 3000), (3000, 18000, 3000), name="both"),
+        ],
+    )  # fmt: skip
+    ids = {m.name: m.id for m in desk.project.members.values()}
+    assert all(desk.ledger.joint_of(ids[name], "start").kind == "near miss" for name in ("short", "over", "both"))
+    for name, words in (("short", "Lengthen short to the line of C"), ("over", "Lengthen D to the line of over"), ("both", "Trim E and both to each other")):
+        assert desk.run("meet-member", at=f"{name}.start") == words
+        there = desk.ledger.joint_of(ids[name], "start")
+        assert there.kind not in ("near miss", "free end") and there.support in (ids["C"], ids["D"], ids["E"]), there.kind
+    assert desk.project.members[ids["short"]].start == (0.0, 0.0, 3000.0) and desk.project.members[ids["D"]].end == (0.0, 9000.0, 3000.0)
+    with pytest.raises(Refused, match="stops short of nothing"):
+        desk.run("meet-member", at="short.start")
+    with pytest.raises(BadValue, match="no end of a member"):
+        desk.run("meet-member", at="short.middle")
+    desk.close()

@@ -16,6 +16,7 @@ from tincleat.app.gallery import gallery_actions
 from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.joining import joining_actions
 from tincleat.app.layout_editor import LayoutEditor
+from tincleat.app.rail import STAGES
 from tincleat.app.ready_deeds import ready_actions
 from tincleat.app.rollout import rollout_actions
 from tincleat.app.schedules import schedule_actions
@@ -27,6 +28,7 @@ from tincleat.exchange.tables import export_bill
 from tincleat.families.registry import FAMILIES
 from tincleat.project.store import SUFFIX
 
+STAGE_WORDS = {"Frame": "members grids levels", "Ready": "true up stock import", "Join": "connections place", "Prove": "findings check", "Release": "export bills hand over"}
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
     "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
@@ -53,7 +55,9 @@ def build_actions(w: Host) -> list[Action]:
         if w.run("set-house-rules", values=values):
             offer_defaults(w)
 
+    stages = [Action(f"go-{name.lower()}", f"Stage: {name}", (STAGE_WORDS[name],), f"Alt+{i}", partial(w.rail_to, name), opened, f"Go to the stage {name}") for i, name in enumerate(STAGES, 1)]
     out = [
+        *stages,
         Action("new", "New project…", ("start", "empty", "millimetres"), "Ctrl+N", lambda: w.projects.new(EN_MM), tip="An empty project in millimetres with EN rules"),
         Action("new-inch", "New project in feet and inches…", ("imperial", "aisc"), "", lambda: w.projects.new(US_INCH), tip="An empty project in feet-inches with AISC rules"),
         Action("open", "Open a project…", ("file", "load"), "Ctrl+O", lambda: _open(w), tip="Open a project file"),

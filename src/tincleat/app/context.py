@@ -99,6 +99,10 @@ class Host(QMainWindow):
         """Leave placing or picking points, else drop the selection."""
         raise NotImplementedError
 
+    def rail_to(self, stage: str) -> None:
+        """Go to a stage."""
+        raise NotImplementedError
+
     def open_house(self) -> None:
         """Go to the page of house rules."""
         raise NotImplementedError

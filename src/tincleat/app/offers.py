@@ -3,6 +3,7 @@
 import time
 from bisect import insort
 from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QEvent, QLineF, QObject, Qt, QTimer
@@ -14,6 +15,7 @@ from tincleat.app.detail_panel import button, label, pictures_of
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.theme import Theme
 from tincleat.commands.desk import Desk
+from tincleat.commands.shape import meeting_by
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.ledger.entries import PLAIN, Entry
 from tincleat.ledger.made import Made
@@ -131,7 +133,7 @@ class OfferCard(QFrame):
 class Offers(QWidget):
     """The panel of an open joint: facts, then offers as they are built, clear ones first."""
 
-    def __init__(self, desk: Desk, entry: Entry, theme: Theme, place: Place, show: Show) -> None:
+    def __init__(self, desk: Desk, entry: Entry, theme: Theme, place: Place, show: Show, lengthen: Callable[[str], object]) -> None:
         super().__init__()
         self.desk, self.entry, self.theme, self._place, self._show = desk, entry, theme, place, show
         joint = entry.joint
@@ -145,6 +147,10 @@ class Offers(QWidget):
         state = "left plain by a house rule" if entry.plain else "unjoined"
         rows.addWidget(label(f"{joint.kind} · {desk.ledger.place(joint)} · {counted(len(self.like), 'joint')} alike · {state}", "quiet", True))
         rows.addWidget(label(names, "quiet", True))
+        self.lengthen: QPushButton | None = None
+        if joint.kind == "near miss" and (meeting := meeting_by(desk.project, desk.ledger, joint.ends[0])) is not None:
+            self.lengthen = button(meeting[0], partial(lengthen, f"{joint.ends[0][0]}.{joint.ends[0][1]}"), "go", "They meet then, and what suits is offered")
+            rows.addWidget(self.lengthen)
         self.list = QVBoxLayout()
         self.list.setSpacing(6)
         rows.addLayout(self.list)

@@ -419,7 +419,7 @@ class Window(Host):
             elif entry is not None and entry.connection is not None:
                 card = cards.problem_card(entry, desk.ledger.place(entry.joint), self.delete_selected)
             elif entry is not None:
-                card = Offers(desk, entry, self.theme, self.placing.place_here, self._previewed_at(entry.joint.key))
+                card = Offers(desk, entry, self.theme, self.placing.place_here, self._previewed_at(entry.joint.key), lambda at: self.run("meet-member", at=at))
             elif self.members:
                 self._carded = list(self.members)
                 card = cards.member_card(
@@ -624,6 +624,10 @@ class Window(Host):
     def at_house(self) -> bool:
         """Whether the page of house rules is in front."""
         return self.desk is not None and self.pages.currentWidget() is self.house
+
+    def rail_to(self, stage: str) -> None:
+        """Go to a stage."""
+        self.rail.choose(stage)
 
     def open_house(self) -> None:
         """Go to the page of house rules."""

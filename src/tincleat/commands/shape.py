@@ -11,8 +11,9 @@ from tincleat.commands.crowd import check_crowd
 from tincleat.commands.frame import Length, member_of, point_of, to_mm
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, NotFound, Refused
+from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.geometry.frames import Array, Vec3, unit, vec
+from tincleat.joints.case import MEETING
 from tincleat.ledger.carry import Moved, come_along, hung_on, on_pieces, same_place, turned_end
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Cardinal, Connection, Delta, End, Grid, Member, Plane, Role
@@ -230,6 +231,45 @@ def trim(project: Project, ledger: Ledger, args: TrimMembers) -> tuple[str, list
             new = msgspec.structs.replace(new, cuts=(*old, Plane(point, vec(keep))))
         out.append(check_member(new))
     return f"Trim {several(len(out))}", project.put(*out)
+
+
+class MeetMember(msgspec.Struct, forbid_unknown_fields=True):
+    """The end of a member (``m12.start``) that stops short of another."""
+
+    at: str
+
+
+@command("meet-member", "Make an end meet what it stops short of", MeetMember, ("lengthen", "near miss", "gap", "extend"), needs_joints=True)
+def meet(project: Project, ledger: Ledger, args: MeetMember) -> tuple[str, list[Delta]]:
+    """Trim an end that stops short of a member to that member's line, or that member to its line, or both; refused where they do not meet then."""
+    key, _, end = args.at.rpartition(".")
+    member = project.find("member", key)
+    if end not in ("start", "end"):
+        raise BadValue(f"{args.at!r:.60} is no end of a member", "meet-member", "such as m12.start")
+    other = ledger.finder.missed(member.id, end)  # type: ignore[arg-type]
+    if not other:
+        raise Refused(f"{args.at} stops short of nothing", "meet-member", "an end that the ledger says stops short of a member")
+    found = meeting_by(project, ledger, (member.id, end))  # type: ignore[arg-type]
+    if found is None:
+        raise Refused(f"{args.at} and {project.members[other].name or other} do not meet by lengthening either", "meet-member", "move one of them")
+    words, made = found
+    return words, made
+
+
+def meeting_by(project: Project, ledger: Ledger, at: tuple[str, End]) -> tuple[str, list[Delta]] | None:
+    """What makes an end meet the member that it stops short of, in words and as changes: itself trimmed to the other's line, or the other to
+    its line, or both; None where nothing of the kind does."""
+    mine, other = at[0], ledger.finder.missed(*at)
+    a, b = (project.members[k].name or k if k else "" for k in (mine, other))
+    for words, pairs in ((f"Lengthen {a} to the line of {b}", ((mine, other),)), (f"Lengthen {b} to the line of {a}", ((other, mine),)), (f"Trim {b} and {a} to each other", ((other, mine), (mine, other)))):
+        try:
+            made = [d for one, two in pairs for d in trim(project, ledger, TrimMembers([one], two))[1]] if other else []
+        except TinCleatError:
+            continue
+        moved = ledger.finder.beside({d.id: d.new for d in made if isinstance(d.new, Member)})
+        if any(j.kind not in MEETING and at in j.ends for j in moved.joints([mine])):
+            return words, made
+    return None
 
 
 def _facing(m: Member, other: Member) -> Vec3:

@@ -301,6 +301,14 @@ class Finder:
             made = self._beam_end(key, end, out, point, meets, self._lying(key, out, near))
         return made or self._open(key, end, out, point, [m for m in near if m.distance > MEETS and (brace or self.members[m.other].role != "brace")])
 
+    def missed(self, key: str, end: End) -> str:
+        """The member that an end stops short of, as its joint tells; empty where it meets something, or nothing at all."""
+        brace = self.members[key].role == "brace"
+        near = [m for m in self._met(key, end) if brace or self.members[m.other].role != "brace"]
+        if any(m.distance <= MEETS for m in near):
+            return ""
+        return min(near, key=lambda m: m.distance).other if near else ""
+
     def _direction(self, key: str) -> Array:
         return np.array(self.frames[key].x)
 

@@ -172,3 +172,35 @@ def test_a_field_without_use_says_so(qtbot: QtBot, window: Window) -> None:
     width.setModified(True)
     width.editingFinished.emit()
     assert "plate width is not in use here" in window.hint.text()
+
+
+def test_the_ledger_by_level_zone_and_member(qtbot: QtBot, window: Window) -> None:
+    drawer, d = window.drawer, desk(window)
+
+    def by(words: str) -> None:
+        drawer.by.setCurrentText(words)
+        drawer.by.activated.emit(drawer.by.currentIndex())
+
+    by("By level")
+    rows = drawer.ledger_table.rows.rows
+    assert drawer.count.text().endswith("levels") and sum(r.share[0] for r in rows if r.share) == len(d.ledger.entries)
+    slab = next(i for i, r in enumerate(rows) if r.cells[1].startswith("slab"))
+    drawer.ledger_table.selectRow(slab)
+    assert sorted(window.selected) == sorted(e.joint.key for e in rows[slab].data.entries)
+    was = rows[slab].share
+    open_feet = [k for k in window.selected if not d.ledger.entries[k].settled and d.ledger.entries[k].joint.kind == "column foot"]
+    assert window.run("place-connection", family="base-plate", at=open_feet[:1]) if open_feet else window.run("delete-connections", ids=window.selected_connections()[:1])
+    now = drawer.ledger_table.rows.rows[slab].share
+    assert was is not None and now is not None and now[0] == was[0] and abs(now[1] - was[1]) == 1
+    drawer.search.setText("crew")
+    assert drawer.ledger_table.filter.rowCount() == 1
+    drawer.search.clear()
+    by("By zone")
+    assert drawer.count.text().endswith("zones") and any("to" in r.cells[1] for r in drawer.ledger_table.rows.rows)
+    by("By member")
+    assert drawer.count.text() == f"{len(d.project.members)} members"
+    drawer.go("Findings")
+    assert not drawer.by.isVisible()
+    drawer.go("Ledger")
+    by("By kin")
+    assert drawer.by.isVisible() and drawer.count.text() == f"{len(d.ledger.kin())} kin groups"

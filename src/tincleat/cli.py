@@ -25,7 +25,7 @@ from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_in import Imported
 from tincleat.exchange.library import write_library
 from tincleat.exchange.standard_file import read_standard, write_standard
-from tincleat.exchange.tables import export_bill
+from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.declare import Setting, show
 from tincleat.families.registry import FAMILIES
 from tincleat.files import read_whole, reason, target_of
@@ -171,13 +171,16 @@ def _proof(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if not (args.ifc or args.bom or args.typicals):
-        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv, --typicals OUT.json")
+    if not (args.ifc or args.bom or args.ledger or args.typicals):
+        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv, --ledger OUT.xlsx or OUT.csv, --typicals OUT.json")
     desk = _opened(args)
     if args.ifc:
         _tell(str(export_ifc(desk.ledger, args.ifc)))
     if args.bom:
         for path in export_bill(desk.ledger, args.bom):
+            _tell(str(path))
+    if args.ledger:
+        for path in export_ledger(desk.ledger, args.ledger):
             _tell(str(path))
     if args.typicals:
         count = write_library(desk.project.typicals.values(), args.typicals)
@@ -407,6 +410,7 @@ def parser() -> argparse.ArgumentParser:
     export = verb("export", _export, "write IFC4, bills and typicals")
     export.add_argument("--ifc", metavar="OUT", help="IFC4 file")
     export.add_argument("--bom", metavar="OUT", help="bill of materials and bolt list, .xlsx or .csv")
+    export.add_argument("--ledger", metavar="OUT.xlsx|csv", help="every joint with its state, connection and findings")
     export.add_argument("--typicals", metavar="OUT", help="the project's typicals, .json")
     bring = verb("import", _import, "make a project of an engineer's IFC model, with a report", file=False, as_json=True)
     bring.add_argument("source", metavar="IN.ifc")

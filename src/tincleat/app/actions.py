@@ -24,7 +24,7 @@ from tincleat.app.standards import EN_MM, US_INCH
 from tincleat.app.typicals import typical_actions
 from tincleat.app.underlays import underlay_actions
 from tincleat.exchange.ifc import export_ifc
-from tincleat.exchange.tables import export_bill
+from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.registry import FAMILIES
 from tincleat.project.store import SUFFIX
 
@@ -34,7 +34,7 @@ STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
     "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
     "Join": ("join-all", "place", "", "place-all", "roll-out", "", "select-kin", "delete"),
     "Prove": ("next-finding", "previous-finding", "next-through", "", "rules-en", "rules-aisc", "house-rules"),
-    "Release": ("export-ifc", "export-bill", "save-copy"),
+    "Release": ("export-ifc", "export-bill", "export-ledger", "save-copy"),
 }
 
 
@@ -100,6 +100,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("rules-aisc", "AISC rules", ("standard", "us"), "", lambda: house(rule_set="AISC"), opened, "Prove to AISC 360-22"),
         Action("house-rules", "House rules…", ("units", "factors", "defaults", "exposed", "settings", "rounding", "stock", "marks", "office standard"), "Ctrl+H", w.open_house, opened, "Units, standard, defaults, stock, rounding, clearances, marks; what a change does is shown before it is kept"),
         Action("export-ifc", "Export IFC…", ("bim", "hand over", "model"), "", lambda: _ifc(w), opened, "IFC4 with members, plates, bolts, welds"),
+        Action("export-ledger", "Export the ledger…", ("excel", "csv", "joints", "list", "progress"), "", lambda: _ledger(w), opened, "Every joint with its state, connection and findings"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
     out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w)]
@@ -172,6 +173,14 @@ def _ifc(w: Host) -> None:
     if path is not None:
         ledger = w.desk.ledger
         w.work("Writing IFC", lambda progress: export_ifc(ledger, path, progress), lambda made: w.say(f"Written: {made}"))
+
+
+def _ledger(w: Host) -> None:
+    assert w.desk is not None
+    path = save_path(w, "Export the ledger", w.desk.store.path.with_name(f"{w.desk.store.path.stem}-ledger.xlsx"), "Excel workbook (*.xlsx);;CSV (*.csv)", (".xlsx", ".csv"))
+    if path is not None:
+        ledger = w.desk.ledger
+        w.work("Writing the ledger", lambda progress: export_ledger(ledger, path), lambda made: w.say("Written: " + ", ".join(str(p) for p in made)))
 
 
 def _bill(w: Host) -> None:

@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import label
+from tincleat.app.fields import Choice
 from tincleat.app.review import ReviewPage
 from tincleat.app.tables import (
     BILL_HEAD,
@@ -13,6 +14,7 @@ from tincleat.app.tables import (
     LEDGER_HEAD,
     LEDGER_WIDTHS,
     LedgerRows,
+    ShareBar,
     Table,
     bill_head,
     bill_table_rows,
@@ -21,8 +23,10 @@ from tincleat.app.tables import (
 from tincleat.app.theme import Theme
 from tincleat.app.waiting import overlaps_told
 from tincleat.commands.desk import Desk
+from tincleat.ledger.groups import By
 from tincleat.ledger.ledger import Ledger
 
+BY: dict[str, By] = {"By kin": "kin", "By level": "level", "By zone": "zone", "By member": "member"}
 TABS = ("Ledger", "Findings", "Bill", "Review")
 
 
@@ -48,6 +52,7 @@ class Drawer(QWidget):
         self.tabs.setAccessibleName("Tables")
         self.tabs.setDrawBase(False)
         self.tabs.setExpanding(False)
+        self.tabs.setUsesScrollButtons(False)
         for name in TABS:
             self.tabs.addTab(name)
         self.count = label("", "quiet")
@@ -55,15 +60,25 @@ class Drawer(QWidget):
         self.search.setPlaceholderText("Filter, or role:beam size:UB*")
         self.search.setAccessibleName("Filter the table")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(220)
+        self.search.setMinimumWidth(110)
+        self.search.setMaximumWidth(220)
+        self.by = Choice()
+        self.by.addItems(list(BY))
+        self.by.setAccessibleName("Rows of the ledger")
+        self.by.setToolTip("What a row of the ledger is: joints alike, of one level, of one zone between grid lines, of one member")
+        self.by.activated.connect(lambda _: self._regroup())
         top.addWidget(self.tabs)
+        top.addSpacing(8)
+        top.addWidget(self.by)
         top.addStretch(1)
         top.addWidget(self.count)
         top.addSpacing(8)
-        top.addWidget(self.search)
+        top.addWidget(self.search, 1)
         rows.addLayout(top)
         self.stack = QStackedWidget()
         self.ledger_table = Table("Ledger", LEDGER_HEAD, 1, (3,), theme, spare=(4, 5))
+        self.bar = ShareBar(theme, self.ledger_table)
+        self.ledger_table.setItemDelegateForColumn(3, self.bar)
         self.finding_table = Table("Findings", FINDING_HEAD, 1, (2, 3, 6), theme, spare=(5, 4))
         self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
         self.empty = label("", "quiet", True)
@@ -103,6 +118,7 @@ class Drawer(QWidget):
         """Fill the table in view if it is out of date."""
         tab = TABS[self.tabs.currentIndex()]
         table = self.current()
+        self.by.setVisible(tab == "Ledger")
         if self.desk is None or self.ledger is None:
             return
         if tab == "Review":
@@ -111,7 +127,7 @@ class Drawer(QWidget):
             return
         if self.stale[tab]:
             if tab == "Ledger":
-                table.put(self._kin_rows.rows(self.ledger), LEDGER_WIDTHS)
+                table.put(self._kin_rows.rows(self.ledger, BY[self.by.currentText()]), LEDGER_WIDTHS)
             elif tab == "Findings":
                 table.put(finding_rows(self.ledger, overlaps_told(self.desk)), FINDING_WIDTHS)
             else:
@@ -127,6 +143,11 @@ class Drawer(QWidget):
         self.stack.setCurrentWidget(table if table.rows.rows else self.empty)
         self._count()
 
+    def _regroup(self) -> None:
+        self.stale["Ledger"] = True
+        self.ledger_table.clearSelection()
+        self.refresh()
+
     def _search(self, text: str) -> None:
         if ":" in text:  # a query for members, taken with Enter
             text = ""
@@ -137,6 +158,7 @@ class Drawer(QWidget):
     def _count(self) -> None:
         table = self.current()
         shown, total = table.filter.rowCount(), len(table.rows.rows)
-        noun = {"Ledger": "kin groups", "Findings": "findings", "Bill": "lines", "Review": "rows"}[TABS[self.tabs.currentIndex()]]
+        rows = {"kin": "kin groups", "level": "levels", "zone": "zones", "member": "members"}[BY[self.by.currentText()]]
+        noun = {"Ledger": rows, "Findings": "findings", "Bill": "lines", "Review": "rows"}[TABS[self.tabs.currentIndex()]]
         noun = noun[:-1] if total == 1 else noun
         self.count.setText(f"{shown} of {total} {noun}" if shown != total else f"{total} {noun}")

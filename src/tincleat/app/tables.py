@@ -1,23 +1,25 @@
 """The tables of the drawer: ledger by kin, findings, bill; one model class for all, filtered as one types."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QSortFilterProxyModel, Qt, Signal
-from PySide6.QtGui import QIcon, QKeyEvent, QResizeEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QSortFilterProxyModel, Qt, Signal
+from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QResizeEvent
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.theme import Theme
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
+from tincleat.ledger.groups import By, Group, Groups
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.through import Stuck, Through
 from tincleat.proof.finding import Finding
 from tincleat.release.bill import bill
 from tincleat.units import format_length, format_volume, in_mass_unit, mass_unit
 
+SHARE = int(Qt.ItemDataRole.UserRole) + 1
 LEAST = 200  # px of the column that says what a row is
 Index = QModelIndex | QPersistentModelIndex
 
@@ -29,7 +31,7 @@ class TableRow:
     cells: tuple[str, ...]
     state: str = ""
     data: Any = None
-    sort: tuple[Any, ...] = field(default=())
+    share: tuple[int, int, int] | None = None  # of how many how many are settled, and how many of those are in breach
 
 
 class Rows(QAbstractTableModel):
@@ -90,12 +92,35 @@ class Rows(QAbstractTableModel):
             return int((Qt.AlignmentFlag.AlignRight if index.column() in self.right else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter)
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             return (WORDS.get(row.state, "") + "  " if row.state and index.column() == 0 else "") + row.cells[index.column()]
+        if role == SHARE:
+            return row.share
         if role == Qt.ItemDataRole.UserRole:
             try:
                 return float(row.cells[index.column()].split()[0].replace(",", ""))
             except (ValueError, IndexError):
                 return row.cells[index.column()]
         return None
+
+
+class ShareBar(QStyledItemDelegate):
+    """A cell of how many are settled: its words, and under them a bar with what is settled, of that what is in breach, and what is open."""
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme = theme
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        super().paint(painter, option, index)
+        share = index.data(SHARE)
+        if not share or not share[0]:
+            return
+        total, settled, breach = share
+        room: QRect = option.rect.adjusted(6, 0, -6, 0)  # type: ignore[attr-defined]
+        t, left, high = self.theme, room.left(), room.bottom() - 3
+        for count, colour in ((settled - breach, t.slate), (breach, t.breach), (total - settled, t.line)):
+            wide = round(room.width() * count / total)
+            painter.fillRect(left, high, wide if left + wide <= room.right() else room.right() - left + 1, 2, QColor(colour))
+            left += wide
 
 
 class _Filter(QSortFilterProxyModel):
@@ -209,6 +234,8 @@ def id_of(data: Any) -> Any:
     """What stays the same about a row when the ledger changes."""
     if isinstance(data, Kin):
         return id(data.case)
+    if isinstance(data, Group):
+        return (data.by, data.name)
     if isinstance(data, tuple) and len(data) == 2:
         whose = data[0].members if isinstance(data[0], Through | Stuck) else data[0].joint.key
         return (whose, data[1].key)
@@ -229,30 +256,35 @@ BILL_WIDTHS = (48, 74, 136, 54, 70, 52, 86, 70, 0)
 
 
 class LedgerRows:
-    """The ledger's rows, one a kin group; a group in which nothing changed keeps its row."""
+    """The ledger's rows, one a group; a group in which nothing changed keeps its row."""
 
     def __init__(self) -> None:
-        self._kept: dict[int, tuple[Kin, TableRow]] = {}
+        self._kept: dict[int, tuple[Kin | Group, TableRow]] = {}
         self._read: object = None
+        self._groups = Groups()
 
-    def rows(self, ledger: Ledger) -> list[TableRow]:
+    def rows(self, ledger: Ledger, by: By = "kin") -> list[TableRow]:
         """All rows as they are now."""
-        read = (ledger.project.house.units, tuple(ledger.project.levels.values()))
+        read = (by, ledger.project.house.units, tuple(ledger.project.levels.values()))
         before = self._kept if read == self._read else {}
         self._read = read
-        self._kept = {id(k): (k, old[1] if (old := before.get(id(k))) is not None and old[0] is k else _ledger_row(k, ledger)) for k in ledger.kin()}
+        some: Sequence[Kin | Group] = ledger.kin() if by == "kin" else self._groups.of(ledger, by)
+        self._kept = {id(k): (k, old[1] if (old := before.get(id(k))) is not None and old[0] is k else _ledger_row(k, ledger)) for k in some}
         return [row for _, row in self._kept.values()]
 
 
-def _ledger_row(k: Kin, ledger: Ledger) -> TableRow:
+def _ledger_row(k: Kin | Group, ledger: Ledger) -> TableRow:
     state = "open" if k.joined == 0 else "plain" if all(e.left_plain for e in k.entries) else k.level
     worst = next((f for e in k.entries for f in e.findings if f.level == k.level), None) if k.joined and k.level in ("breach", "note") else None
     families = sorted({FAMILIES[e.connection.family].label if e.connection.family in FAMILIES else e.connection.family for e in k.entries if e.connection})
-    places = sorted({ledger.place(j) for j in {round(e.joint.height, 1): e.joint for e in k.entries}.values()})
-    where = places[0] if len(places) == 1 else f"{len(places)} levels"
+    if isinstance(k, Group) and k.by == "level":
+        where = f"{k.kinds} kin"
+    else:
+        places = sorted({ledger.place(j) for j in {round(e.joint.height, 1): e.joint for e in k.entries}.values()})
+        where = places[0] if len(places) == 1 else f"{len(places)} levels"
     part = WORDS[state] if k.joined in (0, len(k.entries)) else f"{len(k.entries) - k.joined} open"
-    cells = (part, k.words, where, f"{k.joined} / {len(k.entries)}", ", ".join(families), worst.title if worst else "")
-    return TableRow(cells, state, k)
+    cells = (part, k.name if isinstance(k, Group) else k.words, where, f"{k.joined:,} / {len(k.entries):,}", ", ".join(families), worst.title if worst else "")
+    return TableRow(cells, state, k, (len(k.entries), k.joined, k.breaches))
 
 
 def finding_rows(ledger: Ledger, through: Sequence[tuple[Through | Stuck, Finding]] = ()) -> list[TableRow]:

@@ -52,6 +52,7 @@ from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
+from tincleat.ledger.groups import Group
 from tincleat.ledger.made import Made
 from tincleat.ledger.through import Stuck, Through
 from tincleat.project.entities import Delta
@@ -461,7 +462,7 @@ class Window(Host):
         keys: list[str] = []
         members: list[str] = []
         for row in rows:
-            if isinstance(row, Kin):
+            if isinstance(row, Kin | Group):
                 keys += [e.joint.key for e in sorted(row.entries, key=lambda e: e.connection is None)]
             elif isinstance(row, tuple) and isinstance(row[0], Entry):
                 keys.append(row[0].joint.key)
@@ -470,7 +471,7 @@ class Window(Host):
         if keys or members:
             self.select(keys, list(dict.fromkeys(members)) if not keys else [])
 
-    def _show_kin(self, kin: Kin) -> None:
+    def _show_kin(self, kin: Kin | Group) -> None:
         self._table_chosen([kin])
         points = np.array([e.joint.frame.origin for e in kin.entries])
         self.view.zoom_to(points[:1] if len(points) == 1 else points, 900.0 if len(points) == 1 else 1800.0)
@@ -748,6 +749,7 @@ class Window(Host):
         self.pane.set_theme(self.theme)
         for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table, self.drawer.review.table):
             table.rows.set_theme(self.theme)
+        self.drawer.bar.theme = self.theme
         self.view.set_theme(self.theme)
         if self.desk is not None:
             self.drawer.show_desk(self.desk)

@@ -1,4 +1,4 @@
-"""Bills as CSV and XLSX."""
+"""Bills and the ledger as CSV and XLSX."""
 
 import csv
 from collections.abc import Sequence
@@ -7,8 +7,10 @@ from pathlib import Path
 import xlsxwriter
 
 from tincleat.errors import BadFile
+from tincleat.families.registry import FAMILIES
 from tincleat.files import write_whole
 from tincleat.ledger.ledger import Ledger
+from tincleat.project.places import zone_words
 from tincleat.release.bill import BoltLine, Line, bill, bolt_list
 from tincleat.units import format_length, in_mass_unit, is_inch
 
@@ -62,6 +64,39 @@ def export_bill(ledger: Ledger, path: "str | Path") -> list[Path]:
         second = path.with_name(f"{path.stem}-bolts.csv")
         return [write_whole(path, lambda part: _csv(part, head, parts)), write_whole(second, lambda part: _csv(part, bolt_words, bolts))]
     raise BadFile(f"a bill is not written as {path.suffix or 'a file without suffix'}", str(path), "a name ending in .xlsx or .csv")
+
+
+LEDGER_HEAD = ("joint", "kind", "level", "zone", "members", "sections", "state", "connection", "family", "typical", "typed settings", "breaches", "notes", "accepted", "first finding")
+
+
+def ledger_rows(ledger: Ledger) -> list[Row]:
+    """Every joint of the model as a row under :data:`LEDGER_HEAD`: what it is, where, what joins it, and what proof says of it."""
+    p = ledger.project
+    out: list[Row] = []
+    for entry in ledger.entries.values():
+        j, c = entry.joint, entry.connection
+        found = {level: sum(f.level == level for f in entry.findings) for level in ("breach", "note", "concession")}
+        first = next((f.message for level in ("breach", "note") for f in entry.findings if f.level == level), "")
+        members = [p.members[m] for m in j.members if m in p.members]
+        family = FAMILIES[c.family].label if c is not None and c.family in FAMILIES else c.family if c is not None else ""
+        typical = p.typicals[c.typical].name if c is not None and c.typical in p.typicals else ""
+        typed = ", ".join(f"{n} = {v}" for n, v in sorted(c.settings.items())) if c is not None else ""
+        out.append((
+            j.words, j.kind, ledger.place(j), zone_words(p, j.frame.origin), ", ".join(m.name or m.id for m in members), ", ".join(m.section for m in members), entry.state,
+            c.id if c is not None else "", family, typical, typed, found["breach"], found["note"], found["concession"], first,
+        ))  # fmt: skip
+    return out
+
+
+def export_ledger(ledger: Ledger, path: "str | Path") -> list[Path]:
+    """Write the ledger, a row a joint, as ``.xlsx`` or ``.csv``; the files written."""
+    path = Path(path)
+    rows = ledger_rows(ledger)
+    if path.suffix.lower() == ".xlsx":
+        return [write_whole(path, lambda part: _xlsx(part, (("Ledger", LEDGER_HEAD, rows),)))]
+    if path.suffix.lower() == ".csv":
+        return [write_whole(path, lambda part: _csv(part, LEDGER_HEAD, rows))]
+    raise BadFile(f"a ledger is not written as {path.suffix or 'a file without suffix'}", str(path), "a name ending in .xlsx or .csv")
 
 
 def _plain(value: str | float | int) -> str | float | int:

@@ -87,3 +87,26 @@ def place_words(project: Project, height: float) -> str:
     if near is not None and abs(near.elevation - height) <= 100:
         return f"{near.name} {format_level(near.elevation, unit)}"
     return f"at {format_level(height, unit)}"
+
+
+ON_LINE = 500.0  # mm within which a point is on a grid line rather than between two
+
+
+def zone_words(project: Project, point: Vec3) -> str:
+    """Between or on which grid lines a point (mm) lies, such as ``B, 2 to 3``; of several grids the first that has it within its lines."""
+    for grid in project.grids.values():
+        c, s = math.cos(grid.angle), math.sin(grid.angle)
+        dx, dy = point[0] - grid.origin[0], point[1] - grid.origin[1]
+        along, up = _between(grid.x, c * dx + s * dy), _between(grid.y, c * dy - s * dx)
+        if along and up:
+            return f"{grid.name}: {up}, {along}" if len(project.grids) > 1 else f"{up}, {along}"
+    return "outside the grid" if project.grids else "no grid"
+
+
+def _between(lines: tuple[tuple[str, float], ...], at: float) -> str:
+    """The line that a place is on, or the two it lies between; empty outside all of them."""
+    order = sorted(lines, key=lambda line: line[1])
+    near = min(order, key=lambda line: abs(line[1] - at), default=None)
+    if near is not None and abs(near[1] - at) <= ON_LINE:
+        return near[0]
+    return next((f"{a} to {b}" for (a, p), (b, q) in zip(order, order[1:], strict=False) if p < at < q), "")

@@ -1,0 +1,85 @@
+"""The ledger's joints grouped otherwise than by kin: by level, by zone between grid lines, by member."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from tincleat.joints.case import Joint
+from tincleat.ledger.entries import Entry
+from tincleat.ledger.ledger import Ledger
+from tincleat.project.places import zone_words
+from tincleat.proof.finding import Level, worst
+
+By = Literal["kin", "level", "zone", "member"]
+
+
+@dataclass(frozen=True)
+class Group:
+    """Joints of one place or one member."""
+
+    by: By
+    name: str
+    entries: tuple[Entry, ...]
+
+    @cached_property
+    def joined(self) -> int:
+        """How many of them are settled."""
+        return sum(e.settled for e in self.entries)
+
+    @cached_property
+    def breaches(self) -> int:
+        """How many of them are in breach."""
+        return sum(e.level == "breach" for e in self.entries)
+
+    @cached_property
+    def level(self) -> Level:
+        """The gravest level among them."""
+        return worst(e.level for e in self.entries)
+
+    @cached_property
+    def kinds(self) -> int:
+        """How many kin they are of."""
+        return len({id(e.joint.case) for e in self.entries})
+
+
+class Groups:
+    """Groups of one ledger; one in which nothing changed stays the same object, and no joint's place is looked up twice."""
+
+    def __init__(self) -> None:
+        self._places: dict[str, tuple[Joint, str]] = {}
+        self._kept: dict[str, Group] = {}
+        self._read: object = None
+
+    def of(self, ledger: Ledger, by: By) -> list[Group]:
+        """All groups as they are now: levels from the lowest up, zones and members in the order of the model."""
+        p = ledger.project
+        read = (by, id(ledger), p.house.units, tuple(p.levels.values()), tuple(p.grids.values()))
+        if read != self._read:
+            self._read, self._places, self._kept = read, {}, {}
+        found: dict[str, list[Entry]] = {}
+        for name, entry in self._named(ledger, by):
+            found.setdefault(name, []).append(entry)
+        kept = {}
+        for name, entries in found.items():
+            old = self._kept.get(name)
+            same = old is not None and len(old.entries) == len(entries) and all(a is b for a, b in zip(old.entries, entries, strict=True))
+            kept[name] = old if same and old is not None else Group(by, name, tuple(entries))
+        self._kept = kept
+        if by == "level":
+            return sorted(kept.values(), key=lambda g: min(e.joint.height for e in g.entries))
+        return list(kept.values())
+
+    def _named(self, ledger: Ledger, by: By) -> "Iterator[tuple[str, Entry]]":
+        if by == "member":
+            for m in ledger.project.members.values():
+                for entry in ledger.entries.of_member(m.id):
+                    yield f"{m.name or m.id} · {m.section}", entry
+            return
+        for key, entry in ledger.entries.items():
+            known = self._places.get(key)
+            if known is None or known[0] is not entry.joint:
+                joint = entry.joint
+                known = (joint, ledger.place(joint) if by == "level" else zone_words(ledger.project, joint.frame.origin))
+                self._places[key] = known
+            yield known[1], entry

@@ -1,6 +1,7 @@
 """The drawer below the model: ledger, findings and bill as tables, with one filter."""
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import label
@@ -146,7 +147,11 @@ class Drawer(QWidget):
     def _regroup(self) -> None:
         self.stale["Ledger"] = True
         self.ledger_table.clearSelection()
-        self.refresh()
+        QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)  # half a second where there are ten thousand members
+        try:
+            self.refresh()
+        finally:
+            QGuiApplication.restoreOverrideCursor()
 
     def _search(self, text: str) -> None:
         if ":" in text:  # a query for members, taken with Enter

@@ -235,7 +235,7 @@ def id_of(data: Any) -> Any:
     if isinstance(data, Kin):
         return id(data.case)
     if isinstance(data, Group):
-        return (data.by, data.name)
+        return (data.by, data.key)
     if isinstance(data, tuple) and len(data) == 2:
         whose = data[0].members if isinstance(data[0], Through | Stuck) else data[0].joint.key
         return (whose, data[1].key)

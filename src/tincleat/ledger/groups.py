@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from operator import is_
 from typing import Literal
 
 from tincleat.joints.case import Joint
@@ -19,6 +20,7 @@ class Group:
     """Joints of one place or one member."""
 
     by: By
+    key: str
     name: str
     entries: tuple[Entry, ...]
 
@@ -57,25 +59,23 @@ class Groups:
         read = (by, id(ledger), p.house.units, tuple(p.levels.values()), tuple(p.grids.values()))
         if read != self._read:
             self._read, self._places, self._kept = read, {}, {}
-        found: dict[str, list[Entry]] = {}
-        for name, entry in self._named(ledger, by):
-            found.setdefault(name, []).append(entry)
+        if by == "member":
+            found = {m.id: (f"{m.name or m.id} · {m.section}", there) for m in p.members.values() if (there := ledger.entries.of_member(m.id))}
+        else:
+            found = {}
+            for name, entry in self._placed(ledger, by):
+                found.setdefault(name, (name, []))[1].append(entry)
         kept = {}
-        for name, entries in found.items():
-            old = self._kept.get(name)
-            same = old is not None and len(old.entries) == len(entries) and all(a is b for a, b in zip(old.entries, entries, strict=True))
-            kept[name] = old if same and old is not None else Group(by, name, tuple(entries))
+        for key, (name, entries) in found.items():
+            old = self._kept.get(key)
+            same = old is not None and old.name == name and len(old.entries) == len(entries) and all(map(is_, old.entries, entries))
+            kept[key] = old if same and old is not None else Group(by, key, name, tuple(entries))
         self._kept = kept
         if by == "level":
             return sorted(kept.values(), key=lambda g: min(e.joint.height for e in g.entries))
         return list(kept.values())
 
-    def _named(self, ledger: Ledger, by: By) -> "Iterator[tuple[str, Entry]]":
-        if by == "member":
-            for m in ledger.project.members.values():
-                for entry in ledger.entries.of_member(m.id):
-                    yield f"{m.name or m.id} · {m.section}", entry
-            return
+    def _placed(self, ledger: Ledger, by: By) -> "Iterator[tuple[str, Entry]]":
         for key, entry in ledger.entries.items():
             known = self._places.get(key)
             if known is None or known[0] is not entry.joint:

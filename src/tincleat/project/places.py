@@ -2,6 +2,8 @@
 
 import math
 import re
+from bisect import bisect
+from functools import lru_cache
 
 from tincleat.errors import BadValue, NotFound, Refused
 from tincleat.geometry.frames import Vec3
@@ -105,8 +107,16 @@ def zone_words(project: Project, point: Vec3) -> str:
 
 def _between(lines: tuple[tuple[str, float], ...], at: float) -> str:
     """The line that a place is on, or the two it lies between; empty outside all of them."""
+    names, places = _ordered(lines)
+    after = bisect(places, at)  # the first line beyond it
+    beside = [i for i in (after - 1, after) if 0 <= i < len(places)]
+    near = min(beside, key=lambda i: abs(places[i] - at), default=None)
+    if near is not None and abs(places[near] - at) <= ON_LINE:
+        return names[near]
+    return f"{names[after - 1]} to {names[after]}" if 0 < after < len(places) else ""
+
+
+@lru_cache(maxsize=64)
+def _ordered(lines: tuple[tuple[str, float], ...]) -> tuple[tuple[str, ...], tuple[float, ...]]:
     order = sorted(lines, key=lambda line: line[1])
-    near = min(order, key=lambda line: abs(line[1] - at), default=None)
-    if near is not None and abs(near[1] - at) <= ON_LINE:
-        return near[0]
-    return next((f"{a} to {b}" for (a, p), (b, q) in zip(order, order[1:], strict=False) if p < at < q), "")
+    return tuple(n for n, _ in order), tuple(v for _, v in order)

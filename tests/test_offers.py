@@ -55,6 +55,23 @@ def test_the_figures_of_a_fin_plate_by_hand(tmp_path: Path) -> None:
     assert " lb " in figures_in_words(o, "ft-in")
 
 
+def test_what_was_typed_last_at_such_a_joint_is_offered_again(tmp_path: Path) -> None:
+    """Of two fin plates the later one's edge distance; at another kind of joint nobody typed anything, and what is typed but changes nothing is no other offer."""
+    desk_, joint = at_flange(tmp_path)
+    desk_.run("add-members", members=[{"section": "IPE 300", "role": "beam", "start": [4000, 0, 7000], "end": [0, 0, 7000]}, {"section": "IPE 300", "role": "beam", "start": [0, 4000, 5000], "end": [0, 0, 5000]}])
+    desk_.run("place-connection", family="fin-plate", at=["m3.end"], settings={"edge_distance": 55.0})
+    desk_.run("place-connection", family="fin-plate", at=["m4.end"], settings={"edge_distance": 45.0})
+    some = list(offers(desk_.ledger, joint))
+    last = next(o for o in some if o.words == "Fin plate, as last")
+    assert last.settings == {"edge_distance": 45.0} and last.typed_words("mm").endswith(" 45") and last.made is desk_.ledger.make(joint, "fin-plate", {"edge_distance": 45.0})
+    ranked = [o.words for o in sorted((o for o in some if o.made is not None), key=lambda o: o.rank)]
+    assert ranked[:2] == ["Fin plate, as last", "Fin plate"]  # the office's habit, as it was typed before as it comes
+    assert not any(o.last for o in offers(desk_.ledger, desk_.ledger.joint_of("m5", "end")))  # on the web
+    default = desk_.ledger.make(joint, "fin-plate", {}).detail.number("edge_distance").value
+    desk_.run("change-connections", ids=[desk_.ledger.entries["m4.end"].connection.id], settings={"edge_distance": default})  # type: ignore[union-attr]
+    assert not any(o.last for o in offers(desk_.ledger, joint))
+
+
 def test_typicals_stand_beside_their_family_and_habit_goes_first(tmp_path: Path) -> None:
     desk_, joint = at_flange(tmp_path)
     desk_.run("place-connection", family="end-plate", at=["m3.end"], settings={"thickness": 25.0})

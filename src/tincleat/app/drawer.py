@@ -58,7 +58,7 @@ class Drawer(QWidget):
             self.tabs.addTab(name)
         self.count = label("", "quiet")
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Filter, or role:beam size:UB*")
+        self.search.setPlaceholderText("Filter, or size:UB*")
         self.search.setAccessibleName("Filter the table")
         self.search.setClearButtonEnabled(True)
         self.search.setMinimumWidth(110)

@@ -2,7 +2,7 @@
 
 import time
 from bisect import insort
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from functools import partial
 
 import numpy as np
@@ -20,11 +20,12 @@ from tincleat.families.registry import FAMILIES, families_for
 from tincleat.ledger.entries import PLAIN, Entry
 from tincleat.ledger.made import Made
 from tincleat.ledger.offers import Offer, offers
+from tincleat.project.entities import Value
 from tincleat.units import format_length, format_mass
 
 WIDE, TALL = 112, 92  # pixels of a picture
 FIRST, STEP = 0.01, 0.03  # s that are spent before the panel is shown (the first is built in any case), and in one go after that
-Place = Callable[[str, str, str], None]  # family, the kin of which joint or none, typical
+Place = Callable[[str, str, str, Mapping[str, Value]], None]  # family, the kin of which joint or none, typical, what is typed
 Show = Callable[[Made | None], None]
 
 
@@ -93,7 +94,9 @@ class OfferCard(QFrame):
         column.addLayout(head)
         if offer.family != PLAIN:
             column.addWidget(label(figures_in_words(offer, unit), "quiet", True))
-        placing = FAMILIES[offer.family].placing + (f", {offer.typical.name}," if offer.typical else "")
+            if typed := offer.typed_words(unit):
+                column.addWidget(label(f"With {typed}", "quiet", True))
+        placing = FAMILIES[offer.family].placing + (f", {offer.typical.name}," if offer.typical else "") + (" as last" if offer.last else "")
         self.here = button(f"{placing} here", lambda: place(False), "link" if offer.family == PLAIN else "")
         column.addWidget(self.here)
         self.buttons = [self.here]
@@ -164,7 +167,7 @@ class Offers(QWidget):
         rows.addWidget(self.refused)
         rows.addStretch(1)
         self.cards: list[OfferCard] = []
-        self._ranks: list[tuple[tuple[bool, bool, int, int], int]] = []
+        self._ranks: list[tuple[tuple[bool, bool, int, int, bool], int]] = []
         self._whys: list[str] = []
         self._next: Iterator[Offer] | None = offers(desk.ledger, joint)
         self._go_on(FIRST)
@@ -202,7 +205,7 @@ class Offers(QWidget):
 
         def place(alike: bool) -> None:
             self._show(None)
-            self._place(offer.family, key if alike else "", offer.typical.id if offer.typical else "")
+            self._place(offer.family, key if alike else "", offer.typical.id if offer.typical else "", offer.settings)
 
         card = OfferCard(offer, self.free, self.desk.project.house.units, self.theme, place, self._show, self.devicePixelRatioF())
         rank = (offer.rank, len(self._ranks))

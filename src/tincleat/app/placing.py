@@ -1,5 +1,7 @@
 """Placing: a family is chosen, joints show its ghost under the pointer, a click places it."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -10,10 +12,12 @@ from tincleat.app.context import Host
 from tincleat.app.forms import along_rows
 from tincleat.app.gallery import ghost_card, remember
 from tincleat.errors import TinCleatError
-from tincleat.families.registry import FAMILIES, families_for
+from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
 from tincleat.joints.find import station_key
 from tincleat.ledger.entries import PLAIN
+from tincleat.ledger.offers import offers
+from tincleat.project.entities import Value
 
 REACH = 18.0  # pixels from a crossing within which it is meant
 
@@ -151,23 +155,24 @@ class Placing:
             self._crossings = None
             self.window.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
 
-    def place_here(self, family: str, like: str, typical: str = "") -> None:
-        """Place a family, by a typical (an id) if one is given, at the selected joint, or at all kin of a joint."""
+    def place_here(self, family: str, like: str, typical: str = "", settings: "Mapping[str, Value]" = MappingProxyType({})) -> None:
+        """Place a family, by a typical (an id) if one is given and as typed, at the selected joint, or at all kin of a joint."""
+        typed = dict(settings)
         if like:
-            self.window.run("place-all", family=family, like=like, typical=typical)
+            self.window.run("place-all", family=family, like=like, settings=typed, typical=typical)
         elif self.window.selected:
             free = [k for k in self.window.selected if self.window.desk is not None and self.window.desk.ledger.entries[k].connection is None]
-            self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1], typical=typical)
+            self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1], settings=typed, typical=typical)
 
     def place_all_alike(self) -> None:
         """Place the first family that suits at all joints like the selected one."""
         entry = self.window.open_selected()
         if entry is None or self.window.desk is None:
             return
-        some = [f.name for f in families_for(entry.joint.kind) if f.name != PLAIN]
-        fitting = [name for name in some if not self.window.desk.ledger.refusal(entry.joint, name, {})]
-        if fitting:
-            self.window.run("place-all", family=fitting[0], like=entry.joint.key)
+        some = [o for o in offers(self.window.desk.ledger, entry.joint) if o.family != PLAIN]
+        best = min((o for o in some if o.made is not None), key=lambda o: o.rank, default=None)
+        if best is not None:  # what the panel shows first
+            self.place_here(best.family, entry.joint.key, best.typical.id if best.typical else "", best.settings)
         else:
-            why = "; ".join(f"{FAMILIES[n].label}: {self.window.desk.ledger.refusal(entry.joint, n, {})}" for n in some)
+            why = "; ".join(f"{o.words}: {o.why}" for o in some)
             self.window.fail(why or f"no family takes a {entry.joint.kind}; it may be left plain")

@@ -230,7 +230,7 @@ class Ledger:
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
         touched: set[str] = set()
         # where two hang on one joint the later one counts, whatever order they come in; those that look at others come after them
-        for connection in sorted(connections, key=lambda c: (_sees(c), *_rank(c))):
+        for connection in sorted(connections, key=lambda c: (_sees(c), *rank(c))):
             joint, keys = self._install(connection)
             touched |= keys
             if joint is None:
@@ -332,9 +332,9 @@ class Ledger:
         for i in wanted:
             key, entry = made[i]
             assert entry.connection is not None
-            rank = _rank(entry.connection)
-            others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: _rank(e.connection) if e.connection is not None else (0, ""))
-            near_: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for e in others if e.connection is not None and _rank(e.connection) < rank)
+            mine = rank(entry.connection)
+            others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: rank(e.connection) if e.connection is not None else (0, ""))
+            near_: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for e in others if e.connection is not None and rank(e.connection) < mine)
             near_ += tuple(p for k in strangers.get(i, ()) if (p := self._passing(entry, k)) is not None)
             if near_ != entry.near:
                 self.entries[key] = replace(entry, near=near_)
@@ -351,11 +351,11 @@ class Ledger:
     def _pairs(self, entry: Entry) -> tuple[Pair | Passing, ...]:
         """The details of earlier connections that reach into the box of one, and members that pass it."""
         assert entry.made is not None and entry.connection is not None
-        rank = _rank(entry.connection)
-        before = [(_rank(e.connection), e) for e in self.entries.near(entry) if e.connection is not None]
+        mine = rank(entry.connection)
+        before = [(rank(e.connection), e) for e in self.entries.near(entry) if e.connection is not None]
         low, high = world_box(entry)
         passing = self.finder.strangers(low[None], high[None], [entry.joint.members]) if np.isfinite(low).all() else []
-        out: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for r, e in sorted(before, key=lambda p: p[0]) if r < rank)
+        out: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for r, e in sorted(before, key=lambda p: p[0]) if r < mine)
         return out + tuple(p for (_, k), clear in zip(passing, self._clear([(entry, k) for _, k in passing]), strict=True) if not clear and (p := self._passing(entry, k)) is not None)
 
     def _clear(self, pairs: "Sequence[tuple[Entry, str]]") -> list[bool]:
@@ -570,6 +570,6 @@ def _sees(c: Connection) -> bool:
     return c.family in FAMILIES and FAMILIES[c.family].sees
 
 
-def _rank(c: Connection) -> tuple[int, str]:
+def rank(c: Connection) -> tuple[int, str]:
     """The order of connections at one place: the later one tells of what it does to those before it."""
     return (len(c.id), c.id)

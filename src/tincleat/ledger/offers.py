@@ -1,18 +1,22 @@
 """What could join an open joint: families and typicals that suit it, each built there, with figures to choose by; and why the others do not."""
 
+import contextlib
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
+import msgspec
+
 from tincleat.catalogue.sections import STEEL_DENSITY
 from tincleat.errors import TinCleatError
+from tincleat.families.declare import show
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
 from tincleat.ledger.entries import PLAIN
-from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.ledger import Ledger, rank
 from tincleat.ledger.made import Made
-from tincleat.project.entities import Typical
+from tincleat.project.entities import Connection, Typical, Value
 from tincleat.proof.welds import length
 
 
@@ -26,11 +30,17 @@ class Offer:
     why: str
     used: int  # how often this family joins such a kind of joint in the project
     aside: bool = False  # whether it takes such joints only where it is pointed at
+    last: Connection | None = None  # the one whose typed settings it takes over: the last of its family at such a joint
+
+    @property
+    def settings(self) -> dict[str, Value]:
+        """What would be typed of it."""
+        return dict(self.last.settings) if self.last is not None else {}
 
     @property
     def words(self) -> str:
         """What it is called."""
-        return FAMILIES[self.family].label + (f": {self.typical.name}" if self.typical else "")
+        return FAMILIES[self.family].label + (f": {self.typical.name}" if self.typical else "") + (", as last" if self.last else "")
 
     @property
     def breaches(self) -> int:
@@ -54,9 +64,15 @@ class Offer:
         )  # fmt: skip
 
     @property
-    def rank(self) -> tuple[bool, bool, int, int]:
-        """Its place among others: clear before in breach, what is usual there, then what the office uses most at such joints; leaving plain comes last."""
-        return (self.breaches > 0 or self.family == PLAIN, self.aside and not self.used, self.breaches if self.family != PLAIN else 10**6, -self.used)
+    def rank(self) -> tuple[bool, bool, int, int, bool]:
+        """Its place among others: clear before in breach, what is usual there, then what the office uses most at such joints, as it was
+        last typed before as it comes; leaving plain comes last."""
+        return (self.breaches > 0 or self.family == PLAIN, self.aside and not self.used, self.breaches if self.family != PLAIN else 10**6, -self.used, self.last is None)
+
+    def typed_words(self, unit: str) -> str:
+        """The settings that it takes over, in words; empty if none."""
+        kind = FAMILIES[self.family]
+        return ", ".join(f"{s.label.lower()} {show(s, v, unit)}" for n, v in self.settings.items() for s in (kind.setting(n),))
 
 
 @dataclass(frozen=True)
@@ -75,14 +91,26 @@ class Figures:
 def offers(ledger: Ledger, joint: Joint) -> Iterator[Offer]:
     """Every family of a joint's kind and every typical of those, one by one, the most used first: each is built as it is asked for."""
     used: Counter[str] = Counter(e.connection.family for e in ledger.entries.values() if e.connection is not None and e.joint.kind == joint.kind)
+    last: dict[str, Connection] = {}
+    for e in ledger.entries.values():
+        c = e.connection
+        if c is not None and c.settings and not c.typical and e.joint.kind == joint.kind and (c.family not in last or rank(c) > rank(last[c.family])):
+            last[c.family] = c
     typicals: dict[str, list[Typical]] = {}
     for t in ledger.project.typicals.values():
         typicals.setdefault(t.family, []).append(t)
     for kind in sorted(families_for(joint.kind), key=lambda f: (f.name == PLAIN, -used[f.name])):
+        plain: Made | None = None
         for typical in (None, *sorted(typicals.get(kind.name, []), key=lambda t: (not t.favourite, t.name))):
             made, why = None, ""
             try:
                 made = ledger.make(joint, kind.name, {}, typical=typical.id if typical else "")
             except TinCleatError as error:
                 why = str(error)
+            plain = made if typical is None else plain
             yield Offer(kind.name, typical, made, why, used[kind.name], joint.kind in kind.pointed)
+        if (one := last.get(kind.name)) is not None:
+            with contextlib.suppress(TinCleatError):  # what was right for the last one need not be for this
+                again = ledger.make(joint, kind.name, one.settings)
+                if plain is None or msgspec.structs.replace(again.detail, numbers=()) != msgspec.structs.replace(plain.detail, numbers=()):
+                    yield Offer(kind.name, None, again, "", used[kind.name], joint.kind in kind.pointed, one)

@@ -27,6 +27,7 @@ from tincleat.exchange.library import write_library
 from tincleat.exchange.standard_file import read_standard, write_standard
 from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.declare import Setting, show
+from tincleat.families.own import load as load_own
 from tincleat.families.registry import FAMILIES
 from tincleat.files import read_whole, reason, target_of
 from tincleat.ledger.effect import effect, in_words
@@ -386,6 +387,7 @@ def parser() -> argparse.ArgumentParser:
     """The argument parser of ``tincleat``."""
     top = _Parser(prog="tincleat", description="Steel connections placed, drawn and proved across a steel model.")
     top.add_argument("--version", action="version", version=f"Tin Cleat {__version__}")
+    top.add_argument("--own-families", metavar="FOLDER", help="families of your own, a Python file each; their code is run")
     verbs = top.add_subparsers(dest="verb", required=True, metavar="COMMAND")
 
     def verb(name: str, run: Any, about: str, file: bool = True, as_json: bool = False) -> argparse.ArgumentParser:
@@ -451,6 +453,9 @@ def main(argv: Sequence[str] | None = None) -> int:
     """Run the command line; errors go to the error stream in one line and exit 2."""
     args = parser().parse_args(argv)
     args.open = []
+    for one in load_own(args.own_families) if args.own_families else ():
+        if one.problem:
+            _tell(f"tincleat: note: not loaded: {one.problem}", sys.stderr)
     # what one run makes lives to its end: looking for garbage among a million values would be a third of its time
     before = gc.get_threshold()
     gc.set_threshold(500_000, *before[1:])

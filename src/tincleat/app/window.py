@@ -40,6 +40,7 @@ from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
 from tincleat.app.offers import Offers
+from tincleat.app.own_families import load_kept
 from tincleat.app.pane import Pane
 from tincleat.app.parts import Parts
 from tincleat.app.placing import Placing
@@ -89,6 +90,7 @@ class Window(Host):
         self._divided = False  # whether the user has set the panel's width
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
+        unloaded = [one for one in load_kept(settings) if one.problem]
         self.actions_ = {a.name: a for a in build_actions(self)}
         self._build()
         for a in self.actions_.values():
@@ -99,6 +101,8 @@ class Window(Host):
         assert isinstance(app, QApplication)
         app.focusChanged.connect(self._focus_changed)
         self._refresh_all()
+        if unloaded:
+            self.say(f"Own families not loaded: {unloaded[0].problem}" + (f"; and {len(unloaded) - 1} more" if len(unloaded) > 1 else ""))
 
     # --- layout ----------------------------------------------------------------
 

@@ -25,7 +25,6 @@ from tincleat.project.project import Project
 from tincleat.steel.cuts import Cuts
 from tincleat.steel.members import own_cuts
 
-STRETCHED = frozenset(f.name for f in FAMILIES.values() if "along" in f.kinds)
 CUT_BACK = 600.0  # mm from a connection's parts within which what it cuts of a member makes a difference to others
 GAP = 20.0  # mm that an end which is not joined yet is thought to stop short of what it meets
 SAME_LEVEL = 1000.0  # mm within which beams come to one level of a column
@@ -52,7 +51,7 @@ class Ledger:
 
     def _rebuild(self) -> None:
         p = self.project
-        self.finder = Finder(p.members, p.house.units, STRETCHED)
+        self.finder = Finder(p.members, p.house.units, frozenset(f.name for f in FAMILIES.values() if "along" in f.kinds))
         self._cases: dict[Case, Case] = {}
         found = self._found(None)
         self.entries = Entries()

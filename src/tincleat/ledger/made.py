@@ -1,9 +1,11 @@
 """A detail built and proved for one kin, shared by all joints that are alike."""
 
 import math
+import traceback
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
+from pathlib import Path
 
 import msgspec
 import numpy as np
@@ -13,6 +15,7 @@ from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import ROUND, Body, box_of, passing_body, solid, zone_corners
 from tincleat.details.parts import Detail, mirrored
 from tincleat.details.shapes import Shapes, shapes
+from tincleat.errors import Fault, TinCleatError
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
@@ -227,7 +230,13 @@ class Workshop:
             if len(self._made) >= MOST_KEPT:
                 for old in list(self._made)[: MOST_KEPT // 4]:
                     del self._made[old]
-            detail = family(name).detail(case, settings, house)
+            try:
+                detail = family(name).detail(case, settings, house)
+            except TinCleatError:
+                raise
+            except Exception as error:  # one family's mistake is no other one's, and no reason to stop a frame's work
+                at = traceback.extract_tb(error.__traceback__)[-1]
+                raise Fault(f"{name} failed inside: {type(error).__name__}: {str(error)[:200]}", f"{Path(at.filename).name}, line {at.lineno}", "another family here; nothing else is touched") from error
             if mirror:
                 detail, case = _mirrored(detail, case), mirror_case(case)
             found = self._made[key] = Made(case, detail, house)

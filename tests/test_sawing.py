@@ -11,6 +11,7 @@ import ifcopenshell.util.element
 import ifcopenshell.util.shape
 import numpy as np
 import pytest
+import shapely
 
 from tincleat.app.bodies import member_mesh
 from tincleat.catalogue.sections import section
@@ -22,7 +23,7 @@ from tincleat.project.entities import Member
 from tincleat.project.members import length
 from tincleat.steel.body import element_polygon, steel_mesh, steel_volume
 from tincleat.steel.cuts import Cuts, EndCut
-from tincleat.steel.likes import worked
+from tincleat.steel.likes import TURNS, worked
 from tincleat.steel.members import own_cuts
 
 
@@ -168,3 +169,16 @@ def test_a_bar_is_ordered_to_its_longest_edge(normal: tuple[float, float, float]
     unit = tuple(v / math.sqrt(2) for v in normal)
     bar = worked(section("IPE 300"), 3000.0, Cuts((EndCut(0, (2000.0, 0.0, 0.0), unit),)))  # type: ignore[arg-type]
     assert bar.length == pytest.approx(2150.0 if normal[2] else 2075.0)
+
+
+@pytest.mark.parametrize("name", ["IPE 300", "SHS 100x100x5", "CHS 114.3x5", "FL 100x10", "RD 20", "PFC 200x75x23", "UPE 200", "L 70x70x7", "Z 200x65x20x2", "WT22X145", "L12X12X1"])
+def test_a_bar_may_be_turned_as_its_section_lies_on_itself(name: str) -> None:
+    """The half turns about a bar's own axes that its outline, laid over its image, knows: those and no others count as the same bar."""
+    shape = section(name)
+    flat = np.array(shape.outer.points(0.01))
+    found = set()
+    for turn in ((1, 1, 1), (1, -1, -1), (-1, 1, -1), (-1, -1, 1)):
+        image = shapely.Polygon(flat * turn[1:])
+        if image.symmetric_difference(shapely.Polygon(flat)).area < 1e-3 * shape.area:
+            found.add(turn)
+    assert set(TURNS.get(shape.shape, ((1, 1, 1),))) == found

@@ -11,8 +11,28 @@ from tincleat.app.theme import Theme
 WORDS = {"open": "unjoined", "plain": "left plain", "clear": "clear", "concession": "accepted", "note": "note", "breach": "breach", "": ""}
 
 
-def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float = 5.0, strong: bool = False) -> None:
+HALO = 1.4  # pixels of the sheet's colour round a mark in the model: against steel of any shade it is seen by that
+
+
+def _halo(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float) -> None:
+    x, y = at.x(), at.y()
+    painter.setPen(QPen(QColor(theme.sheet), 1.2 + 2 * HALO, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+    painter.setBrush(QColor(theme.sheet))
+    if state == "breach":
+        painter.drawPolygon(QPolygonF([QPointF(x, y - 1.25 * r), QPointF(x + 1.25 * r, y), QPointF(x, y + 1.25 * r), QPointF(x - 1.25 * r, y)]))
+    elif state == "plain":
+        painter.drawLine(QPointF(x - r * 0.8, y), QPointF(x + r * 0.8, y))
+    elif state == "open":
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(at, r * 1.05, r * 1.05)
+    else:
+        painter.drawRect(QRectF(x - r * 0.8, y - r * 0.8, 1.6 * r, 1.6 * r))
+
+
+def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float = 5.0, strong: bool = False, halo: bool = False) -> None:
     """A small hollow square (clear), with a stroke (accepted), half-filled square (note), solid diamond (breach), dashed ring (unjoined), short bar (left plain)."""
+    if halo:
+        _halo(painter, at, state, theme, r)
     colour = QColor(
         {"clear": theme.slate, "concession": theme.slate, "note": theme.ochre_mark, "breach": theme.breach, "open": theme.accent}.get(state, theme.tin_dark)
     )
@@ -29,13 +49,14 @@ def draw_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: float
         painter.drawRect(box)
         painter.fillRect(QRectF(box.left(), box.center().y(), box.width(), box.height() / 2), colour)
     elif state == "plain":
+        painter.setPen(QPen(colour, width + 0.8))
         painter.drawLine(QPointF(x - r * 0.8, y), QPointF(x + r * 0.8, y))
     elif state == "open":
         pen = QPen(colour, width, Qt.PenStyle.CustomDashLine)
         pen.setDashPattern([2.0, 1.6])
         painter.setPen(pen)
         if not strong:
-            sheet.setAlpha(120)
+            sheet.setAlpha(170)
         painter.setBrush(sheet)
         painter.drawEllipse(at, r * 1.05, r * 1.05)
     else:
@@ -57,13 +78,13 @@ def stamp_mark(painter: QPainter, at: QPointF, state: str, theme: Theme, r: floa
 
 @lru_cache(maxsize=128)
 def _stamp(state: str, theme: Theme, r: float, strong: bool, ratio: float) -> QPixmap:
-    half = math.ceil(r * 2.2)
+    half = math.ceil(r * 2.2 + HALO)
     picture = QPixmap(QSize(2 * half, 2 * half) * ratio)
     picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    draw_mark(painter, QPointF(half, half), state, theme, r, strong)
+    draw_mark(painter, QPointF(half, half), state, theme, r, strong, True)
     painter.end()
     return picture
 

@@ -19,7 +19,8 @@ class Theme:
     sheet: str = "#FFFEFA"
     ink: str = "#1D2529"
     quiet: str = "#566166"
-    line: str = "#D9D4C6"
+    line: str = "#D9D4C6"  # parts areas; nothing is told by it alone
+    edge: str = "#8A867A"  # round what can be used
     tin_light: str = "#C9CDCE"
     tin: str = "#9BA3A6"
     tin_dark: str = "#5F6A6E"
@@ -27,7 +28,7 @@ class Theme:
     accent_soft: str = "#F0DDD3"
     breach: str = "#7A1E12"
     slate: str = "#2F5468"
-    ochre: str = "#8A5F17"
+    ochre: str = "#85590F"
     ochre_mark: str = "#B9832B"
     weld: str = "#8A5F17"
     concrete: str = "#E7E3D8"
@@ -41,8 +42,8 @@ class Theme:
 
 LIGHT = Theme("light")
 DARK = replace(
-    LIGHT, name="dark", paper="#1F2528", sheet="#262D31", ink="#ECE8DD", quiet="#A9B2B4", line="#3A4347", tin_light="#4A5458", tin="#7D878B", tin_dark="#B3BBBD",
-    accent="#E08A64", accent_soft="#4A332A", breach="#F08C78", slate="#8FB8CF", ochre="#D9AE62", ochre_mark="#D9AE62", weld="#D9AE62", concrete="#343B3E", sky="#2B3236",
+    LIGHT, name="dark", paper="#1F2528", sheet="#262D31", ink="#ECE8DD", quiet="#A9B2B4", line="#3A4347", edge="#7B878C", tin_light="#4A5458", tin="#7D878B", tin_dark="#B3BBBD",
+    accent="#E5916B", accent_soft="#4A332A", breach="#F08C78", slate="#8FB8CF", ochre="#D9AE62", ochre_mark="#D9AE62", weld="#D9AE62", concrete="#343B3E", sky="#2B3236",
     member="#8B9497", column="#7F898C", brace="#979E9D", plate="#6B767A", ghost="#D9AE62",
 )  # fmt: skip
 THEMES = {"light": LIGHT, "dark": DARK}
@@ -109,11 +110,13 @@ def style(t: Theme) -> str:
     #heading {{ font-weight: bold; font-size: 12pt; }}
     #group {{ color: {t.quiet}; font-size: 8pt; padding-top: 6px; }}
     #sheetframe {{ background: {t.sheet}; border: 0; border-top: 1px solid {t.line}; border-bottom: 1px solid {t.line}; }}
-    QPushButton {{ background: transparent; border: 1px solid {t.line}; border-radius: 3px; padding: 4px 10px; min-height: 18px; }}
+    QPushButton {{ background: transparent; border: 1px solid {t.edge}; border-radius: 3px; padding: 4px 10px; min-height: 18px; }}
     QPushButton:hover {{ border-color: {t.tin_dark}; }}
     QPushButton:focus {{ border: 1px solid {t.accent}; }}
     QPushButton:pressed, QPushButton:checked {{ background: {t.accent_soft}; border-color: {t.accent}; }}
     QPushButton:disabled {{ color: {t.tin}; border-color: {t.line}; }}
+    QPushButton#go:disabled {{ background: {t.line}; color: {t.quiet}; border-color: {t.line}; }}
+    QPushButton#flat:disabled, QPushButton#link:disabled {{ border-color: transparent; }}
     QPushButton#flat {{ border: 1px solid transparent; padding: 4px 8px; }}
     QPushButton#flat:hover {{ border-color: {t.line}; }}
     QPushButton#flat:focus {{ border-color: {t.accent}; }}
@@ -123,10 +126,11 @@ def style(t: Theme) -> str:
     QPushButton#link {{ border: 0; color: {t.slate}; padding: 2px 4px; text-align: left; min-height: 16px; }}
     QPushButton#link:hover {{ text-decoration: underline; }}
     QPushButton#link:focus {{ border: 1px solid {t.accent}; }}
-    QLineEdit, QComboBox, QPlainTextEdit {{ background: {t.sheet}; border: 1px solid {t.line}; border-radius: 2px; padding: 2px 5px; min-height: 18px;
-        selection-background-color: {t.accent_soft}; selection-color: {t.ink}; }}
+    QLineEdit, QComboBox, QPlainTextEdit {{ background: {t.sheet}; border: 1px solid {t.edge}; border-radius: 2px; padding: 2px 5px; min-height: 18px;
+        selection-background-color: {t.accent_soft}; selection-color: {t.ink}; placeholder-text-color: {t.quiet}; }}
+    QLineEdit:disabled, QComboBox:disabled {{ color: {t.tin}; border-color: {t.line}; }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 1px solid {t.accent}; }}
-    QLineEdit[bad="true"] {{ border: 1px solid {t.breach}; }}
+    QLineEdit[bad="true"] {{ border: 2px solid {t.breach}; padding: 1px 4px; }}
     QComboBox::drop-down {{ border: 0; width: 18px; }}
     QComboBox::down-arrow {{ image: url({files("tincleat.app").joinpath("assets", "icons", f"down-{t.name}.svg")}); width: 9px; height: 9px; }}
     QComboBox QAbstractItemView {{ background: {t.sheet}; border: 1px solid {t.line}; selection-background-color: {t.accent_soft}; selection-color: {t.ink}; }}
@@ -135,6 +139,7 @@ def style(t: Theme) -> str:
     QTabBar::tab:focus {{ color: {t.accent}; }}
     QTableView {{ background: {t.sheet}; border: 0; gridline-color: transparent; selection-background-color: {t.accent_soft}; selection-color: {t.ink}; outline: 0; }}
     QTableView::item {{ padding: 1px 6px; border-bottom: 1px solid {t.line}; }}
+    QTableView::item:selected {{ border-top: 1px solid {t.accent}; border-bottom: 1px solid {t.accent}; }}
     QTableView:focus {{ border: 1px solid {t.accent}; }}
     QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0; border-bottom: 1px solid {t.line}; padding: 3px 6px; }}
     QScrollArea {{ border: 0; background: {t.paper}; }}
@@ -154,7 +159,7 @@ def style(t: Theme) -> str:
     QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 8px; }}
     QListWidget {{ background: {t.sheet}; border: 1px solid {t.line}; outline: 0; }}
     QListWidget::item {{ padding: 5px 8px; }}
-    QListWidget::item:selected {{ background: {t.accent_soft}; color: {t.ink}; }}
+    QListWidget::item:selected {{ background: {t.accent_soft}; color: {t.ink}; border: 1px solid {t.accent}; }}
     QProgressBar {{ border: 1px solid {t.line}; border-radius: 2px; background: {t.sheet}; height: 10px; text-align: center; }}
     QProgressBar::chunk {{ background: {t.accent}; }}
     QCheckBox::indicator {{ width: 13px; height: 13px; border: 1px solid {t.tin_dark}; border-radius: 2px; background: {t.sheet}; }}

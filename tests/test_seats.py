@@ -80,6 +80,10 @@ def test_a_web_cleat_holds_the_beam_upright(tmp_path: Path) -> None:
     for fitted in e.made.assembled.fitted:
         assert len(fitted.plies) == 2
     assert "top cleat" not in {p.name for p in d.pieces} and not breaches(e)
+    # with a gap of 25 at the beam's end its web's edge distance governs: 25 + 30 = 55 off the face, more than a socket asks for
+    _, e = joined(tmp_path / "g", [column("HEB 300"), beam("UB 457x191x67")], "seat-cleat", "M2.end", top="web cleat", setback=25.0)
+    on_web = next(b for b in made(e).bolts if b.name == "bolts of the web cleat in the beam")
+    assert {round(p[0], 1) for p in on_web.points} == {55.0}
     # behind a narrow flange the angle is a smaller one, and it says why
     _, e = joined(tmp_path / "b", [column("SHS 200x200x8"), beam("IPE 240")], "seat-cleat", "M2.end", top="web cleat")
     number = made(e).number("top_size")

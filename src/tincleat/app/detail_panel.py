@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QMenu,
     QPushButton,
     QScrollArea,
     QSplitter,
@@ -30,11 +31,14 @@ from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
 from tincleat.families.registry import family
 from tincleat.ledger.entries import Entry
+from tincleat.ledger.layers import layer
 from tincleat.ledger.made import Made
 from tincleat.ledger.mend import mend, mend_words
 from tincleat.ledger.schedule import NO_ROW, rows_of
 from tincleat.project.entities import Value
+from tincleat.project.house_sheet import house_rule
 from tincleat.proof.finding import Finding
+from tincleat.release.drawing import DimensionText
 from tincleat.release.sheet import Pictures, compose, pictures
 
 Run = Callable[..., bool]
@@ -76,6 +80,8 @@ class DetailPanel(QWidget):
     accept_asked = Signal(object)
     show_asked = Signal(object)
     enlarge_asked = Signal()
+    rule_asked = Signal(str)  # a house rule by name
+    typical_asked = Signal(str)  # a typical by id
 
     def __init__(self, theme: Theme, run: Run, say: Callable[[str], None], fail: Callable[[str], None]) -> None:
         super().__init__()
@@ -156,6 +162,7 @@ class DetailPanel(QWidget):
         self.sheet.entered.connect(self._entered)
         self.sheet.abandoned.connect(lambda _: self.refresh())
         self.sheet.stepped.connect(self._stepped)
+        self.sheet.menu_asked.connect(lambda dim, at: self.menu_of(dim).popup(at))
 
     # --- what is shown ---------------------------------------------------------
 
@@ -257,6 +264,24 @@ class DetailPanel(QWidget):
             self._draw(self._preview or entry.made)
 
     # --- editing on the sheet --------------------------------------------------
+
+    def menu_of(self, dim: DimensionText) -> QMenu:
+        """What a number is, where it comes from, and the ways to change it there."""
+        entry, menu = self.entry, QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if entry is None or entry.made is None or entry.connection is None or self.desk is None:
+            return menu
+        setting, found = self.kind.setting(dim.setting), layer(self.desk.project, entry, dim.setting)
+        said = menu.addAction(f"{setting.label}: {found.words}")
+        said.setEnabled(False)
+        menu.addAction("Change it here…", lambda: self.sheet.begin(dim))
+        if dim.setting in entry.connection.settings:
+            menu.addAction("Back to what it would be by itself", lambda: self._set(setting, None))
+        if found.rule:
+            menu.addAction(f"Go to the house rule {house_rule(found.rule).label.lower()}", lambda: self.rule_asked.emit(found.rule))
+        if found.typical:
+            menu.addAction("Go to the typical", lambda: self.typical_asked.emit(found.typical))
+        return menu
 
     def _value(self, name: str) -> Value | None:
         entry = self.entry
@@ -476,9 +501,9 @@ class DetailPanel(QWidget):
             if editor.property("bad"):
                 mark_bad(editor, "")
             editor.setModified(False)
-        origin = "" if typed is not None or made is None else next((n.origin for n in made.detail.numbers if n.name == s.name), "")
-        tail = " Not in use as the detail is now." if idle else " From its typical." if origin == "typical" else " From the schedule." if origin == "schedule" else ""
-        editor.setToolTip(s.help + tail)
+        entry = self.entry
+        tail = layer(self.desk.project, entry, s.name).words if self.desk is not None and entry is not None and entry.made is made and made is not None else "not in use as the detail is now" if idle else ""
+        editor.setToolTip(f"{s.help}\n{tail[:1].upper()}{tail[1:]}." if tail else s.help)
         editor.blockSignals(False)
 
     def _line_done(self, s: Setting, line: QLineEdit) -> None:

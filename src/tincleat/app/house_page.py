@@ -228,6 +228,14 @@ class HousePage(QWidget):
         self._refresh()
         self.search.setFocus()
 
+    def go_to(self, name: str) -> None:
+        """Bring a rule into view, with the keyboard on it."""
+        row = self.rows[name]
+        row.editor.setFocus()
+        self.area.ensureWidgetVisible(row.editor, 0, 120)
+        if isinstance(row.editor, QLineEdit):
+            row.editor.selectAll()
+
     def _refresh(self) -> None:
         """Show all rules as they would be, and try what changed on the model."""
         house, was = self.house, self.was

@@ -2,7 +2,21 @@
 
 import numpy as np
 from PySide6.QtCore import QEvent, QLineF, QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QGuiApplication, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QContextMenuEvent,
+    QGuiApplication,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
 
@@ -41,6 +55,7 @@ class Field(QLineEdit):
 class SheetView(QWidget):
     """Paints a drawing; asks for edits of the setting behind a dimension."""
 
+    menu_asked = Signal(object, object)  # a dimension, where on the screen
     asked = Signal(str)  # a dimension's setting was clicked
     typing = Signal(str, str)  # setting, text so far
     entered = Signal(str, str)
@@ -216,7 +231,20 @@ class SheetView(QWidget):
             return None
         return next((s for s in self.drawing.spots if (self._at(s.x, s.y) - at).manhattanLength() < 9), None)
 
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Ask what there is to say and do of the number under the pointer, or of the one the keyboard is on."""
+        if event.reason() == QContextMenuEvent.Reason.Mouse:
+            found, at = self._dimension_at(QPointF(event.pos())), event.globalPos()
+        else:
+            dims = self.drawing.dimensions if self.drawing else []
+            found = dims[self._current] if 0 <= self._current < len(dims) else None
+            at = self.mapToGlobal(self._box(found).center().toPoint()) if found is not None else event.globalPos()
+        if found is not None and found.setting:
+            self.menu_asked.emit(found, at)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.RightButton:
+            return
         found = self._dimension_at(event.position())
         spot = self._spot_at(event.position())
         if event.button() == Qt.MouseButton.LeftButton and found is not None:

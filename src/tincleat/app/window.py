@@ -136,6 +136,8 @@ class Window(Host):
         self.detail.previewed.connect(self._previewed)
         self.detail.accept_asked.connect(partial(deeds.accept, self))
         self.detail.show_asked.connect(self.show_finding)
+        self.detail.rule_asked.connect(self._to_rule)
+        self.detail.typical_asked.connect(lambda _: self.do("typicals"))
         self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
         self.card = QScrollArea()
         self.card.setWidgetResizable(True)
@@ -639,6 +641,10 @@ class Window(Host):
         if self.desk is not None:
             self.pages.setCurrentWidget(self.house)
             self.house.open()
+
+    def _to_rule(self, name: str) -> None:
+        self.open_house()
+        self.house.go_to(name)
 
     def _leave_house(self) -> None:
         self.pages.setCurrentIndex(0)

@@ -66,7 +66,7 @@ def test_typed_texts(name: str, text: str, value: Any) -> None:
 @pytest.mark.parametrize(
     ("values", "words"),
     [
-        ({"rounding/base plate": "10 upp"}, "no rounding rule"), ({"rounding/base plate": {"step": 2000}}, "Base plate"), ({"bolt": "M21"}, "not a choice"), ({"bend_least": -1}, "Inside of a bend"),
+        ({"rounding/base plate": "10 upp"}, "no rounding rule"), ({"rounding/base plate": {"step": 2000}}, "Base plate"), ({"two_rows_from": -1}, "Two rows from depth"), ({"bend_least": -1}, "Inside of a bend"),
         ({"marks/beam": "B 1"}, "no beginning of a mark"), ({"marks/beam": "BEAMBEAM"}, "at most 6"), ({"rounding/nose": {"step": 5}}, "nothing that rounding"), ({"bars/I": 100.0}, "Bars of I-sections"),
         ({"plates": [0.0, 5.0]}, "Plates"), ({"title/x": 1}, "no house rule"), ({"nothing": 1}, "no house rule"), ({"notch_most": 1.5}, "Notch at most"), ({"exposed": "perhaps"}, "yes or no"),
         ({"mark_start": -1}, "First number"), ({"title": "  "}, "title is blank"), ({"weld_gap": float("nan")}, "Gap under a weld"),

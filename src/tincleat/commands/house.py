@@ -3,11 +3,13 @@
 import csv
 import io
 from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.catalogue.sections import catalogue, row_section
 from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
@@ -43,6 +45,9 @@ def with_values(house: HouseRules, values: Mapping[str, Any]) -> HouseRules:
         raise BadValue(in_words(error), "house rules", "a value of the field's kind") from None
     if not made.title.strip():
         raise BadValue("the title is blank", "house rules", "a name for the project")
+    for field, look in (("bolt", bolt_size), ("anchor", anchor_size), ("plate_grade", partial(strengths, "grades")), ("bolt_grade", partial(strengths, "bolt_grades")), ("anchor_grade", partial(strengths, "bolt_grades"))):
+        if field in touched:
+            look(getattr(made, field))  # says near names
     checked(made, touched.__contains__)
     return made
 

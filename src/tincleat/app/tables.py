@@ -20,7 +20,8 @@ from tincleat.release.bill import bill
 from tincleat.units import format_length, format_volume, in_mass_unit, mass_unit
 
 SHARE = int(Qt.ItemDataRole.UserRole) + 1
-LEAST = 200  # px of the column that says what a row is
+LEAST, MOST = 200, 340  # px that the column which says what a row is has at least; and that it asks for at most
+PADDING = 24  # px beside a cell's words
 Index = QModelIndex | QPersistentModelIndex
 
 
@@ -173,6 +174,9 @@ class Table(QTableView):
         header.setHighlightSections(False)
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+        self._floors: Sequence[int] = ()
+        self._fitting, self._own = False, set[int]()  # columns that the user made as wide as they are
+        header.sectionResized.connect(lambda column, *_: None if self._fitting else self._own.add(column))
         self.setSortingEnabled(True)
         header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         self.doubleClicked.connect(lambda i: self.acted.emit(self._row(i).data))
@@ -197,9 +201,8 @@ class Table(QTableView):
         before = {id_of(d) for d in self.selected()}
         self.selectionModel().blockSignals(True)
         self.rows.put(rows)
-        for column, width in enumerate(widths):
-            if width:
-                self.setColumnWidth(column, width)
+        self._floors = widths
+        self._fit()
         for i, row in enumerate(rows):
             if before and id_of(row.data) in before:
                 index = self.filter.mapFromSource(self.rows.index(i, 0))
@@ -207,16 +210,46 @@ class Table(QTableView):
                     self.selectionModel().select(index, self.selectionModel().SelectionFlag.Select | self.selectionModel().SelectionFlag.Rows)
         self.selectionModel().blockSignals(False)
 
+    def _wanted(self, column: int) -> int:
+        """Pixels that a column's widest words take; 0 where it is empty."""
+        texts = sorted({row.cells[column] for row in self.rows.rows}, key=len)[-3:]
+        if not any(texts):
+            return 0
+        metrics = self.fontMetrics()
+        head = self.horizontalHeader().fontMetrics().horizontalAdvance(self.rows.head[column]) + 18
+        mark = 26 if column == 0 and any(row.state for row in self.rows.rows) else 0
+        return max(head, *(metrics.horizontalAdvance(t) + PADDING + mark for t in texts))
+
+    def _fit(self) -> None:
+        """Columns as wide as what is in them, those without anything hidden; where they would leave too little for the one that says what a row
+        is, the widest give way first, to what each has at least, and at last those go that can be spared."""
+        columns = [i for i in range(len(self.rows.head)) if i != self.stretch]
+        if not self._floors or not self.rows.rows:
+            return
+        wanted = {i: self._wanted(i) for i in columns}
+        words = sorted((row.cells[self.stretch] for row in self.rows.rows), key=len)
+        usual = self.fontMetrics().horizontalAdvance(words[int(0.9 * (len(words) - 1))]) + PADDING  # a single long one may be cut
+        told = max(LEAST, min(usual, MOST))
+        room = self.viewport().width() - told
+        wide = {i: w if i not in self._own else self.columnWidth(i) for i, w in wanted.items() if w}
+        floors = {i: min(wide[i], self._floors[i] or wide[i]) for i in wide}
+        while sum(wide.values()) > room and (slack := {i: wide[i] - floors[i] for i in wide if wide[i] > floors[i] and i not in self._own}):
+            widest = max(slack, key=lambda i: wide[i])
+            wide[widest] -= min(slack[widest], sum(wide.values()) - room)
+        for column in self.spare:
+            if column in wide and self.viewport().width() - sum(wide.values()) < told:
+                del wide[column]
+        self._fitting = True
+        for i in columns:
+            self.setColumnHidden(i, i not in wide)
+            if i in wide:
+                self.setColumnWidth(i, wide[i])
+        self._fitting = False
+
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Columns that can be spared make room for the one that says what a row is."""
+        """Columns share the room anew."""
         super().resizeEvent(event)
-        for column in self.spare:
-            self.setColumnHidden(column, False)
-        for column in self.spare:
-            others = sum(self.columnWidth(i) for i in range(len(self.rows.head)) if i != self.stretch and not self.isColumnHidden(i))
-            if self.viewport().width() - others >= LEAST:
-                break
-            self.setColumnHidden(column, True)
+        self._fit()
 
     def search(self, text: str) -> None:
         """Keep only rows with all these words."""
@@ -243,7 +276,7 @@ def id_of(data: Any) -> Any:
 
 
 LEDGER_HEAD = ("State", "Joint", "Where", "Joined", "Connection", "Finding")
-LEDGER_WIDTHS = (96, 0, 100, 84, 108, 96)
+LEDGER_WIDTHS = (96, 0, 124, 84, 96, 96)
 FINDING_HEAD = ("Level", "What", "Actual", "Required", "Clause", "At", "Alike")
 FINDING_WIDTHS = (92, 0, 58, 74, 196, 56, 50)
 def bill_head(unit: str) -> tuple[str, ...]:

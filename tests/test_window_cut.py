@@ -25,7 +25,8 @@ def cut(root: QWidget) -> list[tuple[object, ...]]:
             else:
                 need, have = max(wide(t) for t in x.text().split("\n")), x.contentsRect().width()
         elif isinstance(x, QPushButton) and x.text():
-            need, have = wide(x.text()), x.width() - (4 if x.objectName() == "link" else 8)
+            icon = x.iconSize().width() + 6 if not x.icon().isNull() else 0
+            need, have = max(wide(t) for t in x.text().split("\n")), x.width() - icon - (4 if x.objectName() in ("link", "recent") else 8)
         elif isinstance(x, QCheckBox):
             need, have = wide(x.text()) + 20, x.width()
         elif isinstance(x, QComboBox):

@@ -5,8 +5,9 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QPushButton
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 from sites import purlins
 from test_window import desk, key_of, window
@@ -204,3 +205,33 @@ def test_the_ledger_by_level_zone_and_member(qtbot: QtBot, window: Window) -> No
     drawer.go("Ledger")
     by("By kin")
     assert drawer.by.isVisible() and drawer.count.text() == f"{len(d.ledger.kin())} kin groups"
+
+
+def test_the_start_card_shows_what_was_worked_on_and_takes_what_is_dropped(qtbot: QtBot, window: Window, tmp_path: Path) -> None:
+    path = desk(window).store.path
+    window.set_desk(None)
+    picture = window.projects.picture_of(path)
+    shot = QImage(str(picture))
+    assert (shot.width(), shot.height()) == (120, 75)
+    colours = {shot.pixelColor(x, y).name() for x in range(0, 120, 3) for y in range(0, 75, 3)}
+    assert len(colours) > 20  # steel is seen in it, not an empty sheet
+    card = next(b for b in window.start_page.findChildren(QPushButton) if b.objectName() == "recent")
+    assert card.text().splitlines()[0] == path.stem and not card.icon().isNull() and card.accessibleName().startswith(f"Open {path.stem}, changed ")
+
+    def drop(file: Path) -> None:
+        mime = QMimeData()
+        mime.setUrls([QUrl.fromLocalFile(str(file))])
+        enter = QDragEnterEvent(window.rect().center(), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        QApplication.sendEvent(window, enter)
+        assert enter.isAccepted()
+        QApplication.sendEvent(window, QDropEvent(QPointF(window.rect().center()), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+
+    drop(tmp_path / "notes.txt")
+    qtbot.waitUntil(lambda: "neither a project" in window.hint.text())
+    assert window.desk is None
+    drop(path)
+    qtbot.waitUntil(lambda: window.desk is not None)
+    assert desk(window).store.path == path
+    (window.projects.picture_of(path).parent / "stale.png").write_bytes(b"old")
+    window.set_desk(None)
+    assert sorted(p.name for p in picture.parent.glob("*.png")) == [picture.name]

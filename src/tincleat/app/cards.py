@@ -1,11 +1,13 @@
 """The smaller cards of the right-hand panel: the project, an open joint, a member; and the start card."""
 
 from collections.abc import Callable
+from datetime import datetime
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QStringListModel, Qt
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.counted import counted
@@ -263,7 +265,7 @@ def faults_card(name: str, faults: list[str], elsewhere: "Callable[[], None] | N
     return card
 
 
-def start_card(recent: list[Path], standards: list[str], go: Callable[..., Any]) -> QWidget:
+def start_card(recent: list[tuple[Path, Path]], standards: list[str], go: Callable[..., Any]) -> QWidget:
     """What to do first: a demo, a recent project, a new one, or open one."""
     card = QWidget()
     outer = QVBoxLayout(card)
@@ -290,8 +292,16 @@ def start_card(recent: list[Path], standards: list[str], go: Callable[..., Any])
     if recent:
         rows.addSpacing(8)
         rows.addWidget(label("RECENT", "group"))
-        for path in recent[:6]:
-            rows.addWidget(button(f"{path.stem}   {path.parent}", lambda p=path: go("recent", p), "link"))  # type: ignore[misc]
+        for path, picture in recent[:5]:
+            changed = datetime.fromtimestamp(path.stat().st_mtime).strftime("%d %b %Y, %H:%M")
+            one = button("", lambda p=path: go("recent", p), "recent", str(path))  # type: ignore[misc]
+            one.setAccessibleName(f"Open {path.stem}, changed {changed}, in {path.parent}")
+            one.setMaximumWidth(560)
+            one.setText("\n".join((one.fontMetrics().elidedText(t, Qt.TextElideMode.ElideMiddle, 400)) for t in (path.stem, changed, str(path.parent))))
+            if not (shown := QPixmap(str(picture))).isNull():
+                one.setIcon(QIcon(shown))
+                one.setIconSize(shown.size())
+            rows.addWidget(one)
     outer.addWidget(inner, 0, Qt.AlignmentFlag.AlignHCenter)
     outer.addStretch(3)
     inner.setMinimumWidth(460)

@@ -1,7 +1,10 @@
 """Projects opened, made and remembered; the start card's deeds."""
 
+import contextlib
+import hashlib
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import standards
@@ -15,6 +18,7 @@ from tincleat.files import sweep
 from tincleat.project.entities import HouseRules
 from tincleat.project.store import SUFFIX
 
+PICTURE = (120, 75)  # pixels of a project's picture on the start card
 FILTER = f"Tin Cleat projects (*{SUFFIX})"
 
 
@@ -33,6 +37,39 @@ class Projects:
         found = self.window.settings.value("recent", [])
         names = [found] if isinstance(found, str) else [str(n) for n in found] if isinstance(found, list) else []
         return [Path(n) for n in names if Path(n).is_file()]
+
+    def picture_of(self, path: Path) -> Path:
+        """Where the picture of a project is kept as it was last seen, if it was."""
+        return Path(self.window.settings.fileName()).parent / "pictures" / f"{hashlib.sha1(str(path.resolve()).encode()).hexdigest()[:20]}.png"
+
+    def keep_picture(self) -> None:
+        """Keep a small picture of the model for the start card; pictures of projects that are gone from it go too.  What cannot be kept is no matter."""
+        if self.window.desk is None or not self.window.desk.project.members or not self.window.view.isVisible():
+            return
+        at = self.picture_of(self.window.desk.store.path)
+        with contextlib.suppress(OSError):
+            at.parent.mkdir(parents=True, exist_ok=True)
+            wanted = {self.picture_of(p) for p in self.recent()}
+            for old in at.parent.glob("*.png"):
+                if old not in wanted:
+                    old.unlink()
+            self.window.view.draw_now()  # the steel alone, without marks
+            shot = self.window.view.image.copy().scaled(*PICTURE, Qt.AspectRatioMode.KeepAspectRatioByExpanding, Qt.TransformationMode.SmoothTransformation)
+            shot = shot.copy((shot.width() - PICTURE[0]) // 2, (shot.height() - PICTURE[1]) // 2, *PICTURE)
+            shot.setDevicePixelRatio(1.0)
+            shot.save(str(at))
+
+    def dropped(self, path: Path) -> None:
+        """A file was dropped on the window: a project is opened, an engineer's model is read into the open project or into one of its own."""
+        if path.suffix.lower() == SUFFIX:
+            self.open_path(path)
+        elif path.suffix.lower() == ".ifc" and self.window.desk is not None:
+            self.window.rail.choose("Ready")
+            import_ifc(self.window, str(path))
+        elif path.suffix.lower() == ".ifc":
+            self.import_from(str(path))
+        else:
+            self.window.fail(f"{path.name} is neither a project ({SUFFIX}) nor an engineer's model (.ifc)")
 
     def open_path(self, path: "str | Path") -> bool:
         """Open a project file; a file that cannot be opened is said, and the present one stays."""
@@ -91,8 +128,11 @@ class Projects:
     def import_new(self) -> None:
         """Make a project beside an engineer's IFC and read it in."""
         source, _ = QFileDialog.getOpenFileName(self.window, "An engineer's model", "", IFC)
-        if not source:
-            return
+        if source:
+            self.import_from(source)
+
+    def import_from(self, source: str) -> None:
+        """Make a project beside an IFC and read it in."""
         path = Path(source).with_suffix(SUFFIX)
         for i in range(2, 100):
             if not path.exists():

@@ -123,6 +123,9 @@ def style(t: Theme) -> str:
     QPushButton#flat:checked {{ background: {t.accent_soft}; border-color: {t.accent}; }}
     QPushButton::menu-indicator {{ image: none; width: 0; }}
     QPushButton#go {{ background: {t.accent}; color: {t.sheet}; border-color: {t.accent}; }}
+    QPushButton#recent {{ border: 1px solid transparent; text-align: left; padding: 3px; }}
+    QPushButton#recent:hover {{ border-color: {t.edge}; }}
+    QPushButton#recent:focus {{ border-color: {t.accent}; }}
     QPushButton#link {{ border: 0; color: {t.slate}; padding: 2px 4px; text-align: left; min-height: 16px; }}
     QPushButton#link:hover {{ text-decoration: underline; }}
     QPushButton#link:focus {{ border: 1px solid {t.accent}; }}

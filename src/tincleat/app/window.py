@@ -3,11 +3,12 @@
 import math
 from collections.abc import Callable, Sequence
 from functools import partial
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QSettings, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
@@ -90,6 +91,7 @@ class Window(Host):
         self._divided = False  # whether the user has set the panel's width
         self.setWindowTitle("Tin Cleat")
         self.setMinimumSize(1000, 640)
+        self.setAcceptDrops(True)
         unloaded = [one for one in load_kept(settings) if one.problem]
         self.actions_ = {a.name: a for a in build_actions(self)}
         self._build()
@@ -232,6 +234,7 @@ class Window(Host):
     def set_desk(self, desk: Desk | None) -> None:
         """Work on another project (or none: the start card)."""
         self.house.halt()
+        self.projects.keep_picture()
         self.pages.setCurrentIndex(0)
         if self.desk is not None:
             self.desk.close()
@@ -614,7 +617,7 @@ class Window(Host):
 
     def _refresh_all(self) -> None:
         if self.desk is None:
-            put_card(self.start_page, cards.start_card(self.projects.recent(), standards.names(self.settings)[2:], self.projects.start))
+            put_card(self.start_page, cards.start_card([(p, self.projects.picture_of(p)) for p in self.projects.recent()], standards.names(self.settings)[2:], self.projects.start))
             self.pages.setCurrentIndex(1)
             self.setWindowTitle("Tin Cleat")
             self.facts.setText("")
@@ -772,6 +775,17 @@ class Window(Host):
             panel = 460 if wide >= 1150 else max(380, 460 - (1150 - wide))
             self.across.setSizes([wide - panel, panel])
 
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if self.job is None and any(u.isLocalFile() for u in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Open what is dropped on the window."""
+        files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        if files and self.job is None and not self.house.trying:
+            event.acceptProposedAction()
+            QTimer.singleShot(0, self, lambda: self.projects.dropped(files[0]))  # once whoever drags has let go
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.job is not None:
             event.ignore()
@@ -783,6 +797,7 @@ class Window(Host):
             return
         self._closing = False
         self.house.halt()
+        self.projects.keep_picture()
         if self.desk is not None:
             self.desk.close()
             self.desk = None

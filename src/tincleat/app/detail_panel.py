@@ -140,6 +140,7 @@ class DetailPanel(QWidget):
         self.split.addWidget(frame)
         self.below = QScrollArea()
         self.below.setWidgetResizable(True)
+        self.below.setAccessibleName("Findings and settings")
         self.below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.body = QWidget()
         self.body_rows = QVBoxLayout(self.body)

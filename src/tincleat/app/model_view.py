@@ -60,7 +60,7 @@ class ModelView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(240, 160)
         self.setAccessibleName("Model view")
-        self.setAccessibleDescription("The steel model. Arrow keys turn it, plus and minus zoom, F fits all.")
+        self.tell("nothing is selected")
         self.camera = Camera()
         self.bodies: Bodies | None = None
         self.chunks: Chunks | None = None
@@ -319,6 +319,12 @@ class ModelView(QWidget):
             self._overlay_sticks.GetProperty().SetColor(*rgb(colour))
         self._overlay_sticks.SetVisibility(bool(ids))
         self.redraw()
+
+    def tell(self, selected: str) -> None:
+        """Say to whoever does not see the model what is selected in it."""
+        words = f"The steel model; {selected}. Arrow keys turn it, plus and minus zoom, F fits all."
+        if words != self.accessibleDescription():
+            self.setAccessibleDescription(words)
 
     def begin(self) -> None:
         """Start drawing what is out of date: the renderer goes on by itself while the sheet and the tables are brought in step."""

@@ -45,12 +45,16 @@ class Rail(QWidget):
         if counts == self.counts:
             return
         self.counts = counts
-        self.setAccessibleDescription("; ".join(f"{s}: {counts[s][0]}" for s in STAGES))
+        self._tell()
         self.update()
+
+    def _tell(self) -> None:
+        self.setAccessibleDescription(f"{self.current} is current. " + "; ".join(f"{s}: {self.counts[s][0] or 'nothing yet'}" for s in STAGES))
 
     def choose(self, stage: str) -> None:
         """Make a stage current."""
         self.current = stage
+        self._tell()
         self.update()
         self.chosen.emit(stage)
 

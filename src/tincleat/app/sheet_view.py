@@ -52,6 +52,9 @@ class Field(QLineEdit):
                 event.accept()  # the sheet would open the field again with it
 
 
+HOW = "Dimensioned drawing of the detail. Arrow keys go from number to number, Enter edits one, the menu key says where it comes from."
+
+
 class SheetView(QWidget):
     """Paints a drawing; asks for edits of the setting behind a dimension."""
 
@@ -72,7 +75,7 @@ class SheetView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(260)
         self.setAccessibleName("Detail sheet")
-        self.setAccessibleDescription("Dimensioned drawing of the detail. Tab goes from dimension to dimension, Enter edits one.")
+        self.setAccessibleDescription(HOW)
         self.zoom, self.shift = 1.0, QPointF(0, 0)
         self._drag: QPointF | None = None
         self._hover: DimensionText | None = None
@@ -101,6 +104,8 @@ class SheetView(QWidget):
         # put together once a drawing: what costs is the number of strokes of the pen
         self._pieces = {style: np.concatenate(some) for style, some in groups.items()}
         self._hover = None
+        told = dict.fromkeys(f"{d.setting.replace('_', ' ')} {d.text}{' ' + d.required if d.required else ''}" for d in drawing.dimensions if d.setting) if drawing is not None else {}
+        self.setAccessibleDescription(f"{HOW} " + ("; ".join(told) if told else "No numbers to edit."))
         self.update()
 
     def fit(self) -> None:

@@ -161,6 +161,7 @@ class Table(QTableView):
         self.filter.setSourceModel(self.rows)
         self.setModel(self.filter)
         self.setAccessibleName(name)
+        self.horizontalHeader().setAccessibleName(f"Columns of the {name.lower()}")
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)

@@ -115,6 +115,7 @@ def style(t: Theme) -> str:
     QPushButton:focus {{ border: 1px solid {t.accent}; }}
     QPushButton:pressed, QPushButton:checked {{ background: {t.accent_soft}; border-color: {t.accent}; }}
     QPushButton:disabled {{ color: {t.tin}; border-color: {t.line}; }}
+    QPushButton#go:focus {{ border: 2px solid {t.ink}; padding: 3px 9px; }}
     QPushButton#go:disabled {{ background: {t.line}; color: {t.quiet}; border-color: {t.line}; }}
     QPushButton#flat:disabled, QPushButton#link:disabled {{ border-color: transparent; }}
     QPushButton#flat {{ border: 1px solid transparent; padding: 4px 8px; }}
@@ -122,6 +123,7 @@ def style(t: Theme) -> str:
     QPushButton#flat:focus {{ border-color: {t.accent}; }}
     QPushButton#flat:checked {{ background: {t.accent_soft}; border-color: {t.accent}; }}
     QPushButton::menu-indicator {{ image: none; width: 0; }}
+    QScrollArea:focus {{ border: 1px solid {t.accent}; }}
     QPushButton#go {{ background: {t.accent}; color: {t.sheet}; border-color: {t.accent}; }}
     QPushButton#recent {{ border: 1px solid transparent; text-align: left; padding: 3px; }}
     QPushButton#recent:hover {{ border-color: {t.edge}; }}

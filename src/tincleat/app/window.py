@@ -38,6 +38,7 @@ from tincleat.app.fields import name_of, same_field
 from tincleat.app.house_page import HousePage
 from tincleat.app.jobs import Job, Work
 from tincleat.app.looking import Looking
+from tincleat.app.marks import WORDS
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
 from tincleat.app.offers import Offers
@@ -143,6 +144,7 @@ class Window(Host):
         self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
         self.card = QScrollArea()
         self.card.setWidgetResizable(True)
+        self.card.setAccessibleName("Panel")
         self.card.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.panel = QStackedWidget()
         self.panel.setObjectName("panel")
@@ -178,6 +180,7 @@ class Window(Host):
         self.pages.addWidget(work)
         self.start_page = QScrollArea()
         self.start_page.setWidgetResizable(True)
+        self.start_page.setAccessibleName("Start")
         self.pages.addWidget(self.start_page)
         self.house = HousePage(self, self._leave_house)
         self.pages.addWidget(self.house)
@@ -186,6 +189,7 @@ class Window(Host):
         self.progress = QProgressBar()
         self.progress.setFixedWidth(160)
         self.progress.setTextVisible(False)
+        self.progress.setAccessibleName("Progress")
         self.cancel = button("Cancel", lambda: self.job.cancel() if self.job else None, "link")
         self.facts = label("", "quiet")
         self.kept = label("", "quiet")
@@ -442,6 +446,15 @@ class Window(Host):
         self._show_selection()
         self._enable()
 
+    def _selection_words(self) -> str:
+        """What is selected, for whoever does not see the model."""
+        if self.desk is None or not (self.selected or self.members):
+            return "nothing is selected"
+        entries, members = self.desk.ledger.entries, self.desk.project.members
+        some = [f"{entries[k].joint.words}, {WORDS[entries[k].state]}" for k in self.selected[:3]] + [f"{members[m].name} {members[m].section}" for m in self.members[: 0 if self.selected else 3]]
+        count = len(self.selected) or len(self.members)
+        return f"{counted(count, 'joint' if self.selected else 'member')} selected: {'; '.join(some)}" + (" and more" if count > 3 else "")
+
     def _show_selection(self, preview: Made | None = None) -> None:
         bodies = []
         self.view.overlay_members = ([], "")
@@ -455,6 +468,7 @@ class Window(Host):
                     bodies += self.view.overlay_for(key, self.theme.accent)
             self.view.overlay_members = (self.members[:400], self.theme.accent)
         self.view.show_overlay(bodies)
+        self.view.tell(self._selection_words())
         if self.pane.isVisible():
             self.pane.view.overlay_members = self.view.overlay_members
             self.pane.view.selected_joints = self.view.selected_joints

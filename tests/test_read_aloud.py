@@ -95,3 +95,28 @@ def test_the_filled_button_shows_that_it_has_the_keyboard(qtbot: QtBot, window: 
     go.activateWindow()
     qtbot.waitUntil(go.hasFocus)
     assert go.grab().toImage().pixelColor(60, 1) != off
+
+
+def test_tab_goes_as_one_reads_and_a_fix_is_near(qtbot: QtBot, window: Window) -> None:
+    window.rail.choose("Prove")
+    window.do("next-finding")
+    QApplication.processEvents()
+    window.view.setFocus()
+    seen: list[QWidget] = []
+    for _ in range(60):
+        at = QApplication.focusWidget()
+        assert at is not None
+        qtbot.keyClick(at, Qt.Key.Key_Tab)
+        now = QApplication.focusWidget()
+        assert now is not None
+        seen.append(now)
+        if now is window.view:
+            break
+    words = [x.text() if isinstance(x, QPushButton) else x.accessibleName() for x in seen]
+    fix = next(i for i, t in enumerate(words) if t.startswith("Fix: "))
+    assert fix <= 4, words[: fix + 1]  # tables, filter, table, sheet, fix
+    # round the window: tables under the model, the panel, then the rail, the action line from left to right, and back
+    rail = seen.index(window.rail)
+    line = list(seen[rail + 1 : -1])
+    assert fix < rail and line and all(x.parentWidget() is window.action_line for x in line)
+    assert [x.x() for x in line] == sorted(x.x() for x in line) and seen[-1] is window.view

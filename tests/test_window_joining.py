@@ -1,5 +1,6 @@
 """Joining rules in the window: tried on opening, changed, put in another order, and all joined in one step that can be taken back."""
 
+from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 from test_window_frame import Fill, fill
@@ -88,3 +89,18 @@ def test_typed_settings_read_back() -> None:
     for unit in ("mm", "ft-in"):
         assert typed_settings(kind, settings_text(kind, rule, unit), unit)["sides"] == "far side"
     assert typed_settings(kind, settings_text(kind, rule, "mm"), "mm") == rule.settings
+
+
+def test_a_way_clear_of_a_neighbour_is_looked_for_when_asked(qtbot: QtBot, window: Window) -> None:
+    d = desk(window)
+    open_ = [e for e in d.ledger.entries.values() if not e.settled]
+    knee, webs = next((k, w) for k in open_ if k.joint.kind == "knee" if (w := [e.joint.key for e in open_ if e.joint.support == k.joint.support and e.joint.kind == "beam to column web"]))
+    window.run("place-connection", family="fin-plate", at=webs)
+    window.run("place-connection", family="end-plate", at=[knee.joint.key])
+    window.select([knee.joint.key], [])
+    looks = [b for b in window.detail.findChildren(QPushButton) if b.text() == "Look for a way clear of it"]
+    assert looks and d.ledger.entries[knee.joint.key].level == "breach"
+    looks[0].click()
+    assert d.ledger.entries[knee.joint.key].level == "clear" and "Haunch depth 350 → 400" in window.hint.text()
+    window.undo()
+    assert d.ledger.entries[knee.joint.key].level == "breach"

@@ -2,9 +2,11 @@
 
 from collections.abc import Callable
 from functools import lru_cache, partial
+from itertools import pairwise
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -90,6 +92,7 @@ class DetailPanel(QWidget):
         self.key = ""
         self._fields: dict[str, QWidget] = {}
         self._form_for: tuple[Any, ...] = ()
+        self._ordered: object = None  # for which findings and fields Tab was put in order
         self._preview: Made | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -125,6 +128,7 @@ class DetailPanel(QWidget):
         inside.setSpacing(0)
         inside.addWidget(self.sheet, 1)
         tools = QHBoxLayout()
+        self.tools: list[QPushButton] = []
         tools.setContentsMargins(8, 0, 8, 2)
         self.rule_line = label("Click a dimension to change it.", "quiet")
         tools.addWidget(self.rule_line, 1)
@@ -134,7 +138,8 @@ class DetailPanel(QWidget):
             ("Copy", self.sheet.copy, "Copy the sheet as a picture"),
             ("Print…", self.sheet.print_, "Print the sheet"),
         ):
-            tools.addWidget(button(text, slot, "link", tip))
+            self.tools.append(button(text, slot, "link", tip))
+            tools.addWidget(self.tools[-1])
         inside.addLayout(tools)
         self.sheet_frame = frame
         self.split.addWidget(frame)
@@ -405,11 +410,12 @@ class DetailPanel(QWidget):
         if f.level in ("breach", "note") and entry.made is not None:
             acts = QHBoxLayout()
             acts.setContentsMargins(0, 0, 0, 0)
-            found = mend(self.desk.ledger, entry, f)
-            if found is not None:
-                all_like = len(self.targets()) > 1
+            fix = partial(self.run, "mend-finding", connection=entry.connection.id, finding=f.key, all_like=len(self.targets()) > 1)
+            if f.rule == "clash" and f not in entry.made.findings:  # with what stands beside: each way out is really tried there, which takes its time
+                if "clash" in self.kind.mends:
+                    rows.addWidget(button("Look for a way clear of it", partial(self._patiently, fix), "link", "Tries settings until nothing beside is met"), 0, Qt.AlignmentFlag.AlignLeft)
+            elif (found := mend(self.desk.ledger, entry, f)) is not None:
                 text = "Fix: " + mend_words(self.desk.ledger, entry, *found)
-                fix = partial(self.run, "mend-finding", connection=entry.connection.id, finding=f.key, all_like=all_like)
                 rows.addWidget(button(text, fix, "link"), 0, Qt.AlignmentFlag.AlignLeft)  # as long as its words: a line of its own
             acts.addWidget(button("Accept with reason…", partial(self.accept_asked.emit, (entry, f)), "link"))
             acts.addWidget(button("Show", partial(self.show_asked.emit, (entry, f)), "link"))
@@ -418,6 +424,21 @@ class DetailPanel(QWidget):
         elif f.level == "concession":
             rows.addWidget(button("Withdraw", partial(self.run, "withdraw-concession", connection=entry.connection.id, finding=f.key), "link"))  # type: ignore[misc, union-attr]
         return box
+
+    def _patiently(self, work: Callable[[], object]) -> None:
+        QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
+        try:
+            work()
+        finally:
+            QGuiApplication.restoreOverrideCursor()
+
+    def _in_order(self) -> None:
+        """Tab goes as one reads: the sheet, findings with their fixes, settings, and only then what else can be done with the sheet."""
+        inner = [w for w in self.body.findChildren(QWidget) if w.focusPolicy() != Qt.FocusPolicy.NoFocus and not w.isHidden()]
+        found = [w for w in inner if w not in self._fields.values() and isinstance(w, QPushButton)]
+        chain: list[QWidget] = [self.scope, self.leave, self.sheet, *found, *self._fields.values(), self.below, *self.tools]
+        for one, two in pairwise(chain):
+            QWidget.setTabOrder(one, two)
 
     # --- settings that are no dimension ----------------------------------------
 
@@ -430,6 +451,10 @@ class DetailPanel(QWidget):
         if key != self._form_for:
             self._build_form(chosen)
             self._form_for = key
+        order = (key, self._findings_for)
+        if order != self._ordered:
+            self._ordered = order
+            self._in_order()
         assert entry.connection is not None
         idle = set(self.kind.idle(entry.made.detail, [s.name for s in chosen])) if entry.made is not None else set()
         for s in chosen:

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Sequence
 from functools import partial
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -222,6 +223,8 @@ class Window(Host):
             made.setProperty("action", name)
             groups[-1].append(made)
         self.action_line.fill(groups, button("All actions", lambda: self.do("search"), "flat", "Search every action (Ctrl+K)"))
+        for one, two in pairwise([self.rail, *self.action_line.buttons, self.action_line.more, *([self.action_line.last] if self.action_line.last else []), self.view]):
+            QWidget.setTabOrder(one, two)
         self.drawer.go(
             {"Frame": "Ledger", "Ready": "Review" if self.drawer.review.matter else "Ledger", "Join": "Ledger", "Prove": "Findings", "Release": "Bill"}[stage]
         )

@@ -113,6 +113,11 @@ def test_nothing_is_wrong_with_it(yards: Callable[[Site], Yard], site: Site) -> 
     if site.family not in ("purlin-cleat", "cap-plate"):
         for member, _ in entry.joint.ends:
             assert any(c.member == entry.joint.members.index(member) for c in entry.made.detail.ends), member
+    # what is upward in the world is upward on paper, in every view that looks level at the place; a lopsided bar that lies upside down takes its place's frame along
+    for place in (e for e in entries if e.joint.frame.z[2] > -0.05):
+        for v in place.made.detail.views if place.made is not None else ():
+            if v.title in ("Front", "Side", "Plate", "End", "Across", "Along the trimmer"):
+                assert place.joint.frame.at(v.frame).y[2] > -0.05, (v.title, place.joint.frame.at(v.frame).y)
     levels = {f.rule for f in entry.findings if f.level == "breach"}
     assert levels <= site.breaks, [(f.rule, f.part, f.actual, f.required) for f in entry.findings if f.level == "breach"]
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to

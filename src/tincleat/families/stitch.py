@@ -18,6 +18,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, down, up
+from tincleat.kit.upright import upright
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import MemberHole
@@ -163,9 +164,9 @@ def build(case: Case, given: Given) -> Detail:
         groups.append(Bolts(name, b.name, str(given.value("bolt_grade")), tuple(points), vec(axis), (0.0, 1.0, 0.0), "normal"))
         for i in (0, 1) if not starred else (k,):
             drill += drilled(case, i, points, n, *hole, y)
-    return Detail(
-        "stitch", (pack,), tuple(groups), (), holes=tuple(drill), numbers=tuple(given.numbers.values()), views=_views(at, n, y),
-        dimensions=(
+    views, dimensions = upright(
+        _views(at, n, y),
+        (
             Dimension("front", "bottom", 0, (vec(at - y * length / 2 + w * low), vec(at + y * length / 2 + w * low)), ("length",)),
             Dimension("front", "right", 0, (vec(at + y * length / 2 + w * low), vec(at + y * length / 2 + w * high)), ("",)),
             Dimension("front", "left", 0, (vec(at - y * length / 2 + w * (heel if heel is not None else 0.0)), vec(at - y * length / 2 + w * lines[0])), ("gauge",)),
@@ -173,6 +174,7 @@ def build(case: Case, given: Given) -> Detail:
             Dimension("side", "bottom", 0, (vec(at), vec(at + n * gap)), ("",)),
         ),
     )  # fmt: skip
+    return Detail("stitch", (pack,), tuple(groups), (), holes=tuple(drill), numbers=tuple(given.numbers.values()), views=views, dimensions=dimensions)
 
 
 def _views(at: Array, n: Array, y: Array) -> tuple[SheetView, ...]:

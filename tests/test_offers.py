@@ -150,3 +150,29 @@ def test_all_alike_by_a_typical(qtbot: QtBot, window: Window) -> None:
     assert card.offer.words == "Fin plate: ends" and "ends" in card.here.text()
     card.buttons[-1].click()
     assert all(d.ledger.entries[k].connection.typical == card.offer.typical.id for k in rest)  # type: ignore[union-attr]
+
+
+def test_several_selected_joints_of_different_kinds_at_once(qtbot: QtBot, window: Window) -> None:
+    d = desk(window)
+    open_ = [e for e in d.ledger.entries.values() if not e.settled]
+    webs = [e.joint.key for e in open_ if e.joint.kind == "beam to beam web"]
+    knee = next(e.joint.key for e in open_ if e.joint.kind == "knee")
+    foot = next(e.joint.key for e in open_ if e.joint.kind == "column foot")
+    assert len({id(d.ledger.entries[k].joint.case) for k in webs}) > 1
+    window.select([*webs, foot, knee], [])
+    (panel,) = window.card.findChildren(Offers)
+    qtbot.waitUntil(lambda: panel.done, timeout=20000)
+    card = next(c for c in panel.cards if c.offer.words == "Fin plate")
+    some = next(b for b in card.buttons if b.text() == "At the selected it suits")
+    before = len(d.project.connections)
+    some.click()
+    placed = [k for k in [*webs, foot, knee] if d.ledger.entries[k].connection is not None]
+    assert set(placed) <= {*webs, knee} and len(placed) == len(d.project.connections) - before > 1
+    assert f"at {len(placed)} of {len(webs) + 2} selected; " in window.hint.text() and ": " in window.hint.text().partition(" left, first ")[2]
+    window.undo()
+    assert len(d.project.connections) == before
+    alike = [j.key for j in d.ledger.like(d.ledger.entries[webs[0]].joint)]
+    window.select(alike, [])  # all alike: the button for all alike says that already
+    (panel,) = window.card.findChildren(Offers)
+    qtbot.waitUntil(lambda: panel.done, timeout=20000)
+    assert not any(b.text() == "At the selected it suits" for c in panel.cards for b in c.buttons)

@@ -68,7 +68,7 @@ def picture(made: Made, theme: Theme, ratio: float, size: tuple[int, int] = (WID
 class OfferCard(QFrame):
     """One offer: its picture, its figures, and where to place it.  Its ghost shows in the model while the pointer or the keyboard is on it."""
 
-    def __init__(self, offer: Offer, alike: int, unit: str, theme: Theme, place: Callable[[bool], None], show: Show, ratio: float) -> None:
+    def __init__(self, offer: Offer, alike: int, unit: str, theme: Theme, place: Callable[[bool], None], show: Show, ratio: float, chosen: Callable[[], None] | None = None) -> None:
         super().__init__()
         self.offer, self._show = offer, show
         self.setObjectName("sheetframe")
@@ -106,6 +106,12 @@ class OfferCard(QFrame):
             every.setToolTip(every.accessibleName())
             self.buttons.append(every)
             column.addWidget(every)
+        if chosen is not None:
+            some = button("At the selected it suits", chosen, "link" if offer.family == PLAIN else "")
+            some.setAccessibleName(f"{placing} at every selected joint that it suits")
+            some.setToolTip(some.accessibleName())
+            self.buttons.append(some)
+            column.addWidget(some)
         column.addStretch(1)
         row.addLayout(column, 1)
         for one in self.buttons:
@@ -136,8 +142,9 @@ class OfferCard(QFrame):
 class Offers(QWidget):
     """The panel of an open joint: facts, then offers as they are built, clear ones first."""
 
-    def __init__(self, desk: Desk, entry: Entry, theme: Theme, place: Place, show: Show, lengthen: Callable[[str], object]) -> None:
+    def __init__(self, desk: Desk, entry: Entry, theme: Theme, place: Place, show: Show, lengthen: Callable[[str], object], chosen: "Callable[[str, str, Mapping[str, Value]], None] | None" = None) -> None:
         super().__init__()
+        self._chosen = chosen  # places at all that are selected, where those are not all alike
         self.desk, self.entry, self.theme, self._place, self._show = desk, entry, theme, place, show
         joint = entry.joint
         self.like = desk.ledger.like(joint)
@@ -207,7 +214,12 @@ class Offers(QWidget):
             self._show(None)
             self._place(offer.family, key if alike else "", offer.typical.id if offer.typical else "", offer.settings)
 
-        card = OfferCard(offer, self.free, self.desk.project.house.units, self.theme, place, self._show, self.devicePixelRatioF())
+        def chosen() -> None:
+            assert self._chosen is not None
+            self._show(None)
+            self._chosen(offer.family, offer.typical.id if offer.typical else "", offer.settings)
+
+        card = OfferCard(offer, self.free, self.desk.project.house.units, self.theme, place, self._show, self.devicePixelRatioF(), chosen if self._chosen is not None else None)
         rank = (offer.rank, len(self._ranks))
         insort(self._ranks, rank)
         at = self._ranks.index(rank)

@@ -164,6 +164,24 @@ class Placing:
             free = [k for k in self.window.selected if self.window.desk is not None and self.window.desk.ledger.entries[k].connection is None]
             self.window.run("place-connection", family=family, at=free if FAMILIES[family].shares > 1 or family == PLAIN else free[:1], settings=typed, typical=typical)
 
+    def place_selected(self, family: str, typical: str = "", settings: "Mapping[str, Value]" = MappingProxyType({})) -> None:
+        """Place a family at every selected open joint that it suits, in one step; how many it does not suit is said with the first one's reason."""
+        desk = self.window.desk
+        if desk is None:
+            return
+        ledger, typed = desk.ledger, dict(settings)
+        free = [ledger.entries[k].joint for k in self.window.selected if ledger.entries[k].connection is None]
+        why: dict[Any, str] = {}
+        for joint in free:
+            if joint.case not in why:
+                why[joint.case] = ledger.refusal(joint, family, typed, typical) if joint.kind in FAMILIES[family].kinds else f"it does not take a {joint.kind}"
+        chosen, left = [j for j in free if not why[j.case]], [j for j in free if why[j.case]]
+        rest = f"; {len(left)} left, first {left[0].words}: {why[left[0].case]}" if left else ""
+        if not chosen:
+            self.window.fail(f"{FAMILIES[family].label} suits none of the {len(free)} selected{rest}")
+        elif self.window.run("place-connection", family=family, at=[j.key for j in chosen], settings=typed, typical=typical):
+            self.window.say(f"{FAMILIES[family].placing} at {len(chosen)} of {len(free)} selected{rest}")
+
     def place_all_alike(self) -> None:
         """Place the first family that suits at all joints like the selected one."""
         entry = self.window.open_selected()

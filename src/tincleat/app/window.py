@@ -436,7 +436,8 @@ class Window(Host):
             elif entry is not None and entry.connection is not None:
                 card = cards.problem_card(entry, desk.ledger.place(entry.joint), self.delete_selected)
             elif entry is not None:
-                card = Offers(desk, entry, self.theme, self.placing.place_here, self._previewed_at(entry.joint.key), lambda at: self.run("meet-member", at=at))
+                mixed = len({id(e.joint.case) for k in self.selected if (e := desk.ledger.entries[k]).connection is None}) > 1
+                card = Offers(desk, entry, self.theme, self.placing.place_here, self._previewed_at(entry.joint.key), lambda at: self.run("meet-member", at=at), self.placing.place_selected if mixed else None)
             elif self.members:
                 self._carded = list(self.members)
                 card = cards.member_card(

@@ -1,7 +1,9 @@
 """Nothing is cut off: every word of the window at three sizes, in every stage and at every kind of joint, has the room it takes."""
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QHeaderView, QLabel, QPushButton, QTabBar, QTableView, QWidget
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
@@ -98,13 +100,23 @@ def test_columns_share_by_content_and_keep_what_the_user_made_of_them(qtbot: QtB
     table = window.drawer.ledger_table
     window.rail.choose("Join")
     QApplication.processEvents()
-    wide = table.columnWidth(3)
-    table.horizontalHeader().resizeSection(3, wide + 40)
+    wide, header = table.columnWidth(3), table.horizontalHeader()
+    edge, bar = header.sectionViewportPosition(3) + wide - 1, header.viewport()
+    QTest.mousePress(bar, Qt.MouseButton.LeftButton, pos=QPoint(edge, 8))
+    QTest.mouseMove(bar, QPoint(edge + 20, 8))
+    QApplication.sendEvent(bar, QMouseEvent(QEvent.Type.MouseMove, QPointF(edge + 40, 8), bar.mapToGlobal(QPointF(edge + 40, 8)), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    QTest.mouseRelease(bar, Qt.MouseButton.LeftButton, pos=QPoint(edge + 40, 8))
+    assert table.columnWidth(3) > wide
+    wide = table.columnWidth(3) - 40
     window.drawer.by.setCurrentText("By level")
     window.drawer._regroup()
     assert table.columnWidth(3) == wide + 40
     window.resize(1300, 820)
     QApplication.processEvents()
     assert table.columnWidth(3) == wide + 40
+    window.set_theme("dark")  # a style changes widths too: that is nobody's hand
+    window.set_theme("light")
+    QApplication.processEvents()
+    assert table.columnWidth(3) == wide + 40 and all(table.isColumnHidden(c) or table.columnWidth(c) > 60 for c in (0, 2, 4, 5))
     empty = [r for r in table.rows.rows if r.cells[5]]
     assert bool(empty) or table.isColumnHidden(5)

@@ -68,7 +68,7 @@ class JoiningDialog(QDialog):
         rows.addLayout(line)
         self.told = label("", "", True)
         rows.addWidget(self.told)
-        self.left = self._table("Left open or in breach", LEFT_HEAD, 2, ((0, 380), (1, 56)))
+        self.left = self._table("Left open or in breach", LEFT_HEAD, 2, ((0, 410), (1, 56)))
         rows.addWidget(self.left, 2)
         self.error = label("", "breach", True)
         rows.addWidget(self.error)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QSortFilterProxyModel, Qt, Signal
-from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QResizeEvent
+from PySide6.QtGui import QColor, QGuiApplication, QIcon, QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
 from tincleat.app.marks import WORDS, mark_icon
@@ -177,7 +177,7 @@ class Table(QTableView):
         header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
         self._floors: Sequence[int] = ()
         self._fitting, self._own = False, set[int]()  # columns that the user made as wide as they are
-        header.sectionResized.connect(lambda column, *_: None if self._fitting else self._own.add(column))
+        header.sectionResized.connect(self._resized)
         self.setSortingEnabled(True)
         header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         self.doubleClicked.connect(lambda i: self.acted.emit(self._row(i).data))
@@ -210,6 +210,11 @@ class Table(QTableView):
                 if index.isValid():
                     self.selectionModel().select(index, self.selectionModel().SelectionFlag.Select | self.selectionModel().SelectionFlag.Rows)
         self.selectionModel().blockSignals(False)
+
+    def _resized(self, column: int, before: int, now: int) -> None:
+        """Keep a width that the user's hand gave a column; styles and hiding change widths too."""
+        if not self._fitting and now and QGuiApplication.mouseButtons() & Qt.MouseButton.LeftButton:
+            self._own.add(column)
 
     def _wanted(self, column: int) -> int:
         """Pixels that a column's widest words take; 0 where it is empty."""

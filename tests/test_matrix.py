@@ -118,6 +118,9 @@ def test_nothing_is_wrong_with_it(yards: Callable[[Site], Yard], site: Site) -> 
         for v in place.made.detail.views if place.made is not None else ():
             if v.title in ("Front", "Side", "Plate", "End", "Across", "Along the trimmer"):
                 assert place.joint.frame.at(v.frame).y[2] > -0.05, (v.title, place.joint.frame.at(v.frame).y)
+    # a weld's two faces are told by directions of length one
+    for w in entry.made.detail.welds:
+        assert np.allclose(np.linalg.norm([w.u, w.v], axis=1), 1.0), w.name
     levels = {f.rule for f in entry.findings if f.level == "breach"}
     assert levels <= site.breaks, [(f.rule, f.part, f.actual, f.required) for f in entry.findings if f.level == "breach"]
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to

@@ -100,3 +100,13 @@ def test_a_tube_too_flat_to_the_plate_is_refused(tmp_path: Path) -> None:
     ]
     with pytest.raises(TinCleatError, match="opens no further"):
         joined(tmp_path / "a", members, "tube-mitre", "M1.end")
+
+
+@pytest.mark.parametrize("turn", [40.0, 75.0, 110.0])
+def test_the_angle_drawn_is_the_one_between_the_tubes(tmp_path: Path, turn: float) -> None:
+    """The second tube turns off the first one's line by so much: between the two of them lies what is left of 180 degrees."""
+    _, e = joined(tmp_path, corner("SHS 100x100x4", "SHS 100x100x4", turn), "tube-mitre", "M1.end")
+    (drawn,) = made(e).angles
+    a, b = (np.subtract(p, drawn.vertex) for p in (drawn.first, drawn.second))
+    told = math.degrees(math.acos(float(a @ b) / float(np.linalg.norm(a) * np.linalg.norm(b))))
+    assert told == pytest.approx(180.0 - turn, abs=0.01)

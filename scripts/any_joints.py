@@ -24,7 +24,7 @@ from tincleat.catalogue.sections import catalogue
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.details.bodies import bodies
-from tincleat.errors import TinCleatError
+from tincleat.errors import Fault, TinCleatError
 from tincleat.families.registry import families_for
 from tincleat.project.entities import HouseRules, inch_house
 
@@ -73,6 +73,10 @@ def look(desk: Desk, words: str, found: "Counter[tuple[str, str]]", made: "Count
                 continue
             try:
                 one = desk.ledger.make(joint, family.name, {})
+            except Fault as error:  # a family's own mistake is no refusal
+                made["FAILED"] += 1
+                print("FAILED", joint.words, family.name, error)
+                continue
             except TinCleatError:
                 made["refused"] += 1
                 continue
@@ -124,7 +128,7 @@ def main(argv: list[str]) -> int:
     print(f"{sum(made.values()) - made['refused']} details of {len(made) - ('refused' in made)} families, {made['refused']} refused in words")
     for (family, rule), count in sorted(found.items()):
         print(f"  {family}, {rule}: {count} of {made[family]}")
-    return 0
+    return 1 if made["FAILED"] else 0
 
 
 if __name__ == "__main__":

@@ -46,7 +46,7 @@ def test_what_is_shown_can_be_typed_again(house: HouseRules) -> None:
 
 def test_every_field_of_the_house_is_a_rule_on_the_page() -> None:
     fields = {r.name.partition("/")[0] for r in RULES}
-    assert fields == set(HouseRules.__struct_fields__) - {"id", "plain"}  # ends left plain are chosen at the ends
+    assert fields == set(HouseRules.__struct_fields__) - {"id"}
     assert {f"rounding/{k}" for k in (*HouseRules().rounding, *ROUND_WIDER)} == {r.name for r in RULES if r.group == "Rounding"}
 
 
@@ -56,7 +56,7 @@ def test_every_field_of_the_house_is_a_rule_on_the_page() -> None:
         ("rounding/base plate", "20 up", RoundRule(20.0, "up")), ("rounding/base plate", "12", RoundRule(12.0, "up")), ("rounding/weld leg", "0.5 nearest", RoundRule(0.5, "nearest")),
         ("rounding/gusset length", "none", RoundRule(0.0)), ("rounding/gusset length", "", None), ("rounding/end plate width", "flat bars up", RoundRule(0.0, "up", True)),
         ("rounding/plate width", '1/2in down', RoundRule(12.7, "down")), ("plates", "12; 8, 10", (8.0, 10.0, 12.0)), ("exposed", "no", False), ("notch_clearance", "2*15", 30.0),
-        ("marks/beam", "B", "B"), ("marks/beam", "", None), ("north_deg", "-30", -30.0),
+        ("plain", "Column head, free end", ("column head", "free end")), ("plain", "none", ()), ("marks/beam", "B", "B"), ("marks/beam", "", None), ("north_deg", "-30", -30.0),
     ],
 )  # fmt: skip
 def test_typed_texts(name: str, text: str, value: Any) -> None:
@@ -69,7 +69,7 @@ def test_typed_texts(name: str, text: str, value: Any) -> None:
         ({"rounding/base plate": "10 upp"}, "no rounding rule"), ({"rounding/base plate": {"step": 2000}}, "Base plate"), ({"two_rows_from": -1}, "Two rows from depth"), ({"bend_least": -1}, "Inside of a bend"),
         ({"marks/beam": "B 1"}, "no beginning of a mark"), ({"marks/beam": "BEAMBEAM"}, "at most 6"), ({"rounding/nose": {"step": 5}}, "nothing that rounding"), ({"bars/I": 100.0}, "Bars of I-sections"),
         ({"plates": [0.0, 5.0]}, "Plates"), ({"title/x": 1}, "no house rule"), ({"nothing": 1}, "no house rule"), ({"notch_most": 1.5}, "Notch at most"), ({"exposed": "perhaps"}, "yes or no"),
-        ({"mark_start": -1}, "First number"), ({"title": "  "}, "title is blank"), ({"weld_gap": float("nan")}, "Gap under a weld"),
+        ({"plain": ["roof"]}, "not among the choices"), ({"mark_start": -1}, "First number"), ({"title": "  "}, "title is blank"), ({"weld_gap": float("nan")}, "Gap under a weld"),
     ],
 )  # fmt: skip
 def test_values_out_of_their_limits_are_refused_in_words(values: dict[str, Any], words: str) -> None:
@@ -196,3 +196,13 @@ def test_the_command_and_the_command_line(corner: Desk, tmp_path: Path, capsys: 
     made = Desk.open(tmp_path / "n.tincleat")
     assert made.project.house.bolt == "M16" and made.project.house.title == "n"
     made.close()
+
+
+def test_ends_left_plain_by_the_page_count_as_settled(corner: Desk) -> None:
+    before = corner.ledger.counts()
+    heads = sum(e.joint.kind == "column head" for e in corner.ledger.entries.values())
+    corner.run("set-house-rules", values={"plain": "column head"})
+    after = corner.ledger.counts()
+    assert heads and after["plain"] == before["plain"] + heads and after["joined"] == before["joined"] + heads
+    corner.run("set-house-rules", values={"plain": "none"})
+    assert corner.ledger.counts() == before

@@ -170,7 +170,7 @@ class HousePage(QWidget):
             editor.setAccessibleDescription(rule.help)
             editor.setToolTip(rule.help)
             editor.installEventFilter(self)
-            if rule.kind not in ("text", "sizes"):
+            if rule.kind not in ("text", "sizes", "names"):
                 editor.setFixedWidth(EDITOR)
             name.setBuddy(editor)
             aside = button("", partial(self._restore, rule), "link")

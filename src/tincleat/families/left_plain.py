@@ -5,11 +5,9 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import Family, Given
 from tincleat.joints.case import PLACED, Case
 from tincleat.project.entities import HouseRules
+from tincleat.project.house_sheet import PLAIN_ENDS
 
-KINDS = (
-    "column head", "column under beam", "free end", "sloping foot", "post beside", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
-    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange", "crossing",
-)  # fmt: skip
+KINDS = (*PLAIN_ENDS, "crossing")
 
 
 def fits(case: Case, house: HouseRules) -> None:

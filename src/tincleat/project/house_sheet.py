@@ -12,11 +12,16 @@ from tincleat.errors import BadValue, NotFound
 from tincleat.project.entities import MARKS, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, inch_house
 from tincleat.units import format_length, format_volume, is_inch, parse_length
 
-RuleKind = Literal["text", "choice", "flag", "length", "number", "sizes", "step", "letters", "volume"]
+RuleKind = Literal["names", "text", "choice", "flag", "length", "number", "sizes", "step", "letters", "volume"]
 WAYS: tuple[RoundWay, ...] = get_args(RoundWay)
 FLAT_BARS = "flat bars"
 NONE = "none"
 LONGEST_PREFIX = 6
+# kinds of joint that may be meant to have no connection
+PLAIN_ENDS = (
+    "column head", "column under beam", "free end", "sloping foot", "post beside", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
+    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange",
+)  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
 OF_PROJECT = ("title", "units", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
 RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least")  # go with the rule set; the rest with the units
@@ -58,6 +63,8 @@ class HouseRule:
     def shown(self, house: HouseRules) -> str:
         """The value as it is shown and may be typed."""
         value, unit = self.value(house), house.units
+        if self.kind == "names":
+            return ", ".join(value) or NONE
         if value is None or value == "":
             return self._without(house)
         if self.kind == "flag":
@@ -92,6 +99,8 @@ class HouseRule:
             if self.name.startswith("marks/") and (not text or text == self._without(house)):
                 return None
             return text
+        if self.kind == "names":
+            return tuple(dict.fromkeys(p.strip().lower() for p in text.split(",") if p.strip())) if text != NONE else ()
         if self.kind == "sizes":
             parts = [p.strip() for p in text.replace(";", ",").split(",")]
             return tuple(sorted({parse_length(p, unit) for p in parts if p})) if text != NONE else ()
@@ -136,6 +145,8 @@ class HouseRule:
             return
         if self.kind == "choice" and value not in self.choices:
             raise BadValue(f"{value!r:.40} is not a choice", self.label, "one of " + ", ".join(self.choices[:12]) + (" …" if len(self.choices) > 12 else ""))
+        if self.kind == "names" and (strange := [v for v in value if v not in self.choices]):
+            raise BadValue(f"{strange[0]!r:.40} is not among the choices", self.label, "one of " + ", ".join(self.choices))
         if self.kind == "letters" and (len(value) > LONGEST_PREFIX or not (value.isprintable() and value.isascii()) or any(c.isspace() for c in value)):
             raise BadValue(f"{value!r:.40} is no beginning of a mark", self.label, f"at most {LONGEST_PREFIX} letters, figures and signs without spaces")
         numbers = value if self.kind == "sizes" else (value.step,) if self.kind == "step" else (value,) if self.kind in ("length", "number", "volume") else ()
@@ -159,6 +170,7 @@ RULES: tuple[HouseRule, ...] = (
     HouseRule("spacing_factor", "Spacing at least", "number", "Standard", "Bolt diameters between bolts, where the standard asks for less; 0 for none.", unit="bolt diameters"),
     HouseRule("end_factor", "End and edge at least", "number", "Standard", "Bolt diameters from a bolt to an edge, where the standard asks for less; 0 for none.", unit="bolt diameters"),
     HouseRule("bend_least", "Inside of a bend at least", "number", "Standard", "Plate thicknesses of the inside radius of a cold bend.", 0, 100, unit="thicknesses"),
+    HouseRule("plain", "Ends left plain", "names", "Standard", "Kinds of joint that are meant to have no connection, parted by commas, such as column head; none for none.", choices=PLAIN_ENDS),
     HouseRule("clash_volume", "Overlap allowed", "volume", "Standard", "What two bodies may share before they count as being inside each other.", 0, 1e6),
     HouseRule("plate_grade", "Plate grade", "choice", "Defaults", "Steel grade of plates, unless a detail says otherwise.", choices=grade_names("grades")),
     HouseRule("bolt", "Bolts", "choice", "Defaults", "Size of bolts, unless a detail says otherwise.", choices=tuple(bolt_sizes())),

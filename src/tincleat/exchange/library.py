@@ -8,9 +8,9 @@ from typing import Any, get_args
 import msgspec
 
 from tincleat.errors import BadFile, TinCleatError
+from tincleat.exchange.plain import read_plain, write_plain
 from tincleat.families.declare import Family
 from tincleat.families.registry import FAMILIES
-from tincleat.files import read_whole, write_whole
 from tincleat.project.entities import HouseRules, Role, SizeRow, Typical, Value
 
 VERSION = 1
@@ -30,22 +30,14 @@ class Library:
 def write_library(typicals: Iterable[Typical], path: "str | Path") -> int:
     """Write typicals to a JSON file, whole or not at all; how many they are.  Lengths are in mm, angles in rad.  Raises :class:`BadFile`."""
     items = [{k: v for k, v in msgspec.to_builtins(t).items() if k != "id"} for t in typicals]
-    body = msgspec.json.format(msgspec.json.encode({"typicals": VERSION, "units": "mm, rad", "items": items}), indent=1)
-    write_whole(path, lambda part: part.write_bytes(body + b"\n"))
+    write_plain(path, {"typicals": VERSION, "units": "mm, rad", "items": items})
     return len(items)
 
 
 def read_library(path: "str | Path", house: HouseRules) -> Library:
     """The typicals of a file; unknown families, settings and values are left out and told.  Raises :class:`BadFile`."""
     path = Path(path)
-    try:
-        found = msgspec.json.decode(read_whole(path, MOST, RIGHT))
-    except (msgspec.DecodeError, RecursionError, UnicodeDecodeError) as error:
-        raise BadFile(f"cannot be read: {error}", str(path), RIGHT) from None
-    if not isinstance(found, dict) or not isinstance(found.get("items"), list):
-        raise BadFile("it holds no typicals", str(path), RIGHT)
-    if found.get("typicals") != VERSION:
-        raise BadFile(f"it is of version {found.get('typicals')!r:.20}", str(path), f"version {VERSION}")
+    found = read_plain(path, "typicals", VERSION, list, "items", MOST, RIGHT)
     if len(found["items"]) > MOST_TYPICALS:
         raise BadFile(f"it holds {len(found['items'])} typicals", str(path), f"at most {MOST_TYPICALS}")
     made: list[Typical] = []

@@ -6,8 +6,8 @@ from typing import Any
 
 import msgspec
 
-from tincleat.errors import BadFile, BadValue
-from tincleat.files import read_whole, write_whole
+from tincleat.errors import BadValue
+from tincleat.exchange.plain import read_plain, write_plain
 from tincleat.project.entities import HouseRules
 from tincleat.project.house_sheet import checked
 
@@ -29,21 +29,13 @@ class Standard:
 def write_standard(house: HouseRules, name: str, path: "str | Path") -> None:
     """Write house rules under a name, whole or not at all; lengths in mm.  Raises :class:`BadFile`."""
     rules = {k: v for k, v in msgspec.to_builtins(house).items() if k not in OWN}
-    body = msgspec.json.format(msgspec.json.encode({"house rules": VERSION, "name": name, "units": "mm", "rules": rules}), indent=1)
-    write_whole(path, lambda part: part.write_bytes(body + b"\n"))
+    write_plain(path, {"house rules": VERSION, "name": name, "units": "mm", "rules": rules})
 
 
 def read_standard(path: "str | Path") -> Standard:
     """The house rules of a file, each looked at by itself: what is unknown or out of its limits is left out and told.  Raises :class:`BadFile`."""
     path = Path(path)
-    try:
-        found = msgspec.json.decode(read_whole(path, MOST, RIGHT))
-    except (msgspec.DecodeError, RecursionError, UnicodeDecodeError) as error:
-        raise BadFile(f"cannot be read: {error}", str(path), RIGHT) from None
-    if not isinstance(found, dict) or not isinstance(found.get("rules"), dict):
-        raise BadFile("it holds no house rules", str(path), RIGHT)
-    if found.get("house rules") != VERSION:
-        raise BadFile(f"it is of version {found.get('house rules')!r:.20}", str(path), f"version {VERSION}")
+    found = read_plain(path, "house rules", VERSION, dict, "rules", MOST, RIGHT)
     values: dict[str, Any] = {}
     left = []
     plain = msgspec.to_builtins(HouseRules())

@@ -89,18 +89,14 @@ class Entry:
         return {"joints": 1, "joined": int(self.settled), "plain": int(self.left_plain), "apart": apart, **levels}
 
 
-@dataclass(frozen=True)
-class Kin:
-    """Joints alike enough for one detail."""
+class Lines:
+    """Lines of the ledger taken together."""
 
-    words: str
-    kind: str
-    case: Case
     entries: tuple[Entry, ...]
 
     @cached_property
     def joined(self) -> int:
-        """How many of them have a connection."""
+        """How many of them are settled."""
         return sum(e.settled for e in self.entries)
 
     @cached_property
@@ -112,6 +108,16 @@ class Kin:
     def level(self) -> Level:
         """The gravest level among them."""
         return worst(e.level for e in self.entries)
+
+
+@dataclass(frozen=True)
+class Kin(Lines):
+    """Joints alike enough for one detail."""
+
+    words: str
+    kind: str
+    case: Case
+    entries: tuple[Entry, ...]
 
 
 def world_box(e: Entry) -> tuple[Array, Array]:

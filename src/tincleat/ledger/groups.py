@@ -7,37 +7,21 @@ from operator import is_
 from typing import Literal
 
 from tincleat.joints.case import Joint
-from tincleat.ledger.entries import Entry
+from tincleat.ledger.entries import Entry, Lines
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.places import zone_words
-from tincleat.proof.finding import Level, worst
 
 By = Literal["kin", "level", "zone", "member"]
 
 
 @dataclass(frozen=True)
-class Group:
+class Group(Lines):
     """Joints of one place or one member."""
 
     by: By
     key: str
     name: str
     entries: tuple[Entry, ...]
-
-    @cached_property
-    def joined(self) -> int:
-        """How many of them are settled."""
-        return sum(e.settled for e in self.entries)
-
-    @cached_property
-    def breaches(self) -> int:
-        """How many of them are in breach."""
-        return sum(e.level == "breach" for e in self.entries)
-
-    @cached_property
-    def level(self) -> Level:
-        """The gravest level among them."""
-        return worst(e.level for e in self.entries)
 
     @cached_property
     def kinds(self) -> int:

@@ -201,8 +201,10 @@ def test_the_command_and_the_command_line(corner: Desk, tmp_path: Path, capsys: 
 def test_ends_left_plain_by_the_page_count_as_settled(corner: Desk) -> None:
     before = corner.ledger.counts()
     heads = sum(e.joint.kind == "column head" for e in corner.ledger.entries.values())
+    assert in_words(effect(corner.ledger, with_values(corner.project.house, {"plain": "column head"})), str) == [f"{heads} end{'s' if heads > 1 else ''} would count as settled, left plain"]
     corner.run("set-house-rules", values={"plain": "column head"})
     after = corner.ledger.counts()
     assert heads and after["plain"] == before["plain"] + heads and after["joined"] == before["joined"] + heads
+    assert in_words(effect(corner.ledger, with_values(corner.project.house, {"plain": "none"})), str)[0].endswith("would be open again")
     corner.run("set-house-rules", values={"plain": "none"})
     assert corner.ledger.counts() == before

@@ -23,7 +23,7 @@ MOST_NAMED = 3
 @dataclass(frozen=True)
 class Effect:
     """What changes, by key of the joint: connections, breaches and notes that come, breaches that go, connections that fit no longer; how many
-    plates, and how much more they weigh (kg)."""
+    plates, and how much more they weigh (kg); how many more ends count as settled for being left plain."""
 
     connections: tuple[str, ...]
     plates: int
@@ -32,17 +32,20 @@ class Effect:
     mended: tuple[str, ...]
     unfit: tuple[tuple[str, str], ...]
     mass: float
+    plain: int = 0
 
     @property
     def nothing(self) -> bool:
         """Whether nothing that is placed changes."""
-        return not (self.connections or self.breaches or self.notes or self.mended or self.unfit)
+        return not (self.connections or self.breaches or self.notes or self.mended or self.unfit or self.plain)
 
 
 def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) -> Effect:
     """What other house rules would change in a model; raises Cancelled if ``progress`` says so.  Nothing is kept."""
+    open_ = [e for e in ledger.entries.values() if e.connection is None]
+    plain = sum(e.joint.kind in house.plain for e in open_) - sum(e.plain for e in open_)
     if bench_rules(house) == bench_rules(ledger.project.house):
-        return Effect((), 0, (), (), (), (), 0.0)
+        return Effect((), 0, (), (), (), (), 0.0, plain)
     _warm(ledger, house, progress)
     other = ledger.tried(house)
     connections, breaches, notes, mended, unfit = [], [], [], [], []
@@ -69,7 +72,7 @@ def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) 
             notes.append(key)
         if before - after and not new.problem:
             mended.append(key)
-    return Effect(tuple(connections), plates, tuple(breaches), tuple(notes), tuple(mended), tuple(unfit), mass)
+    return Effect(tuple(connections), plates, tuple(breaches), tuple(notes), tuple(mended), tuple(unfit), mass, plain)
 
 
 def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
@@ -116,6 +119,8 @@ def in_words(found: Effect, places: Callable[[str], str], unit: str = "mm") -> l
         sizes = f"{_count(range(found.plates), 'plate')} change" + ("s" if found.plates == 1 else "") if found.plates else "no plate changes"
         weight = f", all together {format_mass(abs(found.mass), unit)} {'heavier' if found.mass > 0 else 'lighter'}" if abs(found.mass) >= 0.05 else ""
         out.append(f"{_count(found.connections, 'connection')} would differ: {sizes}{weight}")
+    if found.plain:
+        out.append(f"{_count(range(abs(found.plain)), 'end')} would " + ("count as settled, left plain" if found.plain > 0 else "be open again"))
     return out
 
 

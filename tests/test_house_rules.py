@@ -208,3 +208,28 @@ def test_ends_left_plain_by_the_page_count_as_settled(corner: Desk) -> None:
     assert in_words(effect(corner.ledger, with_values(corner.project.house, {"plain": "none"})), str)[0].endswith("would be open again")
     corner.run("set-house-rules", values={"plain": "none"})
     assert corner.ledger.counts() == before
+
+
+def test_a_change_of_units_changes_the_words_of_what_falls_short(tmp_path: Path) -> None:
+    """To feet and back, and within inches: joints read as those of a ledger made anew."""
+    desk = make_demo("boathouse", tmp_path / "b.tincleat")
+    desk.run("add-members", members=[{"section": "IPE 200", "role": "beam", "start": [-9000, 40000, 0], "end": [-5000, 40000, 0]}, {"section": "IPE 200", "role": "column", "start": [-4700, 40000, -2000], "end": [-4700, 40000, 2000]}])
+    short = [k for k, e in desk.ledger.entries.items() if e.joint.kind == "near miss"]
+    assert short
+
+    def words() -> list[str]:
+        said = [desk.ledger.entries[k].joint.words for k in short]
+        anew = Ledger(desk.project, Workshop())
+        assert said == [anew.entries[k].joint.words for k in short]
+        return said
+
+    metric = words()
+    desk.run("set-house-rules", values={"units": "ft-in"})
+    feet = words()
+    desk.run("set-house-rules", values={"units": "in"})
+    assert words() != feet or '\'' not in "".join(feet)
+    desk.undo()
+    assert words() == feet != metric
+    desk.undo()
+    assert words() == metric
+    desk.close()

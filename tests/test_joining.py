@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -98,6 +99,19 @@ def test_parts_that_run_into_neighbours_are_set_clear_by_hand_too(tmp_path: Path
     assert scratch.entries[knee.joint.key].level == "clear" and part(scratch, scratch.entries[knee.joint.key]) is None
     desk.run("mend-finding", connection=entry.connection.id, finding=clash.key)
     assert desk.ledger.entries[knee.joint.key].level == "clear" and desk.ledger.counts()["breach"] == 4
+    desk.close()
+
+
+def test_what_a_rule_types_is_not_changed_to_keep_clear(tmp_path: Path) -> None:
+    """The boathouse's haunches give way to eaves beams as they come; a depth that the rule types stays, and what it runs into is told."""
+    desk = boathouse.build(tmp_path / "b.tincleat")
+    rules = list(rules_of(desk.project))
+    at = next(i for i, r in enumerate(rules) if r.family == "end-plate" and "knee" in r.kinds)
+    rules[at] = msgspec.structs.replace(rules[at], settings={"haunch_depth": 350.0})
+    found = plan(desk.project, desk.ledger, rules)
+    knees = [c for number, c in found.made if number == at and "haunch_depth" in c.settings]
+    assert {c.settings["haunch_depth"] for c in knees} == {350.0} and not any("Haunch depth" in w for w in found.parted)
+    assert len(knees) == 21 and len(found.breaches) == 14  # those fourteen that give way where nobody typed
     desk.close()
 
 

@@ -70,6 +70,11 @@ def test_what_was_typed_last_at_such_a_joint_is_offered_again(tmp_path: Path) ->
     default = desk_.ledger.make(joint, "fin-plate", {}).detail.number("edge_distance").value
     desk_.run("change-connections", ids=[desk_.ledger.entries["m4.end"].connection.id], settings={"edge_distance": default})  # type: ignore[union-attr]
     assert not any(o.last for o in offers(desk_.ledger, joint))
+    before = set(desk_.project.members)
+    desk_.run("add-members", members=[{"section": "IPE 160", "role": "beam", "start": [4000, 0, 2000], "end": [0, 0, 2000]}])
+    desk_.run("place-connection", family="fin-plate", at=[f"{(set(desk_.project.members) - before).pop()}.end"], settings={"plate_height": 110.0})
+    refused = next(o for o in offers(desk_.ledger, joint) if o.last)  # too low for this beam's rows: said, not left out
+    assert refused.made is None and refused.words == "Fin plate, as last" and refused.why == desk_.ledger.refusal(joint, "fin-plate", {"plate_height": 110.0}) != ""
 
 
 def test_typicals_stand_beside_their_family_and_habit_goes_first(tmp_path: Path) -> None:

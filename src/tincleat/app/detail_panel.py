@@ -6,7 +6,6 @@ from itertools import pairwise
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -28,6 +27,7 @@ from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.sheet_view import SheetView
 from tincleat.app.tables import amount, limit
 from tincleat.app.theme import Theme, font
+from tincleat.app.waiting import busy
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
@@ -426,11 +426,8 @@ class DetailPanel(QWidget):
         return box
 
     def _patiently(self, work: Callable[[], object]) -> None:
-        QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
-        try:
+        with busy():
             work()
-        finally:
-            QGuiApplication.restoreOverrideCursor()
 
     def _in_order(self) -> None:
         """Tab goes as one reads: the sheet, findings with their fixes, settings, and only then what else can be done with the sheet."""

@@ -1,7 +1,6 @@
 """The drawer below the model: ledger, findings and bill as tables, with one filter."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
 from tincleat.app.detail_panel import label
@@ -22,7 +21,7 @@ from tincleat.app.tables import (
     finding_rows,
 )
 from tincleat.app.theme import Theme
-from tincleat.app.waiting import overlaps_told
+from tincleat.app.waiting import busy, overlaps_told
 from tincleat.commands.desk import Desk
 from tincleat.ledger.groups import By
 from tincleat.ledger.ledger import Ledger
@@ -147,11 +146,8 @@ class Drawer(QWidget):
     def _regroup(self) -> None:
         self.stale["Ledger"] = True
         self.ledger_table.clearSelection()
-        QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)  # half a second where there are ten thousand members
-        try:
+        with busy():  # half a second where there are ten thousand members
             self.refresh()
-        finally:
-            QGuiApplication.restoreOverrideCursor()
 
     def _search(self, text: str) -> None:
         if ":" in text:  # a query for members, taken with Enter

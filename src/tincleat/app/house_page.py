@@ -17,6 +17,7 @@ from tincleat.app.fields import Choice, Line
 from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.jobs import Job
 from tincleat.app.theme import font
+from tincleat.app.waiting import busy
 from tincleat.commands.house import with_values
 from tincleat.errors import TinCleatError
 from tincleat.exchange.standard_file import read_standard
@@ -322,7 +323,8 @@ class HousePage(QWidget):
         if not self.pending or self._job is not None:
             return
         was, house = self.was, self.house
-        message = self.w.command_error("set-house-rules", values={name: msgspec.to_builtins(v) for name, v in self.pending.items()})
+        with busy():  # every detail may have to be made anew
+            message = self.w.command_error("set-house-rules", values={name: msgspec.to_builtins(v) for name, v in self.pending.items()})
         self.error.setText(message)
         if message:
             return

@@ -24,7 +24,7 @@ def load_kept(settings: QSettings) -> list[Loaded]:
 
 def own_actions(w: Host) -> list[Action]:
     """The action that names a folder of one's own families."""
-    return [Action("own-families", "Own families…", ("python", "macro", "custom connection", "extend", "script"), "", lambda: ask(w), tip="Families written by the office, from a folder of Python files")]
+    return [Action("own-families", "Own families…", ("python", "our own", "office", "extend", "script"), "", lambda: ask(w), tip="Families written by the office, from a folder of Python files")]
 
 
 def ask(w: Host) -> None:

@@ -1,5 +1,8 @@
 """What the window may have to wait for: said by the pointer while it takes its time."""
 
+import contextlib
+from collections.abc import Iterator
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 
@@ -8,12 +11,19 @@ from tincleat.ledger.through import Stuck, Through
 from tincleat.proof.finding import Finding
 
 
+@contextlib.contextmanager
+def busy() -> Iterator[None]:
+    """The pointer says that the window is at work, for what takes half a second or more on a large model."""
+    QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
+    try:
+        yield
+    finally:
+        QGuiApplication.restoreOverrideCursor()
+
+
 def overlaps_told(desk: Desk) -> list[tuple[Through | Stuck, Finding]]:
     """Members through each other and members stuck, as findings; the first look at a large model takes a second or so."""
     if desk.overlaps.known:
         return desk.overlaps.told()
-    QGuiApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)
-    try:
+    with busy():
         return desk.overlaps.told()
-    finally:
-        QGuiApplication.restoreOverrideCursor()

@@ -166,7 +166,8 @@ def _part(ledger: Ledger, out: Plan, progress: Progress | None) -> None:
         if e.connection is None or e.connection.id not in mine or e.made is None:
             continue
         kind = (e.connection.family, id(e.made))
-        found = part(other, e, known.get(kind, ()))
+        said = {n.name for n in e.made.detail.numbers if n.origin in ("typed", "typical", "schedule")}  # by the rule or its typical: not for the plan to change
+        found = part(other, e, known.get(kind, ()), said)
         if found is not None:
             known[kind] = tuple(dict.fromkeys((found, *known.get(kind, ()))))
             out.parted[f"{FAMILIES[e.connection.family].label}: {mend_words(other, e, *found)}"] += 1

@@ -1,6 +1,7 @@
 """Families of the office's own: Python files in a folder that the user names, loaded beside those of the program.
 
-A file holds one ``FAMILY``.  Whatever goes wrong in it, at loading or at building, is told with its line; what takes too long is stopped.
+A file holds one ``FAMILY``.  Whatever goes wrong in it, at loading or at building, is told with its line; what takes too long is stopped,
+as soon as it is back in Python: one long call into compiled code, such as an operation on a huge array, is waited for.
 """
 
 import ctypes

@@ -69,7 +69,7 @@ class Ledger:
         self._meet(self.entries)
 
     def _remake(self) -> None:
-        """Make all details anew at the joints there are: house rules change no joint."""
+        """Make all details anew at the joints there are: house rules change no joint but in the unit of its words."""
         with uncollected():
             entries = Entries()
             for key, entry in self.entries.items():
@@ -467,7 +467,7 @@ class Ledger:
         renewed = self._house_changed(changes, out)
         if wide or renewed or any(c.table == "section" for c in changes):
             before = self.entries
-            if all(c.table == "house" for c in changes):
+            if all(isinstance(c.old, HouseRules) and isinstance(c.new, HouseRules) and c.old.units == c.new.units for c in changes):
                 self._remake()
             else:
                 self.rebuild()

@@ -1,7 +1,7 @@
 """Find one setting that mends a breach: candidates are really built and proved, and taken only if nothing else breaks."""
 
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 
 import msgspec
 
@@ -45,11 +45,12 @@ def mend(ledger: Ledger, entry: Entry, finding: Finding) -> tuple[str, Value | N
     return None
 
 
-def part(scratch: Ledger, entry: Entry, first: "Sequence[tuple[str, Value]]" = ()) -> tuple[str, Value] | None:
+def part(scratch: Ledger, entry: Entry, first: "Sequence[tuple[str, Value]]" = (), keep: Collection[str] = ()) -> tuple[str, Value] | None:
     """A setting and the value by which a connection's parts come clear of what stands near it, nothing else broken; None where there is none.
 
     Each is really set in ``scratch``, a ledger beside the one in use: neighbours that look at each other's plates are made anew for it.
-    What was found stays set there.  ``first`` are tried before all others: what did for another of its kind.
+    What was found stays set there.  ``first`` are tried before all others: what did for another of its kind.  ``keep`` are
+    settings that stay as they are.
     """
     connection = entry.connection
     if entry.made is None or connection is None or entry.problem:
@@ -62,6 +63,8 @@ def part(scratch: Ledger, entry: Entry, first: "Sequence[tuple[str, Value]]" = (
         return None
     whole = dict(scratch.entries)
     for name, value in (*first, *((n, v) for n in names for v in _asides(kind.setting(n), entry))):
+        if name in keep:
+            continue
         try:
             scratch.make(entry.joint, kind.name, {**connection.settings, name: value}, typical=connection.typical)
         except TinCleatError:

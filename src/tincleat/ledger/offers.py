@@ -1,6 +1,5 @@
 """What could join an open joint: families and typicals that suit it, each built there, with figures to choose by; and why the others do not."""
 
-import contextlib
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -101,16 +100,21 @@ def offers(ledger: Ledger, joint: Joint) -> Iterator[Offer]:
         typicals.setdefault(t.family, []).append(t)
     for kind in sorted(families_for(joint.kind), key=lambda f: (f.name == PLAIN, -used[f.name])):
         plain: Made | None = None
+        plainly = ""  # why not, as the family comes
         for typical in (None, *sorted(typicals.get(kind.name, []), key=lambda t: (not t.favourite, t.name))):
             made, why = None, ""
             try:
                 made = ledger.make(joint, kind.name, {}, typical=typical.id if typical else "")
             except TinCleatError as error:
                 why = str(error)
-            plain = made if typical is None else plain
+            plain, plainly = (made, why) if typical is None else (plain, plainly)
             yield Offer(kind.name, typical, made, why, used[kind.name], joint.kind in kind.pointed)
         if (one := last.get(kind.name)) is not None:
-            with contextlib.suppress(TinCleatError):  # what was right for the last one need not be for this
+            again, why = None, ""
+            try:
                 again = ledger.make(joint, kind.name, one.settings)
-                if plain is None or msgspec.structs.replace(again.detail, numbers=()) != msgspec.structs.replace(plain.detail, numbers=()):
-                    yield Offer(kind.name, None, again, "", used[kind.name], joint.kind in kind.pointed, one)
+            except TinCleatError as error:  # what was right for the last one need not be for this
+                why = str(error)
+            new = why != plainly if again is None else plain is None or msgspec.structs.replace(again.detail, numbers=()) != msgspec.structs.replace(plain.detail, numbers=())
+            if new:
+                yield Offer(kind.name, None, again, why, used[kind.name], joint.kind in kind.pointed, one)

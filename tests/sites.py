@@ -297,6 +297,9 @@ def _splices() -> list[Site]:
             out.append(Site(f"column splice {one} {two} {typed}", spliced(one, two, True), "splice-covers", ((1, "start"),), typed))
     out.append(Site("splice rafters", [{**m, "start": [m["start"][0], 0, 3000 + m["start"][0] * 0.1], "end": [m["end"][0], 0, 3000 + m["end"][0] * 0.1], "role": "rafter"} for m in spliced("UB 406x178x60", "UB 406x178x60")],
                     "splice-covers", ((0, "start"),)))  # fmt: skip
+    for one, two, upright in (("IPN 300", "IPN 300", False), ("IPN 400", "IPN 300", False), ("IPN 400", "IPN 400", True), ("UPN 300", "UPN 300", False), ("ISMB 350", "ISMB 350", False), ("IPE 240", "IPE 240", False)):
+        out.append(Site(f"splice {one} {two} {upright}", spliced(one, two, upright), "splice-covers", ((1 if upright else 0, "start"),)))
+    out.append(Site("splice of tapered flanges inch", spliced("S20X86", "S20X86"), "splice-covers", ((0, "start"),), inch=True))
     out.append(Site("splice inch", spliced("W18X50", "W18X50"), "splice-covers", ((0, "start"),), inch=True))
     out.append(Site("column splice inch", spliced("W12X65", "W12X53", True), "splice-covers", ((1, "start"),), inch=True))
     return out

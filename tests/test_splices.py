@@ -3,15 +3,21 @@
 import math
 from pathlib import Path
 
+import manifold3d
 import numpy as np
 import pytest
 from sites import girder, spliced
 from test_new_families import breaches, joined, made
 
+from tincleat.catalogue.sections import section
 from tincleat.details.parts import Detail, Plate
+from tincleat.details.tapers import taper_mesh
 from tincleat.errors import TinCleatError
 from tincleat.kit.packs import packs
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.release.bill import bolt_list
+from tincleat.steel.body import steel_mesh, steel_volume
+from tincleat.steel.cuts import Cuts, MemberHole
 
 
 def plate(d: Detail, name: str) -> Plate:
@@ -72,12 +78,49 @@ def test_a_column_splice_on_a_division_plate(tmp_path: Path) -> None:
 
 def test_what_covers_refuse(tmp_path: Path) -> None:
     bent = [{**girder("IPE 300"), "start": [0, 0, 3000]}, {**girder("IPE 300"), "start": [-4000, 0, 2800], "end": [0, 0, 3000]}]
-    cases = ((bent, "bend by 2"), (spliced("IPN 300", "IPN 300"), "taper"), (spliced("SHS 150x150x8", "SHS 150x150x8"), "covers go on flanges"), (spliced("IPE 300", "PFC 300x100x46"), "not of one kind"))
+    cases = ((bent, "bend by 2"), (spliced("SHS 150x150x8", "SHS 150x150x8"), "covers go on flanges"), (spliced("IPE 300", "PFC 300x100x46"), "not of one kind"))
     for i, (members, words) in enumerate(cases):
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / str(i), members, "splice-covers", "M1.start")
     with pytest.raises(TinCleatError, match="55 mm wide does not hold"):
         joined(tmp_path / "i", spliced("IPE 300", "IPE 300"), "splice-covers", "M1.start", flange_covers="outer and inner")
+
+
+def test_covers_on_tapered_flanges_have_taper_washers(tmp_path: Path) -> None:
+    """IPN 300: 125 wide, 16.2 thick a quarter of its width from the tip, 14 % steep; M12 hold where M20 do not."""
+    desk, e = joined(tmp_path / "a", spliced("IPN 300", "IPN 300"), "splice-covers", "M1.start")
+    d = made(e)
+    number = d.number("bolt")
+    assert number.value == "M16" and "125 mm wide" in number.rule and not breaches(e)
+    gauge, cover = d.number("gauge").value, plate(d, "top cover").thickness
+    some = [f for f in e.made.assembled.fitted if d.bolts[f.group].name == "top flange bolts"]
+    # a nut lies on a wedge 30 square, 3 at its thin edge: 3 + 0.14 x 30 / 2 = 5.1 in its middle, on steel 16.2 + 0.14 (62.5 - gauge / 2 - 31.25) thick
+    steel = 16.2 + 0.14 * (62.5 - gauge / 2 - 31.25)
+    for f in some:
+        assert f.grip == pytest.approx(cover + steel + 5.1, abs=1e-6) and len(f.tapers) == 1
+    found = next(f for f in e.findings if f.rule == "taper-washer")
+    assert found.level == "clear" and "8.0° are drawn" in found.message  # atan 0.14 = 7.97
+    # the wedge's volume, by the solids library: 30 x 30 x 5.1, less a hole of 18 in its middle
+    mesh = taper_mesh(some[0].tapers[0])
+    circle = 8 * 81 * math.sin(math.pi / 4) / 2  # of eight chords
+    volume = manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64))).volume()
+    assert volume == pytest.approx((900 - circle) * 5.1, rel=1e-6)
+    line = next(x for x in bolt_list(desk.ledger) if x.kind == "taper washer")
+    assert (line.size, line.count, line.length) == ("M16", 16, 30.0)
+    with pytest.raises(TinCleatError, match=r"slope 8\.0°: a flat cover does not lie on them"):
+        joined(tmp_path / "b", spliced("IPN 300", "IPN 300"), "splice-covers", "M1.start", flange_covers="outer and inner")
+
+
+def test_a_hole_in_a_tapered_flange_goes_all_through_it() -> None:
+    """Where the flange is 16.2 + 0.14 (62.5 - 24 - 31.25) = 17.215 thick, by its own volume and by the solids library."""
+    shape = section("IPN 300")
+    hole = MemberHole(0, "top flange", (500.0, 24.0, 150.0 - 8.1), (0.0, 0.0, 1.0), 18.0, 18.0, (1.0, 0.0, 0.0))
+    plain, drilled = Cuts(), Cuts((), (), (hole,))
+    by_hand = math.pi * 81 * 17.215
+    assert steel_volume(shape, plain, 0, 1000) - steel_volume(shape, drilled, 0, 1000) == pytest.approx(by_hand, rel=1e-9)
+    meshes = [steel_mesh(shape, c, 0, 1000, 4, True) for c in (plain, drilled)]
+    solids = [manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(m.points), tri_verts=m.triangles.astype(np.uint64))).volume() for m in meshes]
+    assert solids[0] - solids[1] == pytest.approx(by_hand * 8 * math.sin(math.pi / 8) / math.pi, rel=1e-4)  # of sixteen chords
 
 
 def test_round_flange_plates_by_hand(tmp_path: Path) -> None:

@@ -11,6 +11,7 @@ from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
+from tincleat.details.tapers import Taper, taper, taper_mesh
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
@@ -86,7 +87,8 @@ class Passing:
 
 @dataclass(frozen=True)
 class Fitted:
-    """One bolt as it really sits: plies in order, grip from outer face to outer face, gaps between plies, chosen length; mm along the axis."""
+    """One bolt as it really sits: plies in order, grip from outer face to outer face (of taper washers, where flanges slope under it), gaps
+    between plies, chosen length; mm along the axis."""
 
     group: int
     number: int
@@ -96,6 +98,7 @@ class Fitted:
     grip: float
     gap: float
     length: float
+    tapers: tuple[Taper, ...] = ()
 
 
 class Assembled:
@@ -143,12 +146,24 @@ class Assembled:
             size = bolt_size(group.size)
             for i, through in enumerate(self._through(np.array(group.points), np.array(group.axis))):
                 through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
-                enter = through[0].enter if through else 0.0
-                grip = through[-1].leave - enter if through else 0.0
+                tapers = self._tapers(group, group.points[i], through, size)
+                enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)
+                grip = next((t.seat for t in tapers if t.under_nut), through[-1].leave) - enter if through else 0.0
                 gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
                 length = group.length or size.stocked_length(grip, group.washers)
-                out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length))
+                out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length, tapers))
         return tuple(out)
+
+    def _tapers(self, group: Bolts, point: Vec3, through: "list[Passing]", size: BoltSize) -> tuple[Taper, ...]:
+        """The taper washers of one bolt: under its head, under its nut."""
+        out = []
+        for p, face, under_nut in ((through[0], through[0].enter, False), (through[-1], through[-1].leave, True)) if through else ():
+            ply = self.plies[p.ply]
+            member = self.case.members[ply.member] if ply.member >= 0 else None
+            if member is not None and member.shape.slope:
+                element = next(e for e in member.shape.elements if e.name == ply.element)
+                out.append(taper(member.shape, element, member.frame, frame_at(group, point), face, under_nut, size))
+        return tuple(t for t in out if t is not None)
 
     @cached_property
     def tied(self) -> tuple[tuple[Passing, ...], ...]:
@@ -248,6 +263,8 @@ def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
     """Head, nut with its washer, and shank of one bolt in the joint frame."""
     frame = bolt_frame(group, fitted)
     head, tight, shank = _upright_bolt(group.size, group.washers, fitted.enter, fitted.grip, fitted.length)
+    for t in fitted.tapers:
+        head, tight = (head, joined([tight, taper_mesh(t)])) if t.under_nut else (joined([head, taper_mesh(t)]), tight)
     return head.placed(frame), tight.placed(frame), shank.placed(frame)
 
 
@@ -264,9 +281,14 @@ def _upright_bolt(name: str, washers: int, enter: float, grip: float, length: fl
 
 def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
     """Frame with z along the bolt from head to nut, origin at the bolt's declared point."""
+    return frame_at(group, fitted.point)
+
+
+def frame_at(group: Bolts, point: Vec3) -> Frame:
+    """Frame with z along a group's bolts from head to nut, origin at one of its points."""
     axis = np.array(group.axis)
     aside = np.array([0.0, 0.0, 1.0]) if abs(axis[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
-    return Frame.of(fitted.point, aside - axis * float(aside @ axis), axis)
+    return Frame.of(point, aside - axis * float(aside @ axis), axis)
 
 
 def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:

@@ -9,6 +9,7 @@ from bisect import bisect_right
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import numpy as np
 
 from tincleat import __version__
@@ -17,6 +18,7 @@ from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
+from tincleat.details.tapers import Taper, square
 from tincleat.errors import Cancelled
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
@@ -27,7 +29,7 @@ from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import member_cuts
 from tincleat.project.entities import Grid, Member, Site
 from tincleat.project.members import axis_frame, length
-from tincleat.steel.body import end_station, steel_volume
+from tincleat.steel.body import drill_depth, end_station, steel_volume
 from tincleat.steel.cuts import Cuts, EndCut
 from tincleat.steel.members import cut_length, own_cuts
 from tincleat.units import format_force
@@ -281,7 +283,7 @@ class _Writer:
         for i, notch in enumerate(cuts.notches):
             self._opening(element, at, f"{key} notch {i}", self._extruded(self._area(notch.outline), notch.frame, notch.depth), notch.name)
         for i, hole in enumerate(cuts.holes):
-            t = next(e.thickness for e in shape.elements if e.name == hole.element) + 2
+            t = drill_depth(shape, hole.element)
             edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
             along = Frame.of(hole.point, hole.along, hole.axis).moved(z=-t / 2)
             self._opening(element, at, f"{key} hole {i}", self._extruded(self._area(edge), along, t), "hole")
@@ -402,7 +404,9 @@ class _Writer:
         for one in mine:
             nut = one.grip + group.washers * size.washer_t
 
-            def make(one_length: float = one.length, grip: float = one.grip, nut: float = nut) -> list[Ref]:
+            tapers = tuple(msgspec.structs.replace(t, at=round(t.at - one.enter, 6)) for t in one.tapers)
+
+            def make(one_length: float = one.length, grip: float = one.grip, nut: float = nut, tapers: tuple[Taper, ...] = tapers) -> list[Ref]:
                 hexagon = Outline(tuple((size.head_af / np.sqrt(3) * np.cos(a), size.head_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
                 solids = [
                     self._extruded(self._area(hexagon), Frame((0.0, 0.0, -size.head_height)), size.head_height),
@@ -411,9 +415,13 @@ class _Writer:
                 ]
                 if group.washers:
                     solids.append(self._extruded(self._area(Outline.circle(0, 0, size.washer_d)), Frame((0.0, 0.0, grip)), group.washers * size.washer_t))
+                for t in tapers:
+                    low, high = t.block
+                    block = self._extruded(self._area(square(t), (Outline.circle(0, 0, t.hole),)), Frame((0.0, 0.0, low)), high - low)
+                    solids.append(self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), block, self._beyond(EndCut(0, (0.0, 0.0, t.at), t.kept))))
                 return [self._styled(s, "bolt") for s in solids]
 
-            items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers), make, bolt_frame(group, one).moved(z=one.enter)))
+            items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers, tapers), make, bolt_frame(group, one).moved(z=one.enter)))
         longest = max((x.length for x in mine), default=0.0)
         element = self.f.add(
             "IFCMECHANICALFASTENER",

@@ -15,6 +15,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetV
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.in_line import Side, in_line, line_of, sides_of
+from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -65,8 +66,6 @@ def fits(case: Case, house: HouseRules) -> None:
     for m in case.members[:2]:
         if m.shape.shape not in ("I", "C"):
             raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; covers go on flanges and webs", right="I-sections or channels")
-        if m.shape.slope:
-            raise NoFit(f"the flanges of {m.shape.name} taper", right="sections with even flanges, or end plates")
     one, two = in_line(case)
     if min(one.outer(1.0), two.outer(1.0)) - max(one.outer(-1.0), two.outer(-1.0)) < 0.5 * max(one.shape.h, two.shape.h):
         raise NoFit(f"{one.shape.name} and {two.shape.name} overlap by less than half their depth", right="members on one line")
@@ -78,7 +77,7 @@ def build(case: Case, given: Given) -> Detail:
     at = line_of(case)
     sides = sides_of(case, at)
     step = 6.35 if house.inch else 5.0
-    size = bolt_size(str(given.value("bolt")))
+    size = _bolt(given, sides, step)
     hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
     least = rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value
     division = float(given.value("division"))
@@ -89,6 +88,9 @@ def build(case: Case, given: Given) -> Detail:
     usual_end = up(max(least, 1.75 * size.d), step)
     first, edge = float(given.worked_out("end_distance", usual_end)), float(given.worked_out("edge", usual_end))
     made = _Made()
+    tapered = next((x.shape for x in sides if x.shape.slope), None)
+    if tapered and given.value("flange_covers") == BOTH:
+        raise NoFit(f"the inner faces of {tapered.name}'s flanges slope {math.degrees(math.atan(tapered.slope)):.1f}°: a flat cover does not lie on them", right="outer covers, with taper washers under the nuts")
     inner_t = _flanges(case, given, at, sides, gap, first, edge, size, hole, made) if given.value("flange_covers") != NONE else 0.0
     covers = str(given.worked_out("web_covers", "none" if division else "both sides"))
     if division and covers != "none":
@@ -107,6 +109,26 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
+def _nearest(sides: tuple[Side, Side], size: BoltSize) -> float:
+    """How near bolts in a flange may stand to the middle of an I-section's web or the back of a channel's, mm: washer and head clear of the root."""
+    half = max(size.washer_d, 1.16 * size.head_af) / 2
+    return max((x.shape.tw if x.shape.shape == "C" else x.shape.tw / 2) + max(x.shape.r1 + half, size.clear) for x in sides)
+
+
+def _bolt(given: Given, sides: tuple[Side, Side], step: float) -> BoltSize:
+    """The bolt typed or the office's, or the next smaller one that the narrower flange holds between root and edge."""
+    if given.value("flange_covers") == NONE:
+        return bolt_size(str(given.value("bolt")))
+    narrow = min(x.shape.b for x in sides)
+
+    def holds(size: BoltSize, least: float) -> bool:
+        if sides[0].shape.shape == "C":
+            return up(_nearest(sides, size), step) + least <= narrow + 1e-6
+        return up(2 * _nearest(sides, size), step) / 2 + least <= narrow / 2 + 1e-6
+
+    return bolt_that(given, holds, f"the flange is {narrow:.0f} mm wide")
+
+
 def _stock(house: HouseRules, wanted: float) -> float:
     return next((p for p in sorted(house.plates) if p >= wanted - 0.3), wanted)
 
@@ -122,15 +144,14 @@ def _flanges(
     t = float(given.worked_out("flange_thickness", _stock(house, max(a.tf, b.tf) * (0.55 if both else 1.0))))
     width = float(given.worked_out("flange_width", down(min(a.b, b.b), step)))
     pitch = tuple(given.worked_out("flange_pitch", (up(3 * size.d, step) if not house.inch else 76.2,)))
-    roots = max(x.tw + 2 * x.r1 for x in (a, b)) + max(size.washer_d, 1.16 * size.head_af)
     narrow = min(a.b, b.b)
     if channel:
-        back = max(x.tw + max(x.r1 + size.washer_d / 2, size.clear) for x in (a, b))
+        back = _nearest(sides, size)
         gauge = float(given.worked_out("gauge", max(up(back, step), min(round(0.55 * narrow / step) * step, down(narrow - edge, step)))))
         lines = [_from_back(sides[0], gauge)]
         middle = sides[0].y + 0.0
     else:
-        least = up(max(roots, max(x.tw for x in (a, b)) + 2 * size.clear), step)
+        least = up(2 * _nearest(sides, size), step)
         apart = down(rules_of(house).spacing_greatest(min(t, a.tf, b.tf)).value, step) if house.exposed else math.inf
         gauge = float(given.worked_out("gauge", max(least, min(round(0.55 * narrow / step) * step, down(narrow - 2 * edge, step), apart))))
         middle = sides[0].y

@@ -10,6 +10,7 @@ import shapely
 from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size
 from tincleat.details.assembled import Assembled, Fitted, Ply
 from tincleat.details.parts import Bolts, Hole
+from tincleat.details.tapers import LEAST_LEAN
 from tincleat.geometry.frames import Array, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
@@ -349,16 +350,16 @@ def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 
 def _taper(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
-    """A note where a head or nut would bear on the sloping face of a flange."""
+    """Where a head or nut would bear on the sloping face of a flange: that a taper washer of the flange's own slope is there."""
     for f in joined:
-        for p in (f.plies[0], f.plies[-1]):
-            ply = a.plies[p.ply]
-            shape = a.case.members[ply.member].shape if ply.member >= 0 else None
-            if shape is not None and shape.slope and "flange" in ply.element:
-                lean = float(np.degrees(np.arctan(shape.slope)))
-                yield Finding("taper-washer", "Flange slopes under the bolt", "practice: taper washers over 3°", "note" if lean > 3 else "clear", f"{group.name}, {ply.name}", lean, 3.0, "<=", "deg",
-                              f.point, f"{group.size} bolts on {ply.name} of {shape.name} need taper washers of {lean:.0f}°")  # fmt: skip
-                return
+        for t in f.tapers:
+            ply = a.plies[(f.plies[-1] if t.under_nut else f.plies[0]).ply]
+            shape = a.case.members[ply.member].shape
+            lean, washer = (float(np.degrees(np.arctan(slope))) for slope in (shape.slope, t.slope))
+            limit = Limit(float(np.degrees(LEAST_LEAN)), "practice: taper washers over 3°")
+            words = f"{group.size} bolts on {ply.name} of {shape.name}, which slopes {lean:.1f}°: taper washers of {washer:.1f}° are drawn"
+            yield at_most("taper-washer", "Flange slopes under the bolt", limit, f"{group.name}, {ply.name}", abs(lean - washer), f.point, words, "deg")
+            return
 
 
 def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:

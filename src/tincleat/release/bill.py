@@ -183,6 +183,9 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
             group = entry.made.detail.bolts[fitted.group]
             key = ("site bolt" if group.site else "shop bolt", group.size, group.grade, f"{fitted.length:.2f}")
             found.setdefault(key, _Bolted()).add(fitted.grip, 1, group.washers, entry.connection.id)
+            for t in fitted.tapers:
+                key = ("taper washer", group.size, f"slope {t.slope:.0%}", f"{t.side:.2f}")
+                found.setdefault(key, _Bolted()).add(0.0, 0, 0, entry.connection.id)
         for tie in entry.made.detail.ties:
             if tie.nuts:
                 key = ("rod", tie.size, tie.grade, f"{tie.length:.2f}")

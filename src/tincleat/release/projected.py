@@ -10,6 +10,7 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh, tie_bodies
 from tincleat.details.bodies import zone_corners
 from tincleat.details.parts import Rod, SheetView, View
+from tincleat.details.tapers import taper_mesh
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, Seen, covered
 from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar, trimmed
@@ -103,7 +104,12 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         frame = bolt_frame(group, fitted)
         nut = fitted.enter + fitted.grip + group.washers * size.washer_t
         hexes += [
-            m.placed(frame) for m in (hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter), hexagon(size.head_af, nut, nut + size.nut_height))
+            m.placed(frame)
+            for m in (
+                hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter),
+                hexagon(size.head_af, nut, nut + size.nut_height),
+                *(taper_mesh(t, False) for t in fitted.tapers),
+            )
         ]
     for tie in a.detail.ties:
         bar, nuts = tie_bodies(tie)

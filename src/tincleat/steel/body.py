@@ -204,7 +204,7 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
         for h in cuts.holes:
             frame = Frame.of(h.point, h.along, h.axis)
             edge = Outline.circle(0, 0, h.width) if h.length <= h.width else Outline.slot(0, 0, h.width, h.length, 0.0)
-            reach = max(e.thickness for e in shape.elements if e.name == h.element) / 2 + 1
+            reach = drill_depth(shape, h.element) / 2
             cutters.append(prism(edge, (), -reach, reach, per_arc=4).placed(frame))
     return cut(mesh, cutters) if cutters else mesh
 
@@ -231,6 +231,25 @@ def _pointed(cuts: Cuts) -> bool:
     return any(len({(e.point, e.normal) for e in cuts.ends if e.normal[0] * side > 1e-6}) > 1 for side in (1, -1))
 
 
+def thickness_at(shape: Section, element: Element, w: float) -> float:
+    """An element's thickness at ``w`` across it in profile coordinates, mm: of a tapered flange ``tf`` at ``tf_at`` from its tip, more
+    towards the web (of a channel it has one tip only)."""
+    if not shape.slope or element.normal != "z":
+        return element.thickness
+    if shape.shape == "C":
+        web = next(e for e in shape.elements if e.name == "web")
+        from_tip = element.high - w if web.at < 0 else w - element.low
+    else:
+        from_tip = (element.high - element.low) / 2 - abs(w - (element.low + element.high) / 2)
+    return shape.tf + shape.slope * (from_tip - shape.tf_at)
+
+
+def drill_depth(shape: Section, name: str) -> float:
+    """How deep, mm, both ways of an element's middle plane together, what drills a hole through it has to reach."""
+    element = max((e for e in shape.elements if e.name == name), key=lambda e: e.thickness)
+    return element.thickness + 2.0 + (2 * shape.slope * shape.outstand if element.normal == "z" else 0.0)
+
+
 def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     """What holes take out: closed form, but holes that meet each other or leave the steel take what they cover once."""
     volume = 0.0
@@ -250,10 +269,12 @@ def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
         alone = bool((apart | np.eye(len(holes), dtype=bool)).all())
         inside = bool((at[:, 0] - reach >= start).all() and (at[:, 0] + reach <= stop).all() and (at[:, 1] - reach >= element.low).all() and (at[:, 1] + reach <= element.high).all())
         if alone and inside:
-            volume += sum(e.area for e in edges) * element.thickness
+            # of a flange that tapers evenly across a hole the thickness in its middle is its mean
+            volume += sum(e.area * thickness_at(shape, element, float(w)) for e, (_, w) in zip(edges, at, strict=True))
         else:
-            covered = shapely.union_all([Polygon(e.points(0.001)) for e in edges])
-            volume += covered.intersection(element_polygon(element, Cuts(cuts.ends, cuts.notches), low, high)).area * element.thickness
+            covered = shapely.union_all([Polygon(e.points(0.001)) for e in edges]).intersection(element_polygon(element, Cuts(cuts.ends, cuts.notches), low, high))
+            for part in shapely.get_parts(covered):
+                volume += part.area * thickness_at(shape, element, float(part.centroid.y))
     return volume
 
 

@@ -268,6 +268,8 @@ def _caps() -> list[Site]:
             rise = 4000 * math.tan(math.radians(slope))
             sloping = {"section": "UB 533x210x92", "role": "rafter", "start": [-4000, 0, 5000 - rise], "end": [4000, 0, 5000 + rise]}
             out.append(Site(f"cap {name} {roll} under a slope of {slope}", [{**column(name, roll), "end": [0, 0, 5000]}, sloping], "cap-plate", ((0, "end"),), breaks=WIDE if name[1] == "H" else frozenset()))
+    for support in ("IPN 300", "IPN 450", "UPN 300"):
+        out.append(Site(f"cap under {support}", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over(support)], "cap-plate", ((0, "end"),), breaks=WIDE if support[0] == "U" else frozenset()))
     out.append(Site("cap on a pack", [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("UB 406x178x60")], "cap-plate", ((0, "end"),), {"pack": 10.0}))
     for end in ("start", "end"):  # a girder that bears with the plate at its end
         for name in ("UB 457x191x67", "HEB 300", "PFC 260x75x28"):
@@ -315,6 +317,10 @@ def _seats() -> list[Site]:
             out.append(Site(f"seat {hung} on {name} {roll} {typed}", [column(name, roll), beam(hung)], "seat-cleat", ((1, "end"),), typed))
     out.append(Site("seat UB 203x133x25 on UB 610x229x101 with a web cleat", [girder("UB 610x229x101"), beam("UB 203x133x25", 90, 0, 60)], "seat-cleat", ((1, "end"),), {"top": "web cleat"}))
     out.append(Site("seat with a web cleat inch", [column("W12X65"), beam("W14X22")], "seat-cleat", ((1, "end"),), {"top": "web cleat"}, inch=True))
+    for hung, name in (("IPN 300", "HEB 300"), ("IPN 240", "UB 457x191x67"), ("UPN 240", "HEB 300"), ("ISMB 300", "HEB 300")):
+        out.append(Site(f"seat {hung} on {name}", [column(name), beam(hung)], "seat-cleat", ((1, "end"),)))
+    for name in ("IPN 450", "IPN 360"):
+        out.append(Site(f"seat bolted on the tapered flange of {name}", [column(name), beam("UB 203x133x25")], "seat-cleat", ((1, "end"),), {"to_support": "bolted"}))
     out.append(Site("seat stiffened", [column("HEB 300"), beam("IPE 300")], "seat-cleat", ((1, "end"),), {"stiffener": 12.0}))
     out.append(Site("seat stiffened welded", [column("HEB 300"), beam("IPE 300", flipped=True)], "seat-cleat", ((1, "start"),), {"stiffener": 12.0, "to_support": "welded", "long_leg": "under the beam"}))
     for name, hung, dz in (("UB 457x191x67", "IPE 200", 0), ("UB 457x191x67", "UB 203x133x25", 60), ("UB 610x229x101", "UB 254x146x31", 60)):
@@ -655,6 +661,7 @@ def _covers() -> list[Site]:
     for name, support in (("IPE 300", "HEB 240"), ("IPE 400", "HEB 300"), ("UB 457x191x67", "UC 254x254x89"), ("HEA 300", "HEB 300"), ("UB 610x229x101", "HEB 320")):
         out.append(Site(f"covers {name} in the web of {support}", [column(support, 90.0), beam(name)], "cover-plates", END))
     out.append(Site("covers IPE 300 off the middle of a web", [column("HEB 300", 90.0), {**beam("IPE 300"), "offset": [20, 0]}], "cover-plates", END, {"column_stiffeners": "none", "top_pack": 4.0}))
+    out.append(Site("covers IPN 340", [column("HEB 300"), beam("IPN 340")], "cover-plates", END))
     out.append(Site("covers W18X50 in a web inch", [column("W14X120", 90.0), beam("W18X50")], "cover-plates", END, inch=True))
     # a fuse keeps the first bolts far from the beam's end, which water reaches
     out.append(Site("covers IPE 400 with a fuse", [column("HEB 300"), beam("IPE 400")], "cover-plates", END, {"fuse_length": 200.0}, breaks=frozenset({"edge-greatest"})))

@@ -66,8 +66,18 @@ def test_one_line_in_a_channels_flange(tmp_path: Path) -> None:
     assert at[:, 1] == pytest.approx([-50 + 55] * 2, abs=0.05) or at[:, 1] == pytest.approx([50 - 55] * 2, abs=0.05)
 
 
+def test_a_cap_under_tapered_flanges_by_hand(tmp_path: Path) -> None:
+    _, e = joined(tmp_path, [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over("IPN 300")], "cap-plate", "M1.end")
+    d = made(e)
+    # IPN 300: (125 - 10.8) / 2 = 57.1 less 6.5 rounded off at the tip, down to 50; a snipe of 10.8 + 5 up to 20; less two throats of 3.54: 22.9
+    number = d.number("stiffeners")
+    assert number.value == "none" and "leaves their welds 23 mm of the 30 needed" in number.rule
+    assert not [p for p in d.plates if "stiffener" in p.kinds] and not [f for f in e.findings if f.level == "breach"]
+    assert {t.under_nut for f in e.made.assembled.fitted for t in f.tapers} <= {True, False} and all(len(f.tapers) == 1 for f in e.made.assembled.fitted)
+
+
 def test_what_a_cap_refuses(tmp_path: Path) -> None:
-    for i, (beam_, words) in enumerate((("SHS 200x200x8", "open flange"), ("IPN 300", "taper"), ("IPE 80", "does not hold two lines of M20"))):
+    for i, (beam_, words) in enumerate((("SHS 200x200x8", "open flange"), ("IPE 80", "does not hold two lines of M20"))):
         with pytest.raises(TinCleatError, match=words):
             joined(tmp_path / str(i), [{**column("UC 203x203x46"), "end": [0, 0, 3000]}, over(beam_)], "cap-plate", "M1.end")
     steep = over("UB 406x178x60")

@@ -177,8 +177,6 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
             raise NoFit(f"the flanges of {s.name} taper; a gusset goes in between even ones", right="an I-section with even flanges")
         return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
     if s.shape == "T" and abs(z) > 0.99:  # by its flange, the stem standing out
-        if s.slope:
-            raise NoFit(f"the flange of {s.name} tapers; a gusset lies on its back, but nuts would not bear", right="a tee with an even flange")
         return "bolted", s.b / 2, 0.0, ((middle + z * s.h / 2, math.copysign(1.0, z)),)
     if s.shape == "C" and abs(y) > 0.99:
         return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)

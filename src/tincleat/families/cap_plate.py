@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -23,7 +24,7 @@ from tincleat.kit.drill import drilled
 from tincleat.kit.face import flange_face
 from tincleat.kit.foot import closed_profile, foot_welds, footprint, leaned, legs_round, reaches
 from tincleat.kit.gauge import flange_gauges, lines_across
-from tincleat.kit.layout import centred, up
+from tincleat.kit.layout import centred, down, up
 from tincleat.kit.stiffen import room_beside, sides_of, stiffener
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -101,8 +102,6 @@ def fits(case: Case, house: HouseRules) -> None:
     lean = math.acos(min(1.0, abs(float(np.array(column.away) @ np.array(beam.frame.z)))))
     if lean > MOST_LEAN:
         raise NoFit(f"the beam's flange lies {math.degrees(lean):.1f}° off square to the column", right=f"up to {math.degrees(MOST_LEAN):.0f}°")
-    if beam.shape.slope:
-        raise NoFit(f"the flanges of {beam.shape.name} taper; nuts would not bear", right="a beam of even flanges")
 
 
 def build(case: Case, given: Given) -> Detail:
@@ -239,7 +238,16 @@ def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:
     assert beam is not None
     lies_along = abs(float(unit(np.array(foot.x) - seat.into * float(np.array(foot.x) @ seat.into)) @ seat.u))
     usual = UNDER if column.shape.shape == "I" and lies_along > 0.99 else MIDDLE
-    where = str(given.worked_out("stiffeners", usual))
+    # a narrow flange with a wide root leaves a stiffener no weld worth its length
+    rules, leg = rules_of(given.house), min(5.0, max(beam.shape.tw, 5.0))
+    throat = leg / math.sqrt(2)
+    room = down(room_beside(beam.shape) - (beam.shape.r2 if beam.shape.slope else 0.0), 3.175 if given.house.inch else 5.0)
+    left = rules.effective(room - _snipe(beam.shape, given.house), throat, False)
+    least = rules.fillet_length(leg, throat).value
+    if left < least:
+        where = str(given.fitted("stiffeners", NONE, f"the flange of {beam.shape.name} leaves their welds {left:.0f} mm of the {least:.0f} needed"))
+    else:
+        where = str(given.worked_out("stiffeners", usual))
     if where == NONE:
         return _Ribs((), 0.0)
     if where == UNDER and (column.shape.shape != "I" or lies_along < 0.99):
@@ -250,6 +258,12 @@ def _ribs(case: Case, given: Given, seat: _Seat, foot: Frame) -> _Ribs:
     return _Ribs((-off, off) if where == UNDER else (0.0,), t)
 
 
+def _snipe(shape: Section, house: HouseRules) -> float:
+    """The snipe of stiffeners in a beam, clear of its root, mm."""
+    step = 3.175 if house.inch else 5.0
+    return up(shape.r1 + step, step)
+
+
 def _stiffen(case: Case, given: Given, seat: _Seat, ribs: _Ribs, grade: str, plates: list[Plate], welds: list[Weld]) -> None:
     """The stiffeners, welded to the beam's web and flanges."""
     beam, house, t = case.support, given.house, ribs.t
@@ -257,7 +271,7 @@ def _stiffen(case: Case, given: Given, seat: _Seat, ribs: _Ribs, grade: str, pla
         return
     leg = given.rounded("stiffener_weld", min(max(0.5 * t, 4.7625 if house.inch else 5.0), max(beam.shape.tw, 5.0)), "weld leg")
     width = given.rounded("stiffener_width", room_beside(beam.shape), "stiffener")
-    snipe = up(beam.shape.r1 + (3.175 if house.inch else 5.0), 3.175 if house.inch else 5.0)
+    snipe = _snipe(beam.shape, house)
     owner = role_words(beam.role)
     start = float((seat.point - beam.frame.o) @ np.array(beam.frame.x))
     for number, x in enumerate(ribs.spots, 1):

@@ -65,8 +65,6 @@ def fits(case: Case, house: HouseRules) -> None:
         raise NoFit(f"{support.name} is a {support.shape} section, which has no flat face for a seat")
     if beam.shape not in ("I", "C"):
         raise NoFit(f"{beam.name} is a {beam.shape} section without an open flange to bolt down", right="an I-section or channel")
-    if beam.slope:
-        raise NoFit(f"the flanges of {beam.name} taper; nuts would not bear", right="a beam of even flanges, or cleats on its web")
     off = skew(face_of(case)[0])
     if off > MOST_OFF:
         raise NoFit(f"the beam comes {math.degrees(off):.1f}° off square to the face; the legs of a seat are square", right=f"up to {math.degrees(MOST_OFF):.0f}°, a fin plate or an end plate")
@@ -84,8 +82,6 @@ def build(case: Case, given: Given) -> Detail:
     seat, top = section(str(given.value("size"))), section(str(given.value("top_size")))
     usual = "welded" if support.shape.shape == "RHS" or (support.shape.slope and case.kind in FLANGED) else "bolted"
     bolted = given.worked_out("to_support", usual) == "bolted"
-    if bolted and support.shape.slope and case.kind in FLANGED:
-        raise NoFit(f"the flanges of {support.shape.name} taper; nuts behind them would not bear", right="a seat welded to it")
     if bolted and support.shape.shape == "RHS":
         raise NoFit(f"{support.shape.name} is closed: nobody can hold a nut inside it", right="a seat welded to it")
     setback = float(given.worked_out("setback", 12.7 if house.inch else 10.0))

@@ -73,9 +73,13 @@ def stiffener(
         a, b, c = at.turn((0.0, y, z)).tolist()
         return (a, b, c)
 
+    # a rolled flange that tapers is rounded off at its tip: no weld there
+    tip = shape.b / 2 - (shape.r2 if shape.slope else 0.0)
+    y2 = side * min(abs(y1), tip)
     welds = both_sides(f"{name} to web", leg, (p(y0, edge[1]), p(y0, edge[0])), at.x, t, d(side, 0.0), (owner, name))
     for run, there in ((up, top), (low, bottom)):
         if there is None:
             way = -1.0 if run[0][1] > 0 else 1.0
-            welds += both_sides(f"{name} to flange", leg, (p(*run[0]), p(*run[1])), at.x, t, d(0.0, way), (owner, name))
+            stop = (y2, run[1][1] + (inner(y2) - inner(y1)) * (1.0 if run[1][1] > 0 else -1.0))
+            welds += both_sides(f"{name} to flange", leg, (p(*run[0]), p(*stop)), at.x, t, d(0.0, way), (owner, name))
     return plate, welds

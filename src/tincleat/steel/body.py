@@ -273,7 +273,7 @@ def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
             volume += sum(e.area * thickness_at(shape, element, float(w)) for e, (_, w) in zip(edges, at, strict=True))
         else:
             covered = shapely.union_all([Polygon(e.points(0.001)) for e in edges]).intersection(element_polygon(element, Cuts(cuts.ends, cuts.notches), low, high))
-            for part in shapely.get_parts(covered):
+            for part in (p for p in shapely.get_parts(covered) if p.area > 0):
                 volume += part.area * thickness_at(shape, element, float(part.centroid.y))
     return volume
 

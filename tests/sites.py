@@ -344,6 +344,20 @@ def _flanges() -> list[Site]:
     return out
 
 
+def _sleeves() -> list[Site]:
+    out = []
+    for one, two in (("SHS 100x100x5", "SHS 100x100x5"), ("SHS 150x150x8", "SHS 150x150x8"), ("SHS 200x200x10", "SHS 200x200x10"), ("RHS 200x100x8", "RHS 200x100x8"), ("RHS 250x150x10", "RHS 250x150x10"), ("SHS 120x120x6.3", "SHS 120x120x6.3")):
+        for typed in ({}, {"thickness": 12.0, "reach": 200.0}, {"gap": 40.0, "site_weld": False}):
+            out.append(Site(f"sleeve {one} {two} {typed}", spliced(one, two), "tube-sleeve", ((0, "start"),), typed))
+        out.append(Site(f"sleeve {one} {two} upright", spliced(one, two, True), "tube-sleeve", ((1, "start"),)))
+    for name in ("CHS 114.3x5", "CHS 88.9x5"):
+        out.append(Site(f"sleeve {name}", spliced(name, name), "tube-sleeve", ((0, "start"),)))
+        out.append(Site(f"sleeve {name} upright", spliced(name, name, True), "tube-sleeve", ((1, "start"),)))
+    out.append(Site("sleeve CHS 273x12.5", spliced("CHS 273x12.5", "CHS 273x12.5"), "tube-sleeve", ((0, "start"),)))
+    out.append(Site("sleeve inch", spliced("HSS6X6X1/4", "HSS6X6X1/4"), "tube-sleeve", ((0, "start"),), inch=True))
+    return out
+
+
 def _openings() -> list[Site]:
     out = []
     for name in ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300", "UPE 300", "IPE 500"):
@@ -785,4 +799,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_sleeves(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads()]

@@ -74,6 +74,7 @@ def pictures_of(made: Made) -> Pictures:
 
 
 BY_FIGURES = "the row that fits"
+WORKED_OUT = "worked out"
 
 class DetailPanel(QWidget):
     """Edits one connection, or all its kin at once."""
@@ -495,8 +496,8 @@ class DetailPanel(QWidget):
             return marks
         if s.kind == "choice":
             box = Choice()
-            box.addItems(list(s.choices))
-            box.activated.connect(lambda _, s=s, box=box: self._set(s, box.currentText()))
+            box.addItems(([WORKED_OUT] if s.default is None else []) + list(s.choices))
+            box.activated.connect(lambda i, s=s, box=box: self._set(s, None if i == 0 and s.default is None else box.currentText()))
             return box
         if s.kind == "flag":
             tick = QCheckBox()
@@ -513,7 +514,10 @@ class DetailPanel(QWidget):
             editor.setItemText(0, f"{BY_FIGURES}: {used}" if used and not typed else BY_FIGURES)
             editor.setCurrentIndex(max(0, editor.findText(str(typed))) if typed else 0)
         elif isinstance(editor, QComboBox):
-            editor.setCurrentText(str(used if used is not None else typed if typed is not None else ""))
+            if s.default is None:
+                editor.setItemText(0, "not in use" if idle else f"{WORKED_OUT}: {used}" if used else WORKED_OUT)
+            shown = typed if typed is not None else None if s.default is None else used
+            editor.setCurrentIndex(max(0, editor.findText(str(shown))) if shown is not None else 0)
         elif isinstance(editor, QCheckBox):
             editor.setChecked(bool(used))
         elif isinstance(editor, QLineEdit):

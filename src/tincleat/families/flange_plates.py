@@ -13,6 +13,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.in_line import tubes_in_line
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -23,7 +24,6 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
 
-MOST_BEND = math.radians(1)
 TWO, FOUR = "on two sides", "on four sides"
 
 SETTINGS = (
@@ -45,20 +45,7 @@ def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless two hollow sections of one kind meet end to end on one line."""
     if case.kind not in FAMILY.kinds or len(case.members) < 2:
         raise NoFit(f"flange plates join two tubes end to end; this is a {case.kind}", right="a splice of two hollow sections")
-    a, b = case.members[:2]
-    for m in (a, b):
-        if m.shape.shape not in ("CHS", "RHS"):
-            raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; flange plates stand on hollow sections", right="covers or end plates")
-    if a.shape.shape != b.shape.shape:
-        raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two round or two square tubes")
-    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
-    if bend > MOST_BEND:
-        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°")
-    aside = np.linalg.norm(np.cross(b.frame.o - a.frame.o, np.array(a.away)))
-    if aside > 1.0:
-        raise NoFit(f"their middles lie {aside:.1f} mm apart across", right="members on one line")
-    if a.shape.shape == "RHS" and abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
-        raise NoFit("the tubes are turned to each other", right="walls in one plane")
+    tubes_in_line(case, "flange plates stand on hollow sections")
 
 
 def build(case: Case, given: Given) -> Detail:

@@ -75,3 +75,23 @@ def in_line(case: Case) -> tuple[Side, Side]:
     if off > MOST_ASIDE:
         raise NoFit(f"their webs lie {off:.1f} mm apart across", right=f"at most {MOST_ASIDE:.0f} mm")
     return one, two
+
+
+def tubes_in_line(case: Case, words: str) -> tuple[CaseMember, CaseMember]:
+    """The two tubes of a splice; raises NoFit with figures where they are no hollow sections (``words`` say why those are wanted), not of one
+    kind, bend, are turned to each other or lie aside."""
+    a, b = case.members[:2]
+    for m in (a, b):
+        if m.shape.shape not in ("CHS", "RHS"):
+            raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; {words}", right="covers or end plates")
+    if a.shape.shape != b.shape.shape:
+        raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two round or two square tubes")
+    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
+    if bend > MOST_BEND:
+        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°")
+    aside = np.linalg.norm(np.cross(b.frame.o - a.frame.o, np.array(a.away)))
+    if aside > MOST_ASIDE:
+        raise NoFit(f"their middles lie {aside:.1f} mm apart across", right="members on one line")
+    if a.shape.shape == "RHS" and abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
+        raise NoFit("the tubes are turned to each other", right="walls in one plane")
+    return a, b

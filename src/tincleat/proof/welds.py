@@ -135,6 +135,20 @@ def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float
     return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
 
 
+def _off_end(a: Assembled, weld: Weld, number: int, leg: Vec3) -> tuple[float, Vec3]:
+    """How far the root, or the toe of the leg, of a fillet lies off a round tube's cut end at most, mm, and where: off the ring of its wall
+    and off the plane it is cut along, for beside what goes into a tube the root bridges its play."""
+    m = a.case.members[number]
+    roots = np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
+    spots = m.frame.to_local(np.concatenate([roots, roots + weld.leg * np.array(leg)]))
+    r = np.hypot(spots[:, 1], spots[:, 2])
+    ring = np.maximum(np.maximum(m.shape.h / 2 - m.shape.tw - r, r - m.shape.h / 2), 0.0)
+    planes = [abs((spots - np.array(e.point)) @ np.array(e.normal)) for e in a.cuts(number).ends] or [abs(spots[:, 0] - m.low), abs(spots[:, 0] - m.high)]
+    far = np.hypot(ring, np.min(planes, axis=0)).reshape(2, -1).max(axis=0)
+    i = int(far.argmax())
+    return float(far[i]) if far[i] > ON_FACE else 0.0, vec(roots[i])
+
+
 class _Worst:
     """The worst finding of each rule on each named weld, in the order in which they were first met; made only where it is worse than one before."""
 
@@ -157,6 +171,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     found = _Worst()
     touching = _touching(a) if a.detail.welds else {}
     bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
+    numbers = {role_words(m.role): i for i, m in enumerate(a.case.members)}
     bars |= {p.name: (p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
@@ -168,7 +183,12 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         for part in weld.parts:
             if part in bars:
                 at, diameter, wall = bars[part]
-                gap, where = _off_round(weld, part == weld.parts[1], at, diameter, wall)
+                leg, run = weld.v if part == weld.parts[1] else weld.u, np.array(weld.end) - np.array(weld.start)
+                across = max(abs(float(np.dot(leg, at.x))), abs(float(run @ np.array(at.x))) / max(float(np.linalg.norm(run)), 1e-9)) < 0.05
+                if part in numbers and weld.kind == "fillet" and across:  # it lies on the tube's end, not along its surface
+                    gap, where = _off_end(a, weld, numbers[part], leg)
+                else:
+                    gap, where = _off_round(weld, part == weld.parts[1], at, diameter, wall)
                 found.keep(at_most, "weld-gap", "Weld on its part", off_part, name, gap, where, f"{name}: root to {part}")
                 thin.append(wall)
                 hollow |= {wall} if part in tubes else set()

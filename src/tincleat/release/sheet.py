@@ -29,6 +29,7 @@ EDGE = 3.0  # mm round the sheet
 TICK = 0.9
 BESIDE = 1.6  # mm between numbers side by side
 SYMBOL = 6.5  # mm of height a weld symbol
+THICKEST = 120.0  # mm of a part that fillets on its two sides share a symbol over
 MOST_SYMBOLS = 4  # weld symbols by parts; more are drawn one a size, with how many places
 
 
@@ -320,18 +321,34 @@ def _apart(wanted: "list[float]", room: "list[float]") -> list[float]:
 
 def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
     """Welds that share one symbol, with how many places it stands for (0: the one it points at): the same leg between the same
-    parts, or where that would be more symbols than can be read, the same leg."""
+    parts, or where that would be more symbols than can be read, the same leg; shop and site apart."""
     groups: dict[tuple[object, ...], list[Weld]] = {}
     for weld in a.detail.welds:
         # a groove's symbol tells how it opens, not how deep it goes
         size = round(weld.leg, 3) if weld.kind == "fillet" else round(weld.opening, 3)
-        groups.setdefault((size, weld.kind, weld.parts), []).append(weld)
+        groups.setdefault((size, weld.kind, weld.site, weld.parts), []).append(weld)
     if len(groups) <= MOST_SYMBOLS:
         return [(members[0].leg, members, 0) for members in groups.values()]
     by_size: dict[tuple[object, ...], list[Weld]] = {}
     for weld in a.detail.welds:
-        by_size.setdefault((round(weld.leg, 3), weld.kind), []).append(weld)
+        by_size.setdefault((round(weld.leg, 3), weld.kind, weld.site), []).append(weld)
     return [(members[0].leg, members, len({w.parts for w in members})) for members in by_size.values()]
+
+
+def _on_both_sides(welds: "Sequence[Weld]") -> bool:
+    """Whether some of these fillets lie on both sides of a part: run beside run, one leg of each the same way and the other the opposite way."""
+    runs = np.array([np.subtract(w.end, w.start) for w in welds])
+    runs /= np.maximum(np.linalg.norm(runs, axis=1), 1e-9)[:, None]
+    u, v, middle = (np.array(x) for x in ([w.u for w in welds], [w.v for w in welds], [np.add(w.start, w.end) / 2 for w in welds]))
+    parts: dict[tuple[str, str], int] = {}
+    same = np.array([parts.setdefault(w.parts, len(parts)) for w in welds])
+    gap = middle[:, None] - middle[None]
+    along = np.einsum("ijk,ik->ij", gap, runs)
+    aside = np.sqrt(np.maximum(np.einsum("ijk,ijk->ij", gap, gap) - along**2, 0.0))
+    uu, vv = u @ u.T, v @ v.T
+    facing = ((uu < -0.9) & (vv > 0.9)) | ((uu > 0.9) & (vv < -0.9))
+    lengths = np.array([weld_length(w) for w in welds])
+    return bool((facing & (same[:, None] == same) & (abs(runs @ runs.T) > 0.99) & (abs(along) < lengths[:, None] / 2) & (aside < THICKEST)).any())
 
 
 def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
@@ -364,7 +381,9 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
         if opens == {0}:  # square edges: two strokes side by side
             strokes += [(x + s, level, x + s, level + 2) for s in (-1.0, 0.2)]
-        for side in () if opens == {0} else (1, -1) if len(members) > 1 and not closed and not groove else (1,):
+        if members[0].site:  # a pennant where arrow and reference line meet
+            strokes += [(elbow, level, elbow, level + 4.2), (elbow, level + 4.2, elbow - way * 2.4, level + 3.4), (elbow - way * 2.4, level + 3.4, elbow, level + 2.6)]
+        for side in () if opens == {0} else (1, -1) if not closed and not groove and _on_both_sides(members) else (1,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))

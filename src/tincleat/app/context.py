@@ -39,6 +39,8 @@ class Host(QMainWindow):
     view: ModelView
     pane: Pane
     views: QSplitter
+    middle: QSplitter
+    across: QSplitter
     drawer: Drawer
     rail: Rail
     detail: DetailPanel

@@ -150,6 +150,7 @@ class Table(QTableView):
 
     acted = Signal(object)
     chosen = Signal(object)
+    left = Signal()  # columns were left out or taken in
 
     def __init__(
         self, name: str, head: Sequence[str], stretch: int, right: Sequence[int], theme: Theme, parent: QWidget | None = None, spare: Sequence[int] = ()
@@ -177,6 +178,7 @@ class Table(QTableView):
         header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
         self._floors: Sequence[int] = ()
         self._fitting, self._own = False, set[int]()  # columns that the user made as wide as they are
+        self.left_out: set[int] = set()  # columns that the user does not want to see
         header.sectionResized.connect(self._resized)
         self.setSortingEnabled(True)
         header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
@@ -232,7 +234,7 @@ class Table(QTableView):
         columns = [i for i in range(len(self.rows.head)) if i != self.stretch]
         if not self._floors or not self.rows.rows:
             return
-        wanted = {i: self._wanted(i) for i in columns}
+        wanted = {i: 0 if i in self.left_out else self._wanted(i) for i in columns}
         words = sorted((row.cells[self.stretch] for row in self.rows.rows), key=len)
         usual = self.fontMetrics().horizontalAdvance(words[int(0.9 * (len(words) - 1))]) + PADDING  # a single long one may be cut
         told = max(LEAST, min(usual, MOST))
@@ -251,6 +253,24 @@ class Table(QTableView):
             if i in wide:
                 self.setColumnWidth(i, wide[i])
         self._fitting = False
+
+    def leave_out(self, column: int, there: bool) -> None:
+        """Show a column or leave it out."""
+        (self.left_out.discard if there else self.left_out.add)(column)
+        self._fit()
+        self.left.emit()
+
+    def give_width(self, column: int, more: int) -> None:
+        """Make a column wider or narrower by hand; it keeps that width."""
+        self._own.add(column)
+        self._fitting = True
+        self.setColumnWidth(column, max(30, self.columnWidth(column) + more))
+        self._fitting = False
+
+    def fit_all(self) -> None:
+        """Give all columns the width of what is in them again."""
+        self._own.clear()
+        self._fit()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Columns share the room anew."""

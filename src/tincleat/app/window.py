@@ -34,6 +34,7 @@ from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.detail_panel import DetailPanel, button, label
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
+from tincleat.app.dividing import keep_columns
 from tincleat.app.drawer import Drawer
 from tincleat.app.fields import name_of, same_field
 from tincleat.app.house_page import HousePage
@@ -129,6 +130,7 @@ class Window(Host):
         self.views.addWidget(self.pane)
         self.views.setChildrenCollapsible(False)
         self.drawer = Drawer(self.theme)
+        keep_columns({"ledger": self.drawer.ledger_table, "findings": self.drawer.finding_table, "bill": self.drawer.bill_table}, self.settings)
         self.drawer.query_asked.connect(partial(ready_deeds.query, self))
         self.drawer.review.shown.connect(self.looking.rows)
         self.drawer.review.ended.connect(self.looking.ended)

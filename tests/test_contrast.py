@@ -4,12 +4,13 @@ import itertools
 
 import pytest
 from PySide6.QtCore import QPointF
-from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtGui import QColor, QImage, QPainter, QPen
 from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from tincleat.app import theme
 from tincleat.app.marks import draw_mark
+from tincleat.app.sheet_view import pens
 from tincleat.app.theme import THEMES, Theme
 
 both = pytest.mark.parametrize("t", THEMES.values(), ids=THEMES.keys())
@@ -95,3 +96,25 @@ def test_marks_are_seen_on_steel_of_every_shade(t: Theme, state: str) -> None:
         lines = [line for at in range(12, 28) for line in ([image.pixelColor(x, at) for x in range(8, 32)], [image.pixelColor(at, y) for y in range(8, 32)])]
         best = max(contrast(a, b) for line in lines for a, b in zip(line, line[2:], strict=False))
         assert best >= 2.5, (state, steel, best)  # of antialiased pixels a step apart; the colours themselves are held to 3 above
+
+
+@both
+def test_ghosts_are_told_apart_and_hidden_lines_are_seen(t: Theme) -> None:
+    assert contrast(t.ghost, t.ghost_breach) >= 3.0, contrast(t.ghost, t.ghost_breach)
+    assert contrast(t.ghost_breach, t.sky) >= 2.5 and contrast(t.ghost, t.member) >= 1.5
+    assert contrast(t.edge, t.sheet) >= 3.0  # hidden lines of a sheet
+
+
+@both
+def test_a_sheets_hidden_lines_as_rendered(qtbot: QtBot, t: Theme) -> None:
+    """The darkest pixel of a dashed line drawn alone, against the sheet."""
+    image = QImage(60, 20, QImage.Format.Format_RGB32)
+    image.fill(QColor(t.sheet))
+    painter = QPainter(image)
+    colour, width, dash = pens(t)["hidden"]
+    pen = QPen(QColor(colour), width * 1.5)
+    pen.setDashPattern(dash or [])
+    painter.setPen(pen)
+    painter.drawLine(2, 10, 58, 10)
+    painter.end()
+    assert max(contrast(image.pixelColor(x, 10), t.sheet) for x in range(60)) >= 2.9

@@ -94,7 +94,7 @@ class Placing:
         s = made.shapes
         frame = joint.frame
         bad = [f for f in made.findings if f.level == "breach"]
-        tone = self.window.theme.breach if bad else self.window.theme.ghost
+        tone = self.window.theme.ghost_breach if bad else self.window.theme.ghost
         self.window.view.show_overlay([(s.plates.placed(frame), tone), (s.bolts.placed(frame), self.window.theme.slate)])
         self.window.show_card(ghost_card(self.window, joint, self.family, self.typical, made))
         self.window.say(

@@ -132,7 +132,7 @@ class RollOutDialog(QDialog):
         bodies = []
         if row.made is not None:
             shapes = row.made.shapes
-            tone = self.w.theme.breach if row.breaches else self.w.theme.ghost
+            tone = self.w.theme.ghost_breach if row.breaches else self.w.theme.ghost
             for joint in row.joints:
                 bodies += [(shapes.plates.placed(joint.frame), tone), (shapes.bolts.placed(joint.frame), self.w.theme.slate)]
         self.w.view.show_overlay(bodies[: 2 * MOST_GHOSTS])

@@ -55,6 +55,14 @@ class Field(QLineEdit):
 HOW = "Dimensioned drawing of the detail. Arrow keys go from number to number, Enter edits one, the menu key says where it comes from."
 
 
+def pens(t: Theme) -> "dict[str, tuple[str, float, list[float] | None]]":
+    """Colour, width and dashes of a sheet's lines by what they are."""
+    return {
+        "part": (t.accent, 1.5, None), "member": (t.ink, 1.1, None), "bolt": (t.slate, 1.1, None), "rod": (t.slate, 1.0, None), "hidden": (t.edge, 0.8, [4.0, 3.0]),
+        "centre": (t.slate, 0.7, [9.0, 2.5, 1.5, 2.5]), "dimension": (t.tin_dark, 0.8, None), "weld": (t.weld, 1.0, None), "concrete": (t.edge, 0.8, None),
+    }  # fmt: skip
+
+
 class SheetView(QWidget):
     """Paints a drawing; asks for edits of the setting behind a dimension."""
 
@@ -137,11 +145,7 @@ class SheetView(QWidget):
         painter.end()
 
     def _pen(self, style: str, s: float) -> QPen:
-        t = self.theme
-        colour, width, dash = {
-            "part": (t.accent, 1.5, None), "member": (t.ink, 1.1, None), "bolt": (t.slate, 1.1, None), "rod": (t.slate, 1.0, None), "hidden": (t.tin, 0.8, [4.0, 3.0]),
-            "centre": (t.slate, 0.7, [9.0, 2.5, 1.5, 2.5]), "dimension": (t.tin_dark, 0.8, None), "weld": (t.weld, 1.0, None), "concrete": (t.tin, 0.8, None),
-        }.get(style, (t.ink, 1.0, None))  # fmt: skip
+        colour, width, dash = pens(self.theme).get(style, (self.theme.ink, 1.0, None))
         pen = QPen(QColor(colour), width * max(1.0, min(2.0, s / PX_PER_MM)))
         if dash:
             pen.setDashPattern(dash)

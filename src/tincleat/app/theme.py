@@ -38,13 +38,14 @@ class Theme:
     brace: str = "#B7BBB9"
     plate: str = "#828C90"
     ghost: str = "#B9832B"
+    ghost_breach: str = "#7A1E12"
 
 
 LIGHT = Theme("light")
 DARK = replace(
     LIGHT, name="dark", paper="#1F2528", sheet="#262D31", ink="#ECE8DD", quiet="#A9B2B4", line="#3A4347", edge="#7B878C", tin_light="#4A5458", tin="#7D878B", tin_dark="#B3BBBD",
     accent="#E5916B", accent_soft="#4A332A", breach="#F08C78", slate="#8FB8CF", ochre="#D9AE62", ochre_mark="#D9AE62", weld="#D9AE62", concrete="#343B3E", sky="#2B3236",
-    member="#8B9497", column="#7F898C", brace="#979E9D", plate="#6B767A", ghost="#D9AE62",
+    member="#8B9497", column="#7F898C", brace="#979E9D", plate="#6B767A", ghost="#F7DC9B", ghost_breach="#C14B35",
 )  # fmt: skip
 THEMES = {"light": LIGHT, "dark": DARK}
 

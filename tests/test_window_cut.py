@@ -1,5 +1,9 @@
 """Nothing is cut off: every word of the window at three sizes, in every stage and at every kind of joint, has the room it takes."""
 
+import os
+import subprocess
+import sys
+
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
@@ -120,3 +124,15 @@ def test_columns_share_by_content_and_keep_what_the_user_made_of_them(qtbot: QtB
     assert table.columnWidth(3) == wide + 40 and all(table.isColumnHidden(c) or table.columnWidth(c) > 60 for c in (0, 2, 4, 5))
     empty = [r for r in table.rows.rows if r.cells[5]]
     assert bool(empty) or table.isColumnHidden(5)
+
+
+@pytest.mark.parametrize("scale", ["1.25", "2"])
+def test_no_word_is_cut_on_scaled_screens_either(scale: str) -> None:
+    """The same again in a process of its own, where every pixel of the window is so many of the screen's."""
+    if "QT_SCALE_FACTOR" in os.environ:
+        return  # this is that process
+    screen = ["xvfb-run", "-a", "-s", "-screen 0 4000x2400x24"]
+    done = subprocess.run(
+        [*screen, sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", __file__, "-k", "no_word_of_the_window and (size0 or size2)"], env={**os.environ, "QT_SCALE_FACTOR": scale}, capture_output=True, text=True, timeout=300
+    )
+    assert done.returncode == 0 and done.stdout.startswith(".."), done.stdout[-2000:] + done.stderr[-500:]

@@ -11,6 +11,7 @@ from typing import Any
 
 from site_parts import Members, Site, back_to_back, beam, brace, column, girder, place_name, rafter
 from sites_bracing import flange_gussets, stars, stitches
+from sites_loose import loose_parts
 from sites_sheds import slab_heads, trimmers
 
 from tincleat.catalogue.sections import section as sized
@@ -799,4 +800,4 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_sleeves(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads()]
+SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_sleeves(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads(), *loose_parts()]

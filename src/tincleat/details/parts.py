@@ -16,7 +16,7 @@ from tincleat.details.plates import Plate as Plate
 from tincleat.details.plates import trimmed_at as trimmed_at
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import cuts_image, image
+from tincleat.joints.case import Case, cuts_image, image
 from tincleat.steel.body import named, steel_volume
 from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
@@ -286,6 +286,18 @@ def mirrored(detail: Detail) -> Detail:
         views=tuple(_view_image(v) for v in detail.views),
         angles=tuple(replace(x, vertex=m(x.vertex), first=m(x.first), second=m(x.second)) for x in detail.angles),
     )  # fmt: skip
+
+
+def mirrored_at(detail: Detail, there: Case) -> Detail:
+    """The mirror image of a detail at the mirror image of its case; holes name the element that lies there now: a channel is turned over,
+    a box's sides change."""
+    out = mirrored(detail)
+
+    def renamed(hole: MemberHole) -> MemberHole:
+        own = named(Cuts((), (), (hole,)).seen_from(there.members[hole.member].frame), there.members[hole.member].shape).holes[0]
+        return msgspec.structs.replace(hole, element=own.element)
+
+    return msgspec.structs.replace(out, holes=tuple(renamed(h) for h in out.holes))
 
 
 def _weld_image(w: Weld, m: Callable[[Vec3], Vec3]) -> Weld:

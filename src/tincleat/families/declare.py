@@ -1,5 +1,6 @@
 """How a family declares its settings and how their values are found: typed, from a typical, by default, worked out or rounded."""
 
+import difflib
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -10,13 +11,14 @@ import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, anchor_sizes, bolt_sizes, grade_names
+from tincleat.catalogue.sections import section
 from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_force, format_length, format_spacings, parse_force, parse_length, parse_spacings
 
-SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "force", "schedule"]
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule"]
 Situation = Literal["feet", "beams", "moment", "bracing", "secondary", "tubes", "splices", "loose"]
 FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
 FROM_TYPICAL = "@typical"  # and of those that a typical gave
@@ -95,6 +97,11 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
         if not isinstance(value, str) or len(value) > 60:
             raise BadValue(f"{value!r:.40} is no mark", setting.label, "the mark of a schedule's row, at most 60 letters")
         return value.strip()
+    if setting.kind == "section":
+        try:
+            return section(str(value)).name
+        except NotFound as error:
+            raise BadValue(error.what, setting.label, error.right) from None
     if isinstance(value, str) and setting.kind != "choice":
         return parse(setting, value, unit)
     if setting.kind in ("length", "angle", "force"):
@@ -109,9 +116,17 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
             raise BadValue(f"{value!r} is neither yes nor no", setting.label, "yes or no")
         return value
     if setting.kind == "choice":
-        if value not in setting.choices:
-            raise BadValue(f"{value!r} is not a choice", setting.label, "one of " + ", ".join(setting.choices))
-        return str(value)
+        if value in setting.choices:
+            return str(value)
+        plain = _plain(str(value))
+        if len(same := [c for c in setting.choices if _plain(c) == plain]) == 1:
+            return same[0]
+        near = setting.choices if len(setting.choices) <= 12 else difflib.get_close_matches(str(value), setting.choices, 5, 0.3) or setting.choices[:5]
+        raise BadValue(f"{value!r:.60} is not a choice", setting.label, ("one of " if len(near) == len(setting.choices) else f"one of {len(setting.choices)}, such as ") + ", ".join(near))
+    if setting.kind == "points":
+        if not isinstance(value, list | tuple) or len(value) % 2 or len(value) < 6:
+            raise BadValue(f"{value!r:.60} is no outline", setting.label, "three points or more, such as 0,0 200,0 200,150")
+        return tuple(limits(real(v)) for v in value)
     if not isinstance(value, list | tuple):
         raise BadValue(f"{value!r} is not a {'list of numbers' if setting.kind == 'numbers' else 'spacing list'}", setting.label, "for example " + ("2 5" if setting.kind == "numbers" else "3@70"))
     if setting.kind == "numbers":
@@ -120,6 +135,11 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
             raise BadValue(f"{wrong[0]:g} is not a whole number", setting.label, "whole numbers such as 2 5")
         return tuple(sorted({int(limits(v)) for v in found}))
     return tuple(limits(real(v)) for v in value)
+
+
+def _plain(text: str) -> str:
+    """A choice's letters, however they are typed."""
+    return "".join(c for c in text.lower() if c.isalnum() or c in "./")
 
 
 def parse(setting: Setting, text: str, unit: str) -> Value:
@@ -131,6 +151,8 @@ def parse(setting: Setting, text: str, unit: str) -> Value:
             return check(setting, parse_length(text, unit), house)
         if setting.kind == "spacings":
             return check(setting, parse_spacings(text, unit), house)
+        if setting.kind == "points":
+            return check(setting, [parse_length(w, unit) for w in text.replace(";", " ").replace(",", " ").split()], house)
         if setting.kind == "force":
             return check(setting, parse_force(text, unit), house)
         if setting.kind == "numbers":
@@ -160,6 +182,9 @@ def show(setting: Setting, value: Value, unit: str) -> str:
         return format_spacings(value, unit)  # type: ignore[arg-type]
     if setting.kind == "force":
         return format_force(float(value), unit, mark=True)  # type: ignore[arg-type]
+    if setting.kind == "points":
+        told = [format_length(float(v), unit) for v in value]  # type: ignore[union-attr]
+        return " ".join(f"{x},{y}" for x, y in zip(told[::2], told[1::2], strict=True))
     if setting.kind == "numbers":
         return " ".join(f"{v:g}" for v in value)  # type: ignore[union-attr]
     if setting.kind == "angle":
@@ -277,6 +302,7 @@ class Family:
     timber: bool = False  # whether it takes members of timber
     pointed: tuple[str, ...] = ()  # kinds of joint it takes where it is pointed at, but leaves to others when placed everywhere
     situations: tuple[Situation, ...] = field(kw_only=True)  # where in a frame it is looked for, the likeliest first
+    parts: int = 0  # how many parts it may list, each with settings of its own, if what it makes is such a list
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
     @cached_property
@@ -293,13 +319,19 @@ class Family:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""
         plain, _, which = name.partition("/")
         for s in self.settings:
-            if s.name == plain and (not which or (s.each and which.isdigit() and 1 <= int(which) <= self.shares)):
+            if s.name == plain and (not which or (s.each and which.isdigit() and 1 <= int(which) <= max(self.shares, self.parts))):
+                if self.parts and which:
+                    return replace(s, name=name, group=f"{s.each} {which}")
                 return replace(s, name=name, label=f"{s.label}, {s.each} {which}") if which else s
         raise NotFound(f"{self.label} has no setting {name!r}", right="one of " + ", ".join(s.name for s in self.settings))
 
     def settings_in(self, detail: Detail) -> list[Setting]:
         """The settings of a detail: all there are, each followed by those of single members where the detail has several."""
         there = {n.name for n in detail.numbers if "/" in n.name}
+        if self.parts:  # a list: part by part
+            order = {s.name: i for i, s in enumerate(self.settings)}
+            whole = [s for s in self.settings if not s.each]
+            return whole + [self.setting(n) for n in sorted(there, key=lambda n: (int(n.partition("/")[2]), order[n.partition("/")[0]]))]
         out: list[Setting] = []
         for s in self.settings:
             out.append(s)

@@ -13,7 +13,7 @@ import numpy as np
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import ROUND, Body, box_of, passing_body, solid, zone_corners
-from tincleat.details.parts import Detail, mirrored
+from tincleat.details.parts import Detail, mirrored_at
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.errors import Fault, TinCleatError
 from tincleat.families.registry import family
@@ -25,8 +25,7 @@ from tincleat.proof.clash import between, zone_finding
 from tincleat.proof.erection import AXIAL
 from tincleat.proof.finding import ORDER, Finding, Level, worst
 from tincleat.proof.registry import prove
-from tincleat.steel.body import named
-from tincleat.steel.cuts import NONE, Cuts, MemberHole
+from tincleat.steel.cuts import NONE, Cuts
 
 MOST_KEPT = 20000
 LEAST = 0.5  # mm of length under which a member has nothing beside a detail, and past the detail that is looked at
@@ -238,19 +237,8 @@ class Workshop:
                 at = traceback.extract_tb(error.__traceback__)[-1]
                 raise Fault(f"{name} failed inside: {type(error).__name__}: {str(error)[:200]}", f"{Path(at.filename).name}, line {at.lineno}", "another family here; nothing else is touched") from error
             if mirror:
-                detail, case = _mirrored(detail, case), mirror_case(case)
+                case = mirror_case(case)
+                detail = mirrored_at(detail, case)
             found = self._made[key] = Made(case, detail, house)
             self.built += 1
         return found
-
-
-def _mirrored(detail: Detail, case: Case) -> Detail:
-    """The mirror image of a detail; holes name the element that lies there now: a channel is turned over, a box's sides change."""
-    out = mirrored(detail)
-    there = mirror_case(case).members
-
-    def renamed(hole: MemberHole) -> MemberHole:
-        own = named(Cuts((), (), (hole,)).seen_from(there[hole.member].frame), there[hole.member].shape).holes[0]
-        return msgspec.structs.replace(hole, element=own.element)
-
-    return msgspec.structs.replace(out, holes=tuple(renamed(h) for h in out.holes))

@@ -1,0 +1,124 @@
+"""Loose bolts and holes: a pattern on a face, through everything that lies there."""
+
+import math
+from dataclasses import dataclass, field
+
+import msgspec
+
+from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.details.assembled import Assembled
+from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate
+from tincleat.errors import NoFit
+from tincleat.families.declare import Given
+from tincleat.families.loose.place import Face, Made, across_from
+from tincleat.families.loose.settings import BOLTS
+from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.joints.case import Case
+from tincleat.kit.drill import drilled
+from tincleat.kit.layout import centred
+from tincleat.steel.body import named
+from tincleat.steel.cuts import Cuts, MemberHole
+
+replace = msgspec.structs.replace
+
+
+@dataclass
+class Pattern:
+    """A pattern of places on a face with what goes through them, and what was left out."""
+
+    name: str
+    points: list[Array]
+    axis: Array
+    way: Array
+    size: str
+    grade: str
+    kind: str
+    width: float
+    length: float
+    bolts: bool
+    site: bool
+    frame: Frame  # on the face, x along its rows
+    rows: list[float] = field(default_factory=list)
+    lines: list[float] = field(default_factory=list)
+
+
+def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
+    """The places of a part's pattern; raises NoFit where none is left."""
+    house = given.house
+    rows, lines = tuple(given.value("rows")), tuple(given.value("lines"))
+    along, turn = float(given.value("along")), float(given.value("turn"))
+    across = across_from(face, str(given.value("from_")), float(given.value("across")))
+    out = {int(n) for n in given.value("left_out")}
+    xs, ys = centred(rows), centred(lines)
+    every = bool(given.value("staggered"))
+    u = face.u * math.cos(turn) + face.v * math.sin(turn)
+    v = -face.u * math.sin(turn) + face.v * math.cos(turn)
+    middle = face.point(along, across)
+    places = [(i, j) for i in range(len(xs)) for j in range(len(ys))]
+    wrong = sorted(n for n in out if n > len(places))
+    if wrong:
+        raise NoFit(f"there is no place {wrong[0]}", right=f"numbers from 1 to {len(places)}, row by row")
+    kept = [(i, j) for k, (i, j) in enumerate(places, 1) if k not in out and not (every and (i + j) % 2)]
+    if not kept:
+        raise NoFit(f"all {len(places)} places are left out", right="at least one place")
+    size = bolt_size(str(given.value("bolt")))
+    kind = str(given.value("hole"))
+    width, length = hole_size(house.rule_set, size.name, kind)
+    if what != BOLTS:
+        width = float(given.worked_out("hole_width", width))
+        length = max(float(given.worked_out("hole_length", width if given.has("hole_width") else max(width, length))), width)
+    slot = u if str(given.value("slot_way")) == "along" else v
+    grade = str(given.value("bolt_grade")) if what == BOLTS else ""
+    points = [middle + u * xs[i] + v * ys[j] for i, j in kept]
+    site = bool(given.value("site")) if what == BOLTS else False
+    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys))
+
+
+def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":
+    """Parts with the holes of patterns in them, the bolts, and the member's holes: each axis takes what lies on what there."""
+    groups: list[Bolts] = []
+    holes: list[MemberHole] = []
+    for p in patterns:
+        probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site)  # type: ignore[arg-type]
+        plates, pieces, bents = parts_of(made)
+        a = Assembled(case, Detail("loose", plates, (probe,), pieces=pieces, bents=bents), rules)
+        if not any(f.plies for f in a.fitted):
+            raise NoFit(f"the {p.name} meet no steel", right="a place on the member or a part")
+        for f in a.fitted:
+            for through in f.plies:
+                ply = a.plies[through.ply]
+                at = p.points[f.number]
+                if ply.member >= 0:
+                    holes += [replace(h, kind=p.kind) for h in drilled(case, ply.member, [at], p.axis, p.width, p.length, p.way)]
+                else:
+                    number = next(k for k, x in made.items() if x.name == ply.owner)
+                    made[number] = _with_hole(made[number], ply.element, at, p)
+        if p.bolts:
+            groups.append(probe)
+    return made, groups, holes
+
+
+def parts_of(made: "dict[int, Made]") -> "tuple[tuple[Plate, ...], tuple[Piece, ...], tuple[BentPlate, ...]]":
+    """The parts by what they are."""
+    some = list(made.values())
+    return tuple(x for x in some if isinstance(x, Plate)), tuple(x for x in some if isinstance(x, Piece)), tuple(x for x in some if isinstance(x, BentPlate))
+
+
+def _hole_at(frame: Frame, at: Array, p: Pattern) -> Hole:
+    x, y, _ = frame.to_local(at[None])[0]
+    way = frame.unturn(p.way)
+    return Hole(float(x), float(y), p.width, p.length, math.atan2(float(way[1]), float(way[0])), p.kind if p.bolts else "vent")  # type: ignore[arg-type]
+
+
+def _with_hole(part: Made, element: str, at: Array, p: Pattern) -> Made:
+    """A part with one more hole where an axis passes it."""
+    if isinstance(part, Plate):
+        return replace(part, holes=(*part.holes, _hole_at(part.frame, at, p)))
+    if isinstance(part, BentPlate):
+        leg = int(element.split()[1]) - 1
+        flats = list(part.flats)
+        flats[leg] = Flat(flats[leg].length, (*flats[leg].holes, _hole_at(part.legs[leg].frame, at, p)))
+        return replace(part, flats=tuple(flats))
+    hole = MemberHole(0, "", vec(at), vec(p.axis), p.width, p.length, vec(p.way), p.kind)  # type: ignore[arg-type]
+    own = named(Cuts((), (), (hole,)).seen_from(part.frame), part.shape)
+    return replace(part, cuts=part.cuts + own)

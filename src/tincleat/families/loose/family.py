@@ -1,0 +1,151 @@
+"""Loose parts on a member: plates, bent plates, pieces, bolts, holes, welds and cuts, listed part by part.
+
+Joint frame: origin on the member's middle line at the station, x along the member, z up its depth where that may be.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import msgspec
+
+from tincleat.details.assembled import Assembled, Ply
+from tincleat.details.parts import Detail, Piece, Plate, Weld, mirrored_at
+from tincleat.errors import BadValue, NoFit, TinCleatError
+from tincleat.families.declare import Family, Given
+from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on
+from tincleat.families.loose.cuts import cut_in
+from tincleat.families.loose.pieces import piece_on
+from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part
+from tincleat.families.loose.plates import bent_on, plate_on
+from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BACKS, BENT, BOLTS, CUT, FLAT, FRONTS, HOLES_ONLY, MOST, PIECE, PLATE, SETTINGS, WELD
+from tincleat.families.loose.sheet import dimensions, views
+from tincleat.families.loose.welds import backing, groove_weld, preparation, prepared, round_stub, runs
+from tincleat.joints.case import Case, mirror_case
+from tincleat.project.entities import HouseRules
+from tincleat.steel.cuts import Notch
+
+replace = msgspec.structs.replace
+
+
+def fits(case: Case, house: HouseRules) -> None:
+    """Raise NoFit unless this is a stretch of a member."""
+    if case.kind != "along":
+        raise NoFit(f"loose parts lie on a member; this is a {case.kind}", right="a member and a distance from its start, such as m12@2500")
+
+
+def numbers_of(given: Given) -> list[int]:
+    """The parts there are, by number: those whose kind is told; a plate where none is."""
+    found = sorted({int(name.partition("/")[2]) for name in given.typed if "/" in name})
+    return found or [1]
+
+
+def build(case: Case, given: Given) -> Detail:
+    """The parts as they are told, or their mirror image."""
+    if given.value("hand") == AS_DRAWN:
+        return _as_drawn(case, given)
+    there = mirror_case(case)
+    return mirrored_at(_as_drawn(there, given), case)
+
+
+def _as_drawn(case: Case, given: Given) -> Detail:
+    """Each part where it is told to lie, in the order of their numbers; then cuts, bolts and holes through what is there, then welds."""
+    some = {k: given.each(k, MOST) for k in numbers_of(given)}
+    kinds = {k: str(one.value("part")) for k, one in some.items()}
+    made: dict[int, Made] = {}
+    notches: list[Notch] = []
+    patterns: list[Pattern] = []
+    welds: list[Weld] = []
+    bars: list[Plate] = []
+    for k in (k for k in some if kinds[k] in (PLATE, BENT, PIECE)):
+        with _about(k, kinds[k]):
+            made[k] = _laid(case, some[k], k, kinds[k], made)
+    for k in (k for k in some if kinds[k] == CUT):
+        with _about(k, CUT):
+            cut = cut_in(some[k], _face(case, some[k], made), f"cut {k}", made)
+            notches += [cut] if cut is not None else []
+    for k in (k for k in some if kinds[k] in (BOLTS, HOLES_ONLY)):
+        with _about(k, kinds[k]):
+            patterns.append(pattern_on(some[k], _face(case, some[k], made), f"{kinds[k]} {k}", kinds[k]))
+    fillets = []
+    for k in (k for k in some if kinds[k] == WELD):
+        with _about(k, WELD):
+            if not _grooved(case, some[k], k, some, made, welds, bars):
+                fillets.append(k)
+    made, groups, holes = drill(case, given.house.rule_set, made, patterns)
+    plates, pieces, bents = parts_of(made)
+    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, notches=tuple(notches), holes=tuple(holes))
+    plies: dict[str, list[Ply]] = {}
+    for p in Assembled(case, bare, given.house.rule_set).plies if fillets else ():
+        plies.setdefault(p.owner, []).append(p)
+    for k in fillets:
+        with _about(k, WELD):
+            welds += _filleted(some[k], k, made, plies)
+    faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
+    return replace(
+        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()),
+        dimensions=dimensions(made, patterns, faces, some), views=views(case, made, patterns),
+    )  # fmt: skip
+
+
+@contextmanager
+def _about(number: int, kind: str) -> Iterator[None]:
+    """Say of what is refused which part it is about."""
+    try:
+        yield
+    except BadValue as error:
+        raise BadValue(f"part {number}, {kind}: {error.what}", error.where, error.right) from None
+    except TinCleatError as error:
+        raise NoFit(f"part {number}, {kind}: {error.what}", right=error.right) from None
+
+
+def _face(case: Case, one: Given, made: "dict[int, Made]") -> Face:
+    """The face that a part lies on."""
+    name = str(one.value("on"))
+    return face_of_part(name, made) if name in FRONTS or name in BACKS else face_of_member(case.members[0], name)
+
+
+def _laid(case: Case, one: Given, number: int, kind: str, made: "dict[int, Made]") -> Made:
+    face = _face(case, one, made)
+    step = 6.35 if one.house.inch else 5.0
+    if kind == PLATE:
+        return plate_on(one, face, f"plate {number}", step)
+    return bent_on(one, face, f"bent plate {number}") if kind == BENT else piece_on(one, face, f"piece {number}", case.members[0])
+
+
+def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made: "dict[int, Made]", welds: list[Weld], bars: list[Plate]) -> bool:
+    """A plate that a prepared weld is of: lifted, bevelled, welded through, on its bar where it has one; False if the weld is a fillet."""
+    of = FRONTS.index(str(one.value("of"))) + 1
+    plate = made.get(of)
+    if plate is None:
+        raise NoFit(f"there is no plate or piece {of} to weld", right="one of the parts " + ", ".join(map(str, made)))
+    found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness)
+    if found is None:
+        return False
+    if not isinstance(plate, Plate) or str(some[of].value("stands")) == FLAT:
+        raise NoFit(f"{plate.name} does not stand upright on a face: no edge of it is prepared", right=f"a plate that stands {ALONG!r}, or a fillet")
+    owner = _face(case, some[of], made).owner
+    made[of] = plate = prepared(plate, found)
+    site = bool(one.value("site")) if one.has("site") else False
+    welds.append(groove_weld(plate, found, f"weld {number} {found.designation}", owner, site))
+    if found.root == "backing":
+        bars.append(backing(plate, found, f"backing {number}"))
+    return True
+
+
+def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> list[Weld]:
+    of = FRONTS.index(str(one.value("of"))) + 1
+    part = made.get(of)
+    if part is None:
+        raise NoFit(f"there is no plate or piece {of} to weld", right="one of the parts " + ", ".join(map(str, made)))
+    to = str(one.value("to"))
+    wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
+    if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
+        return round_stub(one, f"weld {number}", part, plies)
+    others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
+    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others)
+
+
+FAMILY = Family(
+    "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "by hand"), ("along",), SETTINGS, fits, build,
+    {}, parts=MOST, situations=("loose",),
+)  # fmt: skip

@@ -1,0 +1,68 @@
+"""Loose pieces of sections: laid on a face or standing on it, cut along it or to the true outline of the member."""
+
+import math
+
+import numpy as np
+import shapely
+
+from tincleat.catalogue.sections import section
+from tincleat.details.parts import Piece
+from tincleat.errors import NoFit
+from tincleat.families.declare import Given
+from tincleat.families.loose.place import Face, across_from
+from tincleat.families.loose.settings import COPED, FACED, STRAIGHT
+from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.outline import Outline
+from tincleat.joints.case import CaseMember
+from tincleat.steel.cuts import Cuts, EndCut, Notch
+
+USUAL = {False: "L 90x90x8", True: "L3-1/2X3-1/2X5/16"}
+
+
+def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
+    """The piece that a part's settings tell of, on a face."""
+    shape = section(str(given.worked_out("section", USUAL[given.house.inch])))
+    length = float(given.worked_out("length", 200.0))
+    lies, spin = str(given.value("lies")), float(given.value("spin"))
+    along, off, turn = (float(given.value(n)) for n in ("along", "off", "turn"))
+    across = across_from(face, str(given.value("from_")), float(given.value("across")))
+    grade = str(given.value("grade"))
+    base = turn + (math.pi / 2 if lies == "across" else 0.0)
+    way = face.u * math.cos(base) + face.v * math.sin(base)
+    if lies != "upright":  # on its own lower side, its middle where it is told
+        lift = _reach(shape.outer.points(0.05), spin)
+        x = way
+        z = face.n * math.cos(spin) + np.cross(face.n, way) * -math.sin(spin)
+        at = Frame.of(face.point(along, across, off + lift) - x * length / 2, x, z)
+        return Piece(name, shape.name, grade, at, length)
+    tilt = float(given.value("tilt"))
+    x = face.n * math.cos(tilt) + way * math.sin(tilt)
+    z0 = way * math.cos(tilt) - face.n * math.sin(tilt)
+    z = z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin)
+    end = str(given.value("end"))
+    foot = face.point(along, across, off)
+    if end == STRAIGHT:
+        return Piece(name, shape.name, grade, Frame.of(foot, x, z), length)
+    # it begins far enough behind the face that every fibre reaches it, and is cut there
+    behind = max(shape.h, shape.b) * math.tan(abs(tilt)) + (max(member.shape.h, member.shape.b) if end == COPED else 0.0) + 1.0
+    at = Frame.of(foot - x * behind, x, z)
+    if end == FACED:
+        cut = Cuts((EndCut(0, vec(foot), vec(face.n)),)).seen_from(at)
+        return Piece(name, shape.name, grade, at, length + behind, cut)
+    if face.owner != "member":
+        raise NoFit("only the member has an outline to be cut to", right=f"{FACED!r}, or a piece that stands on the member")
+    clear = float(given.value("clear"))
+    flat = shapely.simplify(member.shape.outer.polygon().buffer(clear, join_style="mitre", mitre_limit=1.5), 0.01)
+    ring = np.asarray(shapely.orient_polygons(flat).exterior.coords)[:-1, :2]
+    long = 2 * (behind + length)
+    # across the member's frame: its y and z are the notch's x and y, along it the depth
+    f = member.frame
+    own = Frame.of(f.o - np.array(f.x) * long / 2 + np.array(f.x) * float((foot - f.o) @ np.array(f.x)), f.y, f.x)
+    notch = Notch("true outline", 0, own, Outline(tuple((float(a), float(b), 0.0) for a, b in ring)), long)
+    inside = Cuts((EndCut(0, vec(f.o + np.array(f.x) * float((foot - f.o) @ np.array(f.x))), vec(x)),), (notch,)).seen_from(at)
+    return Piece(name, shape.name, grade, at, length + behind, inside)
+
+
+def _reach(points: "np.ndarray", spin: float) -> float:
+    """How far a section turned about its middle reaches down, mm."""
+    return float(-(points[:, 1] * math.cos(spin) - points[:, 0] * -math.sin(spin)).min()) if spin else float(-points[:, 1].min())

@@ -1,0 +1,132 @@
+"""Loose welds: runs on every line where parts touch, less those left out; fillets whole or in stitches, and prepared grooves."""
+
+import math
+
+import msgspec
+import numpy as np
+import shapely
+
+from tincleat.catalogue.grooves import Groove, groove, right_ones
+from tincleat.details.assembled import Ply
+from tincleat.details.parts import Piece, Plate, Weld
+from tincleat.errors import NoFit, NotFound
+from tincleat.families.declare import Given
+from tincleat.families.loose.settings import FILLET
+from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.outline import Outline
+from tincleat.kit.seams import Seam, seams
+from tincleat.kit.weld import round_tube
+from tincleat.standards.rulesets import rules_of
+from tincleat.steel.cuts import EndCut
+
+BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
+CUT_BY = ("single bevel",)  # grooves whose preparation is cut into a plate's edge here
+
+
+def preparation(given: Given, thickness: float) -> Groove | None:
+    """The groove that a weld's settings ask for under an upright plate, or None for a fillet; raises NoFit with the right ones."""
+    name = str(given.value("prep"))
+    if name == FILLET:
+        return None
+    try:
+        found = groove(name)
+    except NotFound as error:
+        raise NoFit(error.what, right=error.right) from None
+    right = right_ones("T", thickness, found.standard, found.groove)
+    words = ", ".join(n for n in right if groove(n).groove in CUT_BY)
+    if "T" not in found.joints:
+        raise NoFit(f"{name} is for a {' or '.join({'B': 'butt', 'C': 'corner'}[j] for j in found.joints)} joint; here a plate stands on a face", right=words)
+    if not found.suits("T", thickness):
+        raise NoFit(f"{name} is for {found.t_least:g} mm" + (f" to {found.t_most:g} mm" if found.t_most else " and more") + f"; this plate is {thickness:g} mm thick", right=words)
+    if found.groove not in CUT_BY:
+        raise NoFit(f"a {found.groove} groove is not cut into a plate's edge here", right=words)
+    return found
+
+
+def prepared(plate: Plate, g: Groove) -> Plate:
+    """An upright plate lifted by the groove's opening, its lower edge bevelled from one face.
+
+    A root face is gouged out before the other side is welded, or stands on backing: the bevel goes right through.
+    """
+    low, lean = plate.outline.bounds[1], math.radians(g.angle)
+    trim = EndCut(0, (0.0, low, 0.0), (0.0, math.cos(lean), -math.sin(lean)))
+    return Plate(plate.name, plate.outline, plate.thickness, plate.frame.moved(y=g.opening), plate.grade, plate.holes, plate.kinds, (*plate.trims, trim))
+
+
+def backing(plate: Plate, g: Groove, name: str) -> Plate:
+    """The bar behind the root of a groove that is welded on one."""
+    x0, y0, x1, _ = plate.outline.bounds
+    return Plate(name, Outline.rectangle(0.0, 0.0, x1 - x0, BAR[0]), BAR[1], plate.frame.moved(x=x0, y=y0 - g.opening, z=-BAR[1]), plate.grade, (), ("", ""))
+
+
+def groove_weld(plate: Plate, g: Groove, name: str, owner: str, site: bool) -> Weld:
+    """The groove between a prepared plate's edge and the face it stands over."""
+    x0, y0, x1, _ = plate.outline.bounds
+    f, lean = plate.frame, math.radians(g.angle)
+    a, b = f.to_world(np.array([(x0, y0 - g.opening, 0.0), (x1, y0 - g.opening, 0.0)]))
+    on_plate = f.turn(np.array((0.0, math.sin(lean), math.cos(lean))))
+    return Weld(name, plate.thickness, vec(a), vec(b), f.z, vec(on_plate), (owner, plate.name), site, "groove", g.opening)
+
+
+def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]") -> list[Weld]:
+    """The fillets of a weld part between a part and what it touches; raises NoFit where nothing touches or every run is left out."""
+    house = given.house
+    thin = min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0)
+    measure, least = rules_of(house).fillet_least(thin)
+    smallest = least.value * (math.sqrt(2) if measure == "throat" else 1.0)
+    leg = given.rounded("leg", max(smallest, min(0.7 * thin, 12.0)), "weld leg")
+    found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg)]
+    if not found:
+        raise NoFit(f"{first[0]} touches nothing that a fillet of {leg:g} mm has room on", right="a part that lies or stands on another, with room beside it")
+    out_ = {int(n) for n in given.value("left_out")}
+    if wrong := sorted(n for n in out_ if n > len(found)):
+        raise NoFit(f"there is no run {wrong[0]}", right=f"numbers from 1 to {len(found)}")
+    stitch, pitch, back = (float(given.value(n)) for n in ("stitch", "pitch", "setback"))
+    in_turn = given.value("stitches") == "in turn"
+    site = bool(given.value("site")) if given.has("site") else False
+    welds: list[Weld] = []
+    for number, (owner, s) in enumerate(found, 1):
+        if number in out_:
+            continue
+        for a, b in _pieces(s, stitch, pitch, back, in_turn and number % 2 == 0):
+            welds.append(Weld(f"{name} run {number}", leg, vec(a), vec(b), vec(s.on_first), vec(s.on_second), (first[0], owner), site))
+    if not welds:
+        raise NoFit(f"every run of the {len(found)} is left out", right="at least one run")
+    return welds
+
+
+def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]") -> list[Weld]:
+    """The fillet all round a tube that stands square on a face; raises NoFit where it leans, or stands on nothing flat."""
+    ends = [e for e in piece.cuts.ends if e.normal[0] > 0.5]
+    foot = piece.frame.moved(x=float(ends[0].point[0]) if ends else 0.0)
+    if any(e.normal[0] < 0.9999 for e in ends):
+        raise NoFit(f"{piece.name} leans; its weld round is laid out where it stands square", right="a tilt of 0, or a tube joint of its own")
+    for owner, some in plies.items():
+        for p in some if owner != piece.name else ():
+            x, y, z = p.frame.to_local(foot.o[None])[0]
+            on = abs(abs(float(np.dot(p.frame.z, foot.x))) - 1.0) < 1e-4 and min(abs(z), abs(z - p.thickness)) < 0.6
+            if on and shapely.contains_xy(p.polygon, x, y):
+                house, thin = given.house, min(p.thickness, piece.shape.tw)
+                measure, least = rules_of(house).fillet_least(thin)
+                leg = given.rounded("leg", max(least.value * (math.sqrt(2) if measure == "throat" else 1.0), min(0.7 * thin, 12.0)), "weld leg")
+                site = bool(given.value("site")) if given.has("site") else False
+                at = Frame(foot.origin, foot.z, foot.x)
+                return [msgspec.structs.replace(w, site=site) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]
+    raise NoFit(f"{piece.name} stands on no flat face", right="a face of the member, or of a plate")
+
+
+def _pieces(s: Seam, stitch: float, pitch: float, back: float, shifted: bool) -> "list[tuple[Array, Array]]":
+    """A line of contact as it is welded: whole less its setbacks, or in stitches, those at its ends included."""
+    way = (s.end - s.start) / s.length
+    low, high = back, s.length - back
+    if high - low < 3.0:
+        return []
+    if not stitch or stitch >= high - low:
+        return [(s.start + way * low, s.start + way * high)]
+    first, last = low + stitch / 2, high - stitch / 2
+    count = max(1, math.ceil((last - first) / pitch - 1e-6))
+    step = (last - first) / count
+    middles = [first + step * k for k in range(count + 1)]
+    if shifted:
+        middles = [(a + b) / 2 for a, b in zip(middles, middles[1:], strict=False)]
+    return [(s.start + way * (m - stitch / 2), s.start + way * (m + stitch / 2)) for m in middles]

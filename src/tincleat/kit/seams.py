@@ -1,0 +1,147 @@
+"""Where two parts touch, found from their shapes: the runs that fillets may take along every line of contact."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Polygon
+
+from tincleat.details.assembled import Ply
+from tincleat.geometry.frames import Array, unit
+
+TOUCH = 0.6  # mm that faces may lie apart and still touch
+PARALLEL = 0.9998  # cosine from which two faces are parallel
+LEAST = 3.0  # mm: a shorter line of contact is none; chords of curves are longer
+OVER = 0.05  # mm off a face at which what lies on it is looked for
+
+
+@dataclass(frozen=True)
+class Seam:
+    """A line of contact from ``start`` to ``end`` (3,), with the unit ways a fillet's legs lie along on the first part and on the second."""
+
+    start: Array
+    end: Array
+    on_first: Array
+    on_second: Array
+
+    @property
+    def length(self) -> float:
+        """Its length, mm."""
+        return float(np.linalg.norm(self.end - self.start))
+
+
+def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float) -> list[Seam]:
+    """Every line on which two parts (each given by its plies, in one frame) touch and both have room for a leg of ``leg`` mm: laps along
+    edges that lie on a face, and both sides of edges that stand on one.  In an order that only the shapes decide."""
+    found: list[Seam] = []
+    for p in first:
+        for q in second:
+            if (np.maximum(p.box[0], q.box[0]) > np.minimum(p.box[1], q.box[1]) + TOUCH).any():
+                continue
+            if abs(float(np.dot(p.frame.z, q.frame.z))) > PARALLEL:
+                found += _laps(p, q, leg)
+                found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _laps(q, p, leg)]
+            else:
+                found += _tees(p, q, leg)
+                found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _tees(q, p, leg)]
+    every = [*first, *second]
+    return _once([s for s in found if s.length >= LEAST and not _buried(s, every, leg)])
+
+
+def _buried(s: Seam, plies: Sequence[Ply], leg: float) -> bool:
+    """Whether steel is where the fillet would be, anywhere along it: elements of a section run through each other at its corners."""
+    spots = np.array([s.start + (s.end - s.start) * x + (s.on_first + s.on_second) * leg * 0.3 for x in (0.1, 0.5, 0.9)])
+    for p in plies:
+        local = p.frame.to_local(spots)
+        within = (local[:, 2] > OVER) & (local[:, 2] < p.thickness - OVER)
+        if within.any() and shapely.contains_xy(p.polygon, local[within, 0], local[within, 1]).any():
+            return True
+    return False
+
+
+def _laps(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
+    """The edges of a ply that lies on another's face."""
+    n = np.array(q.frame.z)
+    for face, out in ((q.thickness, n), (0.0, -n)):
+        level = q.frame.o + n * face
+        near = min((float((p.frame.o + np.array(p.frame.z) * h - level) @ out) for h in (0.0, p.thickness)), key=abs)
+        far = max(float((p.frame.o + np.array(p.frame.z) * h - level) @ out) for h in (0.0, p.thickness))
+        if abs(near) > TOUCH or far < p.thickness / 2:
+            continue
+        for a, b in _sides(p):
+            u, v = (level + _flat(q, point, p) for point in (a, b))
+            edge = unit(v - u)
+            outward = np.cross(edge, np.array(p.frame.z))  # outlines run counter-clockwise: out of a side is to its right
+            yield from _clipped(q, u, v, outward, leg, out, outward, out, min(leg, p.thickness))
+
+
+def _flat(q: Ply, point: Array, p: Ply) -> Array:
+    """A point (2,) of a ply's plane in the plane of the face it lies on, from that face's level."""
+    world = p.frame.to_world(np.array([(point[0], point[1], 0.0)]))[0]
+    local = q.frame.to_local(world[None])[0]
+    return q.frame.turn(np.array((local[0], local[1], 0.0)))
+
+
+def _tees(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
+    """Both sides of the edges with which a ply stands on another's face."""
+    n = np.array(q.frame.z)
+    z = np.array(p.frame.z)
+    for a, b in _sides(p):
+        corners = p.frame.to_world(np.array([(*a, 0.0), (*b, 0.0), (*b, p.thickness), (*a, p.thickness)]))
+        edge = unit(corners[1] - corners[0])
+        outward = np.cross(edge, z)  # out of the ply across this edge
+        for face, out in ((q.thickness, n), (0.0, -n)):
+            level = q.frame.o + n * face
+            if float(outward @ out) > -0.5 or abs((corners - level) @ n).max() > TOUCH + p.thickness * (1 - abs(float(outward @ n))):
+                continue
+            if abs((corners[:2] - level) @ n).max() > TOUCH and abs((corners[2:] - level) @ n).max() > TOUCH:
+                continue
+            for side, (u, v) in ((-z, (corners[0], corners[1])), (z, (corners[3], corners[2]))):
+                along = unit(side - n * float(side @ n))
+                yield from _clipped(q, u, v, along, leg, -outward, along, out, leg)
+
+
+def _clipped(q: Ply, u: Array, v: Array, on_q: Array, leg: float, on_p: Array, room: Array, out: Array, rise: float) -> Iterator[Seam]:
+    """The parts of a line that lie on a ply's face with room for a leg along ``on_q`` there."""
+    a, b = q.frame.to_local(np.array([u, v]))[:, :2]
+    if float(np.hypot(*(b - a))) < LEAST or rise <= 0:
+        return
+    shift = np.asarray(q.frame.unturn(room))[:2] * leg * 0.98
+    # where the line lies on the face, and its leg's toe does too
+    there = LineString([a, b]).intersection(_grown(q.polygon)).intersection(shapely.affinity.translate(_grown(q.polygon), -shift[0], -shift[1]))
+    for part in getattr(there, "geoms", [there]):
+        if part.geom_type == "LineString" and part.length >= LEAST:
+            ends = np.asarray(part.coords)[[0, -1]]
+            if float((ends[1] - ends[0]) @ (b - a)) < 0:
+                ends = ends[::-1]
+            size = float(np.hypot(*(b - a)))
+            s, t = (float((e - a) @ (b - a)) / size**2 for e in ends)
+            yield Seam(u + (v - u) * s, u + (v - u) * t, on_p, on_q)
+
+
+def _grown(flat: Polygon) -> Polygon:
+    return flat.buffer(OVER, join_style="mitre")
+
+
+def _sides(p: Ply) -> Iterator[tuple[Array, Array]]:
+    """The straight free sides of a ply's outline, counter-clockwise: not where it bends on, or runs into another part of its section."""
+    ring = p.polygon.exterior
+    starts, stops, free = p.edges
+    count = len(ring.coords) - 1
+    for a, b, open_ in zip(starts[:count], stops[:count], free[:count], strict=True):
+        if open_ and float(np.hypot(*(b - a))) >= LEAST:
+            yield (a, b) if ring.is_ccw else (b, a)
+
+
+def _once(found: list[Seam]) -> list[Seam]:
+    """Each line once: two elements of a section that meet at a corner both show it."""
+    out: list[Seam] = []
+    for s in found:
+        same = any(
+            min(np.linalg.norm(s.start - o.start) + np.linalg.norm(s.end - o.end), np.linalg.norm(s.start - o.end) + np.linalg.norm(s.end - o.start)) < 0.5 and float(s.on_second @ o.on_second) > 0.9 and float(s.on_first @ o.on_first) > 0.9
+            for o in out
+        )
+        if not same:
+            out.append(s)
+    return out

@@ -1,0 +1,49 @@
+"""Places of loose parts: every kind of part on every kind of face, alone and on each other."""
+
+from typing import Any
+
+from site_parts import Site, column, girder
+
+BEAMS = ("UB 457x191x67", "HEB 300", "PFC 300x100x46", "IPN 300", "SHS 200x200x8")
+
+
+def loose(name: str, member: dict[str, Any], at: float = 2500, inch: bool = False, **typed: Any) -> Site:
+    """A site of loose parts: settings as ``length__1``."""
+    station = f"@{at / 25.4:g}" if inch else f"@{at:g}"
+    return Site(f"loose {name}", [member], "loose", ((0, station),), {k.replace("__", "/").replace("from/", "from_/"): v for k, v in typed.items()}, inch=inch)
+
+
+def loose_parts() -> list[Site]:
+    out = []
+    for beam in BEAMS:
+        m = girder(beam)
+        out.append(loose(f"plate on {beam}", m, part__1="plate", length__1=160.0, width__1=60.0, across__1=10.0, part__2="weld"))
+        out.append(loose(f"fin on the side of {beam}", m, part__1="plate", on__1="near side", stands__1="upright across", length__1=120.0, width__1=80.0, across__1=15.0, corner__1="sniped", corners__1="away from the face", part__2="weld"))
+        out.append(loose(f"lug along {beam}", m, part__1="plate", on__1="bottom", stands__1="upright along", along__1=100.0, corner__1="rounded", corner_size__1=30.0, corners__1="away from the face", part__2="weld"))
+        out.append(loose(f"bolted plate on {beam}", m, part__1="plate", on__1="far side", length__1=220.0, width__1=140.0, part__2="bolts", on__2="far side", rows__2=(100.0,), lines__2=(70.0,)) if beam[0] != "S" else
+                   loose(f"holes in {beam}", m, part__1="holes", on__1="top", rows__1=(100.0, 100.0), hole_width__1=14.0))  # fmt: skip
+        out.append(loose(f"angle along {beam}", m, part__1="piece", on__1="far side", lies__1="along", length__1=200.0, part__2="weld", to__2="member"))
+        out.append(loose(f"stub on {beam}", m, part__1="piece", on__1="top", section__1="SHS 60x60x5", length__1=250.0, part__2="weld"))
+    m = girder("UB 457x191x67")
+    for prep in ("TC-U4b", "TC-U4a-GF", "2.6"):
+        out.append(loose(f"groove {prep}", m, part__1="plate", stands__1="upright along", thickness__1=20.0, length__1=180.0, part__2="weld", prep__2=prep))
+    out.append(loose("packer holes", m, at=3000, part__1="holes", rows__1=(600.0,) * 4, lines__1=(110.0,), staggered__1=True, hole_width__1=14.0))
+    out.append(loose("slots across", m, part__1="plate", length__1=240.0, width__1=180.0, part__2="bolts", rows__2=(120.0,), lines__2=(80.0,), hole__2="short slot", slot_way__2="across"))
+    out.append(loose("one left out", m, part__1="plate", length__1=240.0, width__1=160.0, part__2="bolts", rows__2=(70.0, 70.0), lines__2=(90.0,), left_out__2=(3, 4)))
+    out.append(loose("bent plate", m, part__1="bent plate", on__1="top", along__1=-60.0, length__1=90.0, width__1=120.0, part__2="weld", part__3="holes", on__3="back of part 1", bolt__3="M12"))
+    out.append(loose("twice bent", m, part__1="bent plate", on__1="near side", turn__1=0.0, rise_2__1=50.0, bend_2__1=-1.2, part__2="weld"))
+    out.append(loose("plate on a plate", m, part__1="plate", length__1=300.0, width__1=160.0, part__2="plate", on__2="part 1", length__2=150.0, width__2=80.0, turn__2=0.4, part__3="weld", of__3="part 2", to__3="part 1", part__4="weld", of__4="part 1", left_out__4=(1, 2)))
+    out.append(loose("lug on a plate", m, part__1="plate", on__1="bottom", length__1=200.0, width__1=120.0, part__2="plate", on__2="part 1", stands__2="upright along", length__2=120.0, width__2=90.0, thickness__2=15.0, part__3="weld", part__4="weld", of__4="part 2", part__5="holes", on__5="part 2", hole_width__5=32.0))
+    out.append(loose("tilted tube", m, part__1="piece", section__1="SHS 60x60x5", tilt__1=0.5, length__1=300.0))
+    out.append(loose("piece to the shape", m, part__1="piece", on__1="near side", section__1="IPE 200", length__1=300.0, end__1="to the member's shape", clear__1=3.0))
+    out.append(loose("stitched", m, part__1="plate", length__1=700.0, width__1=100.0, part__2="weld", stitch__2=60.0, pitch__2=150.0, stitches__2="in turn", left_out__2=()))
+    out.append(loose("cope and vent", m, part__1="cut", on__1="near side", shape__1="rectangle", length__1=220.0, width__1=120.0, corner_size__1=15.0, part__2="cut", on__2="near side", along__2=300.0, shape__2="round", length__2=60.0))
+    out.append(loose("cut plate", m, part__1="plate", on__1="far side", stands__1="upright along", length__1=200.0, width__1=120.0, part__2="cut", on__2="part 1", along__2=90.0, across__2=50.0, length__2=80.0, width__2=60.0, part__3="weld"))
+    out.append(loose("own outline", m, part__1="plate", points__1=(-100.0, -40.0, 100.0, -40.0, 60.0, 60.0, -100.0, 60.0), part__2="weld"))
+    out.append(loose("under a flange", m, part__1="plate", on__1="under the top far", length__1=100.0, width__1=40.0, thickness__1=8.0, part__2="weld"))
+    out.append(loose("from an edge", m, part__1="plate", from__1="the left edge", across__1=40.0, length__1=100.0, width__1=60.0, part__2="weld"))
+    post = column("HEB 200")
+    out.append(loose("on a column", post, part__1="plate", on__1="near side", stands__1="upright along", along__1=60.0, part__2="weld", part__3="plate", on__3="top", length__3=150.0, width__3=150.0, part__4="bolts", on__4="top", rows__4=(80.0,), lines__4=(90.0,), bolt__4="M12"))
+    out.append(loose("flat bar", girder("FL 100x20"), part__1="plate", on__1="near side", length__1=120.0, width__1=60.0, part__2="weld"))
+    out.append(loose("inch", girder("W18X50"), inch=True, part__1="plate", length__1=203.2, width__1=152.4, part__2="bolts", rows__2=(101.6,), lines__2=(88.9,)))
+    return out

@@ -36,6 +36,21 @@ def pytest_unconfigure(config):
     with open({into!r}, "w") as f:
         json.dump(sorted({{(c.co_filename, c.co_firstlineno) for c in seen if "/src/tincleat/" in c.co_filename}}), f)
 """
+
+
+def names() -> list[str]:
+    """The names of all families, as they are declared in their files."""
+    found = []
+    for path in sorted((ROOT / "src/tincleat/families").rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Family" and node.args and isinstance(node.args[0], ast.Constant):
+                found.append(str(node.args[0].value))
+    return found
+
+
+NOTHING = 5  # what pytest ends with where there is no such test
+# files with a row of tests a family: shown to those of the families that call what is changed
+BY_FAMILY = {"test_matrix.py": [f"[{f}:" for f in names()], "test_any_settings.py": [f"[{f}]" for f in names()]}
 COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 OPERATE = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 
@@ -91,9 +106,11 @@ def function_at(source: str, line: int) -> int | None:
 
 @dataclass(frozen=True)
 class TestFile:
-    """A file of tests, how long it takes by itself in s, and what it calls: first lines of functions by file of the program."""
+    """A file of tests, or those of it about one family; how long it takes by itself in s, and what it calls: first lines of functions by
+    file of the program."""
 
     path: Path
+    about: str
     seconds: float
     calls: dict[str, set[int]]
 
@@ -108,23 +125,25 @@ def test_files(copy_: Path, environment: dict[str, str], scratch: Path) -> list[
     for path in sorted((copy_ / "tests").glob("test_*.py")):
         if path.name in NOT or "qtbot" in path.read_text():
             continue
-        into = scratch / f"{path.stem}.json"
-        (scratch / "recorder.py").write_text(RECORDER.format(into=str(into)))
-        start = time.monotonic()
-        done = run([path], copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{scratch}"}, "-p", "recorder", longest=3600.0)
-        if done.returncode != 0:
-            raise SystemExit(f"{path.name} fails without any change: {done.stdout[-1500:]}")
-        calls: dict[str, set[int]] = {}
-        for name, line in json.loads(into.read_text()):
-            calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)
-        out.append(TestFile(path, time.monotonic() - start, calls))
-        print(f"     {path.name:28} {out[-1].seconds:5.0f} s with its calls noted", flush=True)
+        for about in BY_FAMILY.get(path.name, [""]):
+            into = scratch / "calls.json"
+            (scratch / "recorder.py").write_text(RECORDER.format(into=str(into)))
+            start = time.monotonic()
+            done = run(TestFile(path, about, 0.0, {}), copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{scratch}"}, "-p", "recorder", longest=3600.0)
+            if done.returncode not in (0, NOTHING):
+                raise SystemExit(f"{path.name} {about} fails without any change: {done.stdout[-1500:]}")
+            calls: dict[str, set[int]] = {}
+            for name, line in json.loads(into.read_text()):
+                calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)
+            out.append(TestFile(path, about, time.monotonic() - start, calls))
+            print(f"     {path.name:28} {about:18} {out[-1].seconds:5.0f} s with its calls noted", flush=True)
     return sorted(out, key=lambda t: t.seconds)
 
 
-def run(tests: list[Path], copy_: Path, environment: dict[str, str], *more: str, longest: float) -> "subprocess.CompletedProcess[str]":
-    """The tests of these files, stopped at the first that fails."""
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *more, *map(str, tests)]
+def run(test: TestFile, copy_: Path, environment: dict[str, str], *more: str, longest: float) -> "subprocess.CompletedProcess[str]":
+    """The tests of a file, or those of it about a family, stopped at the first that fails."""
+    about = ["-k", test.about] if test.about else []
+    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *more, *about, str(test.path)]
     return subprocess.run(command, cwd=copy_, env=environment, capture_output=True, text=True, timeout=longest)
 
 
@@ -132,8 +151,8 @@ def noticed_by(tests: list[TestFile], copy_: Path, environment: dict[str, str]) 
     """Name of the first file, quickest first, whose tests fail or hang; empty if all pass."""
     for test in tests:
         try:
-            if run([test.path], copy_, environment, longest=60.0 + 4 * test.seconds).returncode != 0:
-                return test.path.stem
+            if run(test, copy_, environment, longest=60.0 + 4 * test.seconds).returncode not in (0, NOTHING):
+                return f"{test.path.stem} {test.about}"
         except subprocess.TimeoutExpired:
             return f"{test.path.stem} hangs"
     return ""

@@ -84,7 +84,7 @@ def test_families_and_commands(capsys: pytest.CaptureFixture[str]) -> None:
     assert {f["name"] for f in families} == set(FAMILIES)
     for f in families:
         for s in f["settings"]:
-            assert s["kind"] in ("length", "count", "angle", "flag", "choice", "spacings", "numbers", "force", "schedule") and s["help"] and "default" in s
+            assert s["kind"] in ("length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule") and s["help"] and "default" in s
             assert s["kind"] in ("flag", "choice", "schedule") or s["least"] < s["greatest"]
     commands = json.loads(run(capsys, "commands", "--json")[1])
     assert {c["name"] for c in commands} >= {"add-members", "place-connection", "change-connections", "delete-connections", "mend-finding"}

@@ -209,6 +209,8 @@ def any_settings(name: str) -> st.SearchStrategy[dict[str, Any]]:
             return st.lists(st.floats(25, 120).map(round).map(float), max_size=4).map(tuple)
         return st.floats(low, top).map(lambda v: min(top, max(low, float(round(v)))))
 
+    if FAMILIES[name].parts:  # a list: from one number, as the soak draws them
+        return st.integers(0, 2**30).map(lambda n: settings_by(name, n))
     return st.fixed_dictionaries({}, optional={s.name: value(s) for s in FAMILIES[name].settings})
 
 
@@ -228,10 +230,19 @@ def settings_by(name: str, number: int) -> dict[str, Any]:
             return tuple(sorted({dice.randint(1, 12) for _ in range(dice.randint(0, 3))}))
         if s.kind == "spacings":
             return tuple(float(dice.randint(25, 120)) for _ in range(dice.randint(0, 4)))
+        if s.kind == "section":
+            return dice.choice(("SHS 60x60x5", "L 80x80x8", "IPE 160", "FL 80x10", "CHS 88.9x5", "PFC 150x75x18"))
+        if s.kind == "points":
+            return tuple(float(dice.randint(-150, 150)) for _ in range(2 * dice.randint(3, 6)))
         top, low = min(s.high, 400.0), max(s.low, 1.0)
         return min(top, max(low, float(round(dice.choice((dice.uniform(low, top), low * dice.uniform(1, 12), low, top))))))
 
-    return {s.name: value(s) for s in FAMILIES[name].settings if s.kind != "schedule" and dice.random() < share}
+    chosen = FAMILIES[name].settings
+    if FAMILIES[name].parts:
+        few = {f"{s.name}/{k}": value(s) for k in range(1, dice.randint(2, 5)) for s in chosen if s.each and dice.random() < share * 0.3}
+        kinds = {f"part/{k}": dice.choice(chosen[1].choices) for k in {int(n.partition("/")[2]) for n in few} | {1}}
+        return {"part/1": "plate"} | few | kinds
+    return {s.name: value(s) for s in chosen if s.kind != "schedule" and dice.random() < share}
 
 
 def sane(case: Case, d: Detail) -> None:

@@ -95,7 +95,7 @@ def test_there_are_sites_enough() -> None:
     assert {s.family for s in SITES} == {"base-plate", "fin-plate", "end-plate", "angle-cleats", "bracing-gusset", "stiffeners", "purlin-cleat", "cap-plate", "splice-covers", "seat-cleat", "flange-plates", "tube-sleeve", "web-opening", "edge-angle", "flange-gusset", "stitch", "trimmer-cleat", "slab-head", "rod-through", "sag-rods", "welded-moment", "tube-joint", "tube-mitre", "turnbuckle", "timber-seat", "welded-splice", "cover-plates", "tube-end-plate", "cap-and-base", "wall-bearing", "stringer-foot", "stringer-head", "post-side", "loose"}
 
 
-@pytest.mark.parametrize("site", SITES, ids=[s.name for s in SITES])
+@pytest.mark.parametrize("site", SITES, ids=[f"{s.family}: {s.name}" for s in SITES])
 def test_nothing_is_wrong_with_it(yards: Callable[[Site], Yard], site: Site) -> None:
     yard = yards(site)
     assert site.name not in yard.refused, yard.refused[site.name]

@@ -203,7 +203,7 @@ def test_an_end_is_left_plain_by_hand_or_by_rule(tmp_path: Path) -> None:
 
 
 def test_what_fits_a_place_is_known_by_its_kind() -> None:
-    assert [f.name for f in families_for("station")] == ["stiffeners", "web-opening", "turnbuckle"] and [f.name for f in families_for("along")] == ["edge-angle"] and "purlin-cleat" in {f.name for f in families_for("crossing")}
+    assert [f.name for f in families_for("station")] == ["stiffeners", "web-opening", "turnbuckle"] and [f.name for f in families_for("along")] == ["edge-angle", "loose"] and "purlin-cleat" in {f.name for f in families_for("crossing")}
     assert {f.name for f in families_for("beam to beam web")} == {"fin-plate", "angle-cleats", "end-plate", "seat-cleat", "tube-end-plate", "stringer-head", "timber-seat", "trimmer-cleat", "left-plain"}
     assert [f.name for f in families_for("column head")] == ["cap-plate", "slab-head", "left-plain"] and [f.name for f in families_for("column splice")] == ["splice-covers", "welded-splice", "flange-plates", "tube-sleeve", "cap-and-base", "left-plain"]
     assert list(FAMILIES)[-1] == "left-plain"

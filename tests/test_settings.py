@@ -22,7 +22,7 @@ from tincleat.joints.find import Finder
 from tincleat.project.entities import HouseRules, Member, RoundRule, Value, inch_house
 from tincleat.project.members import up_of
 
-ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings if s.kind != "schedule"]  # a row's mark speaks through the project: test_schedules
+ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings if s.kind != "schedule" and not f.parts]  # lists of parts: test_loose;  # a row's mark speaks through the project: test_schedules
 # some settings only speak when another does: what has to be set beside them to hear them
 BESIDE: dict[str, dict[str, Any]] = {
     "slab-head concrete": {}, "slab-head slot_length": {"hole_shape": "slotted along"},

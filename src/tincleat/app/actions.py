@@ -18,6 +18,7 @@ from tincleat.app.gallery import gallery_actions
 from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.joining import joining_actions
 from tincleat.app.layout_editor import LayoutEditor
+from tincleat.app.loose_deeds import loose_actions
 from tincleat.app.own_families import own_actions
 from tincleat.app.rail import STAGES
 from tincleat.app.ready_deeds import ready_actions
@@ -106,7 +107,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("export-ledger", "Export the ledger…", ("excel", "csv", "joints", "list", "progress"), "", lambda: _ledger(w), opened, "Every joint with its state, connection and findings"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w), *own_actions(w), *compare_actions(w), *dividing_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w), *own_actions(w), *compare_actions(w), *dividing_actions(w), *loose_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

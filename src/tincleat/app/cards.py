@@ -11,9 +11,9 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QCompleter, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.fields import Choice, Line
 from tincleat.app.shares import shares_grid
+from tincleat.app.simple import button, label
 from tincleat.app.theme import Theme, font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.grades import UNKNOWN

@@ -23,8 +23,10 @@ from PySide6.QtWidgets import (
 )
 
 from tincleat.app.fields import Choice, mark_bad
+from tincleat.app.loose import part_adder, part_head
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.sheet_view import SheetView
+from tincleat.app.simple import button, clear_box, label
 from tincleat.app.tables import amount, limit
 from tincleat.app.theme import Theme, font
 from tincleat.app.waiting import busy
@@ -44,27 +46,6 @@ from tincleat.release.drawing import DimensionText
 from tincleat.release.sheet import Pictures, compose, pictures
 
 Run = Callable[..., bool]
-
-
-def button(text: str, slot: Callable[[], Any], name: str = "", tip: str = "") -> QPushButton:
-    """A push button with its action; ``name`` picks a style."""
-    made = QPushButton(text)
-    if name:
-        made.setObjectName(name)
-    if tip:
-        made.setToolTip(tip)
-    made.clicked.connect(lambda _=False: slot())
-    return made
-
-
-def label(text: str, name: str = "", wrap: bool = False) -> QLabel:
-    """A label; ``name`` picks a style."""
-    made = QLabel(text)
-    if name:
-        made.setObjectName(name)
-    made.setWordWrap(wrap)
-    made.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
-    return made
 
 
 @lru_cache(maxsize=128)
@@ -465,8 +446,13 @@ class DetailPanel(QWidget):
         groups: dict[str, list[Setting]] = {}
         for s in chosen:
             groups.setdefault(s.group, []).append(s)
+        if self.kind.parts:
+            self.form_box.addLayout(part_adder(self, self.run))
         for name, settings in groups.items():
-            self.form_box.addWidget(label(name.upper(), "group"))
+            if self.kind.parts and settings[0].each:
+                self.form_box.addLayout(part_head(self, name, self.run))
+            else:
+                self.form_box.addWidget(label(name.upper(), "group"))
             grid = QGridLayout()
             grid.setHorizontalSpacing(8)
             grid.setVerticalSpacing(4)
@@ -558,12 +544,3 @@ class DetailPanel(QWidget):
             self.refresh()
 
 
-def clear_box(box: Any) -> None:
-    """Empty a layout, its inner layouts too."""
-    while box.count():
-        item = box.takeAt(0)
-        if item.widget() is not None:
-            item.widget().hide()
-            item.widget().deleteLater()
-        elif item.layout() is not None:
-            clear_box(item.layout())

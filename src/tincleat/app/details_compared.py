@@ -7,10 +7,11 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QDialog, QHBoxLayout, QHeaderView, QSplitter, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from tincleat.app.context import Host
-from tincleat.app.detail_panel import button, label, pictures_of
+from tincleat.app.detail_panel import pictures_of
 from tincleat.app.dialogs import Action
 from tincleat.app.offers import figures_in_words
 from tincleat.app.sheet_view import SheetView
+from tincleat.app.simple import button, label
 from tincleat.families.declare import show
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry

@@ -21,8 +21,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app.detail_panel import label
 from tincleat.app.fields import Choice, mark_bad
+from tincleat.app.simple import label
 from tincleat.app.theme import font
 
 

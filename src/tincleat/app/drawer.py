@@ -3,9 +3,9 @@
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
-from tincleat.app.detail_panel import label
 from tincleat.app.fields import Choice
 from tincleat.app.review import ReviewPage
+from tincleat.app.simple import label
 from tincleat.app.tables import (
     BILL_HEAD,
     BILL_WIDTHS,

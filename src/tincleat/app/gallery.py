@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QListView, QListW
 
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.dialogs import Action
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.offers import TALL, WIDE, figures_in_words, picture
+from tincleat.app.simple import button, label
 from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
 from tincleat.ledger.entries import PLAIN

@@ -11,11 +11,11 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QGridLayout, QHBoxLayout, 
 from tincleat.app import standards
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, clear_box, label
 from tincleat.app.dialogs import Ask
 from tincleat.app.fields import Choice, Line
 from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.jobs import Job
+from tincleat.app.simple import button, clear_box, label
 from tincleat.app.theme import font
 from tincleat.app.waiting import busy
 from tincleat.commands.house import with_values

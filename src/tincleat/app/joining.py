@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QAbstractItemView, QDialog, QHBoxLayout, QHeaderVi
 
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.jobs import Job
+from tincleat.app.simple import button, label
 from tincleat.commands.joining import Plan, as_row, deltas, plan, rule_words, rules_of
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, parse, show

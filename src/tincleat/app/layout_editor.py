@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout
 
 from tincleat.app.context import Host
-from tincleat.app.detail_panel import button, label
+from tincleat.app.simple import button, label
 from tincleat.app.theme import font
 from tincleat.errors import BadValue
 from tincleat.project.entities import Grid

@@ -11,8 +11,9 @@ from PySide6.QtGui import QColor, QEnterEvent, QKeyEvent, QPainter, QPen, QPixma
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label, pictures_of
+from tincleat.app.detail_panel import pictures_of
 from tincleat.app.marks import WORDS, mark_icon
+from tincleat.app.simple import button, label
 from tincleat.app.theme import Theme
 from tincleat.commands.desk import Desk
 from tincleat.commands.shape import meeting_by

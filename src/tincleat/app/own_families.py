@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.dialogs import Action
+from tincleat.app.simple import button, label
 from tincleat.families.own import Loaded, load, unload
 from tincleat.families.registry import FAMILIES
 

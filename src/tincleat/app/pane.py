@@ -7,9 +7,9 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from tincleat.app.detail_panel import button
 from tincleat.app.fields import Choice
 from tincleat.app.model_view import ModelView
+from tincleat.app.simple import button
 from tincleat.app.theme import Theme
 from tincleat.commands.shape import grid_hits
 from tincleat.ledger.ledger import Ledger

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QPushButton
 from tincleat.app.context import Host
 from tincleat.app.forms import along_rows
 from tincleat.app.gallery import ghost_card, remember
+from tincleat.app.loose import face_at
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
@@ -29,11 +30,12 @@ class Placing:
         self.window = window
         self.family = self.typical = ""
         self.settings: dict[str, Any] = {}
+        self._asked: dict[str, Any] = {}  # what it was started with
         self._crossings: tuple[list[str], np.ndarray] | None = None
 
-    def start(self, family: str, typical: str = "") -> None:
-        """Hover joints with a ghost of the detail, by a typical (an id) if one is given; a click places it."""
-        if self.family == family and self.typical == typical:
+    def start(self, family: str, typical: str = "", settings: "Mapping[str, Value]" = MappingProxyType({})) -> None:
+        """Hover joints with a ghost of the detail, by a typical (an id) if one is given and as typed; a click places it."""
+        if self.family == family and self.typical == typical and self._asked == dict(settings):
             self.stop()
             return
         kinds = FAMILIES[family].kinds
@@ -42,15 +44,20 @@ class Placing:
             along_rows(self.window, FAMILIES[family])
             self.mark_buttons()
             return
-        self.family, self.typical, self.settings = family, typical, {}
+        self.family, self.typical, self.settings = family, typical, dict(settings) or ({"part/1": "plate"} if FAMILIES[family].parts and not typical else {})
+        self._asked = dict(settings)
         self.window.view.placing = True
         self.window.view.spots = self._station_at if kinds in (("station",), ("along",)) else self._crossing_at if "crossing" in kinds and family != PLAIN else None
         self._crossings = None
         self.window.view.setCursor(Qt.CursorShape.CrossCursor)
         self.window.select([], [])
         self.window.view.setFocus()
-        self.window.say(f"{FAMILIES[family].label}: point at {self._what()}; click places it, Esc ends")
+        self.window.say(f"{self._label()}: point at {self._what()}; click places it, Esc ends")
         self.mark_buttons()
+
+    def _label(self) -> str:
+        """What is in hand, in words."""
+        return f"Loose {self.settings['part/1']}" if "part/1" in self.settings else FAMILIES[self.family].label
 
     def stop(self) -> None:
         """Back to selecting."""
@@ -74,7 +81,7 @@ class Placing:
             return
         if not key:
             self.window.view.show_overlay([])
-            self.window.say(f"{FAMILIES[self.family].label}: point at {self._what()}; click places it, Esc ends")
+            self.window.say(f"{self._label()}: point at {self._what()}; click places it, Esc ends")
             return
         entry = self.window.desk.ledger.entries.get(key)
         if entry is not None and entry.connection is not None:
@@ -106,6 +113,8 @@ class Placing:
     def _what(self) -> str:
         """What to point at, in words."""
         kinds = FAMILIES[self.family].kinds
+        if FAMILIES[self.family].parts:
+            return "a member's face"
         return "a member" if kinds in (("station",), ("along",)) else "where one member lies on another" if kinds == ("crossing",) else "a joint"
 
     def _placed(self, key: str) -> Joint | None:
@@ -129,7 +138,13 @@ class Placing:
         own = desk.ledger.finder.frames[hit[1]]
         step = 25.4 if desk.project.house.inch else 10.0
         station = round(float((hit[2] - own.o) @ own.axes[0]) / step) * step
-        return station_key(hit[1], min(max(station, 0.0), desk.ledger.finder.lengths[hit[1]]))
+        key = station_key(hit[1], min(max(station, 0.0), desk.ledger.finder.lengths[hit[1]]))
+        if "part/1" in self.settings and (joint := self._placed(key)) is not None:
+            face = face_at(joint, np.array(hit[2]))
+            if face != self.settings.get("on/1"):  # another face of the same station is another ghost
+                self.settings["on/1"] = face
+                view.hover_key = ""
+        return key
 
     def _crossing_at(self, at: QPointF) -> str:
         """The crossing nearest to a pixel: of all members that lie over others, those not joined there yet."""
@@ -153,7 +168,7 @@ class Placing:
         if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=self.settings, typical=self.typical):
             self.window.view.hover_key = ""
             self._crossings = None
-            self.window.say(f"Placed. {FAMILIES[self.family].label}: point at the next joint, Esc ends")
+            self.window.say(f"Placed. {self._label()}: point at the next place, Esc ends")
 
     def place_here(self, family: str, like: str, typical: str = "", settings: "Mapping[str, Value]" = MappingProxyType({})) -> None:
         """Place a family, by a typical (an id) if one is given and as typed, at the selected joint, or at all kin of a joint."""

@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from tincleat.app.detail_panel import button, label
+from tincleat.app.simple import button, label
 from tincleat.app.tables import Table, TableRow
 from tincleat.app.theme import Theme
 from tincleat.geometry.frames import Array

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QAbstractItemView, QDialog, QHBoxLayout, QHeaderVi
 
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.dialogs import Action
 from tincleat.app.marks import mark_icon
+from tincleat.app.simple import button, label
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.rollout import Row, rows
 

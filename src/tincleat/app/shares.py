@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QWidget
 
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
+from tincleat.app.simple import button, label
 from tincleat.app.theme import Theme
 from tincleat.ledger.progress import Share
 

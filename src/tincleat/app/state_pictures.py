@@ -13,9 +13,9 @@ from vtkmodules.vtkRenderingCore import vtkActor
 from tincleat.app.bodies import member_mesh
 from tincleat.app.camera import Camera
 from tincleat.app.chunks import actor, line_data, polydata
-from tincleat.app.detail_panel import label
 from tincleat.app.render import give_back, look_from, offscreen, pixels_of
 from tincleat.app.review import Row
+from tincleat.app.simple import label
 from tincleat.app.theme import Theme, rgb
 from tincleat.geometry.mesh import joined
 from tincleat.project.entities import Member

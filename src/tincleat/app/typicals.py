@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QAbstractItemView, QDialog, QDialogButtonBox, QFil
 from tincleat.app.asking import save_path, sure
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import button, label
 from tincleat.app.dialogs import Action, Ask
+from tincleat.app.simple import button, label
 from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.exchange.library import write_library

@@ -32,7 +32,7 @@ from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
-from tincleat.app.detail_panel import DetailPanel, button, label
+from tincleat.app.detail_panel import DetailPanel
 from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.dividing import keep_columns
 from tincleat.app.drawer import Drawer
@@ -52,6 +52,7 @@ from tincleat.app.pointing import Pointing
 from tincleat.app.progress import Progress
 from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
+from tincleat.app.simple import button, label
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError

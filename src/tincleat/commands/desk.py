@@ -16,6 +16,7 @@ from tincleat.commands import (  # noqa: F401 - they declare their commands
     joining,
     layout,
     library,
+    loose,
     picking,
     ready,
     rows,

@@ -64,7 +64,7 @@ def save(project: Project, ledger: Ledger, args: SaveTypical) -> tuple[str, list
     kind, name = family(c.family), sound_name(args.name, "save-typical")
     entry = ledger.entry_of(c.id)
     values: dict[str, Value] = {**under(project, entry.joint, c), **c.settings}
-    alone = sum("/" in n for n in values)  # of one of several members: they belong to the place
+    alone = sum(kind.alone(n) for n in values)  # of one of several members: they belong to the place
     if args.what == "all" or args.settings:
         if entry.made is None:
             raise Refused("it cannot be built as it is", c.id, entry.problem)
@@ -76,7 +76,7 @@ def save(project: Project, ledger: Ledger, args: SaveTypical) -> tuple[str, list
         if missing:
             raise BadValue(f"{missing[0].lower()} is not in use here", c.id, "settings that this detail makes use of")
         values = {n: values[n] for n in args.settings}
-    values = {n: v for n, v in values.items() if "/" not in n}
+    values = {n: v for n, v in values.items() if not kind.alone(n)}
     if not values:
         raise Refused("nothing is typed here that could be kept", c.id, "type settings first, or keep all of them")
     old = next((t for t in project.typicals.values() if t.family == kind.name and t.name == name), None)
@@ -122,7 +122,7 @@ def change(project: Project, ledger: Ledger, args: ChangeTypical) -> tuple[str, 
     old = found(project, args.typical)
     kind = family(old.family)
     new: dict[str, Any] = {"settings": {k: v for k, v in old.settings.items() if k not in args.settings} | kind.checked(args.settings, project.house)}
-    if one := next((n for n in args.settings if "/" in n), ""):
+    if one := next((n for n in args.settings if kind.alone(n)), ""):
         raise BadValue(f"{one!r} is for one member alone", old.name, "settings for all members")
     if args.name is not None:
         new["name"] = sound_name(args.name, old.name)
@@ -259,8 +259,8 @@ def copy_settings(project: Project, ledger: Ledger, args: CopySettings) -> tuple
             typed = {k: v for k, v in c.settings.items() if k not in args.settings} | {k: here[k] for k in args.settings if k in here}
             new = msgspec.structs.replace(c, settings=typed)
         else:
-            alone = {k: v for k, v in c.settings.items() if "/" in k}
-            new = msgspec.structs.replace(c, typical=source.typical, settings={**alone, **{k: v for k, v in source.settings.items() if "/" not in k}})
+            alone = {k: v for k, v in c.settings.items() if kind.alone(k)}
+            new = msgspec.structs.replace(c, typical=source.typical, settings={**alone, **{k: v for k, v in source.settings.items() if not kind.alone(k)}})
         _must_suit(ledger, new)
         changed.append(new)
     left = f"; {other} of other families left" if other else ""

@@ -325,6 +325,10 @@ class Family:
                 return replace(s, name=name, label=f"{s.label}, {s.each} {which}") if which else s
         raise NotFound(f"{self.label} has no setting {name!r}", right="one of " + ", ".join(s.name for s in self.settings))
 
+    def alone(self, name: str) -> bool:
+        """Whether a setting is for one of several members alone: it belongs to the place, not to a typical."""
+        return "/" in name and not self.parts
+
     def settings_in(self, detail: Detail) -> list[Setting]:
         """The settings of a detail: all there are, each followed by those of single members where the detail has several."""
         there = {n.name for n in detail.numbers if "/" in n.name}

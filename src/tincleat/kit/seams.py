@@ -125,13 +125,12 @@ def _grown(flat: Polygon) -> Polygon:
 
 
 def _sides(p: Ply) -> Iterator[tuple[Array, Array]]:
-    """The straight free sides of a ply's outline, counter-clockwise: not where it bends on, or runs into another part of its section."""
-    ring = p.polygon.exterior
-    starts, stops, free = p.edges
-    count = len(ring.coords) - 1
-    for a, b, open_ in zip(starts[:count], stops[:count], free[:count], strict=True):
-        if open_ and float(np.hypot(*(b - a))) >= LEAST:
-            yield (a, b) if ring.is_ccw else (b, a)
+    """The straight sides of a ply's outline, counter-clockwise, but where it goes on: bent, or out of sight."""
+    ring = np.asarray(shapely.orient_polygons(p.polygon).exterior.coords)[:, :2]
+    for a, b in zip(ring[:-1], ring[1:], strict=True):
+        on = any(abs(a[0] - x) < OVER and abs(b[0] - x) < OVER for x in p.beyond)
+        if not on and float(np.hypot(*(b - a))) >= LEAST:
+            yield a, b
 
 
 def _once(found: list[Seam]) -> list[Seam]:

@@ -81,9 +81,9 @@ def _as_drawn(case: Case, given: Given) -> Detail:
         with _about(k, WELD):
             welds += _filleted(some[k], k, made, plies)
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
+    shown = views(case, made, patterns)
     return replace(
-        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()),
-        dimensions=dimensions(made, patterns, faces, some), views=views(case, made, patterns),
+        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, patterns, faces, some, shown), views=shown,
     )  # fmt: skip
 
 
@@ -147,5 +147,9 @@ def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str
 
 FAMILY = Family(
     "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "by hand"), ("along",), SETTINGS, fits, build,
-    {}, parts=MOST, situations=("loose",),
+    {
+        "edge-least": ("length", "width"), "edge-greatest": ("length", "width"), "fillet-throat": ("leg",), "fillet-leg-least": ("leg",), "fillet-leg-greatest": ("leg",), "fillet-length": ("stitch", "leg"),
+        "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",),
+    },
+    parts=MOST, situations=("loose",),
 )  # fmt: skip

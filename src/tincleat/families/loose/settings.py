@@ -28,7 +28,7 @@ def _one(name: str, label: str, kind: str, default: object, help_: str, low: flo
 
 
 SETTINGS = (
-    Setting("hand", "Hand", "choice", "Parts", AS_DRAWN, "Whether all parts lie as they are told, or as their mirror image across the member does.", choices=(AS_DRAWN, MIRRORED), handed=True),
+    Setting("hand", "Hand", "choice", "All of them", AS_DRAWN, "Whether all parts lie as they are told, or as their mirror image across the member does.", choices=(AS_DRAWN, MIRRORED), handed=True),
     _one("part", "Part", "choice", PLATE, "What it is.", choices=PARTS),
     _one("on", "Lies on", "choice", "top", "The face of the member, or of another part, that it lies or stands on.", choices=(*SIDES, *FRONTS, *BACKS)),
     _one("stands", "Stands", "choice", FLAT, "Flat on the face, or upright with an edge on it, along the member or across.", choices=(FLAT, ALONG, ACROSS)),

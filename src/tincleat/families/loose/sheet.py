@@ -1,6 +1,5 @@
 """Views and dimensions of loose parts: the member where they lie, sizes and places that can be typed there."""
 
-from collections import Counter
 from collections.abc import Mapping
 
 import numpy as np
@@ -12,6 +11,7 @@ from tincleat.families.loose.place import Face, Made
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 
+BETWEEN = 40.0  # mm between chains in one row
 AROUND = 45.0  # mm of the member shown past the parts
 VIEWS = {
     "front": ("Front", Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))),
@@ -44,7 +44,11 @@ def views(case: Case, made: "Mapping[int, Made]", patterns: list[Pattern]) -> tu
         corners = frame.to_local(np.array([low, high]))
         (a, b), (c, d) = np.sort(corners[:, 0]), np.sort(corners[:, 1])
         out.append(SheetView(name, title, frame, (float(a), float(c), float(b), float(d))))
-    return tuple(out)
+    # two tell all of most; the third only where parts lie on both a side and a flange
+    ways = {max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(v)))) for v in [*(p.frame.z for p in made.values() if isinstance(p, Plate)), *(p.axis for p in patterns)]}
+    needed = [v for v in out if v.name in ways or v is out[0]]
+    others = sorted((v for v in out if v not in needed), key=lambda v: v.name != "side")
+    return tuple(needed + others[: max(0, 2 - len(needed))])
 
 
 def _looks(made: "Mapping[int, Made]", patterns: list[Pattern]) -> str:
@@ -58,7 +62,7 @@ class _Chains:
     """Dimension chains, each further from its view than the one before."""
 
     def __init__(self) -> None:
-        self.rows: Counter[tuple[str, str]] = Counter()
+        self.taken: dict[tuple[str, str], list[list[tuple[float, float]]]] = {}
         self.out: list[Dimension] = []
 
     def add(self, view: str, points: Array, settings: tuple[str, ...]) -> None:
@@ -73,36 +77,62 @@ class _Chains:
             return
         side: Side = "bottom" if level else "right"
         gaps = settings if order[0] < order[-1] else settings[::-1]
-        self.out.append(Dimension(view, side, self.rows[(view, side)], tuple(vec(points[i]) for i in order), gaps))
-        self.rows[(view, side)] += 1
+        spots = flat[order, 0 if level else 1]
+        row = self._row(view, side, float(spots[0]), float(spots[-1]))
+        self.out.append(Dimension(view, side, row, tuple(vec(points[i]) for i in order), gaps))
+
+    def _row(self, view: str, side: str, low: float, high: float) -> int:
+        """The nearest row in which there is room from ``low`` to ``high``."""
+        rows = self.taken.setdefault((view, side), [])
+        for i, some in enumerate(rows):
+            if all(high + BETWEEN < a or b + BETWEEN < low for a, b in some):
+                some.append((low, high))
+                return i
+        rows.append([(low, high)])
+        return len(rows) - 1
 
 
-def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapping[int, Face]", some: "Mapping[int, Given]") -> tuple[Dimension, ...]:
-    """Sizes of plates and pieces, spacings of patterns, and where each lies from the station and the face's middle."""
-    chains = _Chains()
+def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapping[int, Face]", some: "Mapping[int, Given]", shown: tuple[SheetView, ...]) -> tuple[Dimension, ...]:
+    """Sizes of plates and pieces, spacings of patterns, and where each lies from the station and the face's middle, in the views shown."""
+    chains, names = _Chains(), [v.name for v in shown]
     for k, part in made.items():
         own = some[k].has("points")
         if isinstance(part, Plate):
             x0, y0, x1, y1 = part.outline.bounds
-            view = max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(part.frame.z))))
+            view = max(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(part.frame.z))))
             chains.add(view, part.frame.to_world([(x0, y0, 0.0), (x1, y0, 0.0)]), ("" if own else f"length/{k}",))
             chains.add(view, part.frame.to_world([(x1, y0, 0.0), (x1, y1, 0.0)]), ("" if own else f"width/{k}",))
         elif isinstance(part, Piece):
             ends = part.frame.to_world([(0.0, 0.0, 0.0), (part.length, 0.0, 0.0)])
             way = ends[1] - ends[0]
-            view = "front" if abs(way[1]) < 0.1 * np.linalg.norm(way) else "plan"
+            view = _across(names, way)
             chains.add(view, np.array([ends[1] - way * (float(some[k].numbers[f"length/{k}"].value) / part.length), ends[1]]), (f"length/{k}",))  # type: ignore[arg-type]
-        _place(chains, k, _corners(part).mean(axis=0) if not isinstance(part, Plate) else _middle(part), faces[k], some[k])
+        _place(chains, k, _corners(part).mean(axis=0) if not isinstance(part, Plate) else _middle(part), faces[k], some[k], names)
     for p in patterns:
         k = int(p.name.split()[-1])
-        view = max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(p.axis))))
+        view = max(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(p.axis))))
         at = p.frame
-        if len(p.rows) > 1:
-            chains.add(view, at.to_world([(x, p.lines[0], 0.0) for x in p.rows]), (f"rows/{k}",) * (len(p.rows) - 1))
-        if len(p.lines) > 1:
-            chains.add(view, at.to_world([(p.rows[-1], y, 0.0) for y in p.lines]), (f"lines/{k}",) * (len(p.lines) - 1))
-        _place(chains, k, np.array(at.o), faces[k], some[k])
+        x0, y0, x1, y1 = _under(p, made)
+        for level, spots, name, (a, b), aside in ((True, p.rows, "rows", (x0, x1), p.lines[0]), (False, p.lines, "lines", (y0, y1), p.rows[-1])):
+            # from the plate's edge to its edge, where it lies on one; a single line in the plate's middle tells nothing
+            edged = bool(a < spots[0] - 0.5 and b > spots[-1] + 0.5) and (len(spots) > 1 or abs(a + b) > 1.0)
+            chain = [a, *spots, b] if edged else spots
+            told = ("",) * edged + (f"{name}/{k}",) * (len(spots) - 1) + ("",) * edged
+            if len(chain) > 1:
+                chains.add(view, at.to_world([(v, aside, 0.0) if level else (aside, v, 0.0) for v in chain]), told)
+        _place(chains, k, np.array(at.o), faces[k], some[k], names)
     return tuple(chains.out)
+
+
+def _under(p: Pattern, made: "Mapping[int, Made]") -> tuple[float, float, float, float]:
+    """Where the edges of a plate under a pattern lie in the pattern's frame, if one lies square there: least x and y, greatest; else nothing."""
+    for part in made.values():
+        if isinstance(part, Plate) and abs(abs(float(np.dot(part.frame.z, p.frame.z))) - 1.0) < 1e-6 and max(abs(float(np.dot(part.frame.x, v))) for v in (p.frame.x, p.frame.y)) > 0.9999:
+            flat = p.frame.to_local(_corners(part))
+            (x0, y0, z0), (x1, y1, z1) = flat.min(axis=0), flat.max(axis=0)
+            if x0 < 0 < x1 and y0 < 0 < y1 and z0 - 1.0 < 0 < z1 + 1.0:
+                return float(x0), float(y0), float(x1), float(y1)
+    return 0.0, 0.0, 0.0, 0.0
 
 
 def _middle(plate: Plate) -> Array:
@@ -110,12 +140,16 @@ def _middle(plate: Plate) -> Array:
     return plate.frame.to_world([((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2)])[0]
 
 
-def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given) -> None:
+def _across(names: list[str], way: Array) -> str:
+    """The view, of those there are, that looks most squarely across a direction."""
+    return min(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ way)))
+
+
+def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given, names: list[str]) -> None:
     """Where a part lies, as far as it lies off the station or the face's middle."""
-    view = max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ face.n)))
     along, across = (float(one.numbers[f"{n}/{k}"].value) if f"{n}/{k}" in one.numbers else 0.0 for n in ("along", "across"))  # type: ignore[arg-type]
     zero = middle - face.u * along
     if abs(along) > 0.5:
-        chains.add(view, np.array([zero, middle]), (f"along/{k}",) if along > 0 else ("",))
+        chains.add(_across(names, face.u), np.array([zero, middle]), (f"along/{k}",) if along > 0 else ("",))
     if abs(across) > 0.5 and one.numbers[f"from_/{k}"].value == "the middle":
-        chains.add(view, np.array([middle - face.v * across, middle]), (f"across/{k}",) if across > 0 else ("",))
+        chains.add(_across(names, face.v), np.array([middle - face.v * across, middle]), (f"across/{k}",) if across > 0 else ("",))

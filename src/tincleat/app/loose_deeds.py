@@ -1,0 +1,13 @@
+"""What takes a loose part of some kind in hand."""
+
+from tincleat.app.context import Host
+from tincleat.app.dialogs import Action
+
+
+def loose_actions(w: Host) -> list[Action]:
+    """Actions that take a loose part of some kind in hand."""
+    words = {"plate": ("lug", "flat", "gusset"), "bent plate": ("fold", "angle of plate"), "piece": ("section", "angle", "stub"), "bolts": ("bolt group", "hole group"), "holes": ("drill", "packer", "service"), "cut": ("cope", "notch", "vent", "opening")}
+    return [
+        Action(f"loose-{kind.replace(' ', '-')}", f"Loose {kind}…" if kind != "cut" else "Cut into a member…", (*more, "by hand", "loose part"), "", lambda kind=kind: w.placing.start("loose", settings={"part/1": kind}), lambda: w.desk is not None, "Point at a member's face; more parts are added in the panel")  # type: ignore[misc]
+        for kind, more in words.items()
+    ]

@@ -1,0 +1,352 @@
+"""Loose parts by hand: where they lie, what they are bolted through and welded along, grooves by designation, and the commands of their list."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import numpy as np
+import pytest
+from site_parts import column, girder
+from test_new_families import breaches
+
+from tincleat.catalogue.grooves import groove, grooves, right_ones
+from tincleat.commands.desk import Desk
+from tincleat.details.parts import BentPlate, Detail, Plate
+from tincleat.errors import BadValue, NotFound, TinCleatError
+from tincleat.families.loose.settings import SETTINGS
+from tincleat.families.registry import family
+from tincleat.ledger.entries import Entry
+from tincleat.project.entities import HouseRules, inch_house
+from tincleat.proof.welds import length, throat
+from tincleat.release.bill import bill, bolt_list
+from tincleat.release.sheet import compose, pictures
+
+BEAM = "UB 457x191x67"  # 453.4 x 189.9, web 8.5, flange 12.7, root 10
+
+
+def typed(**settings: Any) -> dict[str, Any]:
+    return {k.replace("__", "/").replace("from/", "from_/"): v for k, v in settings.items()}
+
+
+def laid(path: Path, member: str = BEAM, house: HouseRules | None = None, **settings: Any) -> tuple[Desk, Entry]:
+    """Loose parts at 2,500 of an 8 m girder along x, its middle line at 3,000."""
+    desk = Desk.create(path.with_suffix(".tincleat"), house or HouseRules(), True)
+    desk.run("add-members", members=[girder(member)])
+    desk.run("place-connection", family="loose", at=["m1@100" if house and house.inch else "m1@2500"], settings=typed(**settings))
+    return desk, entry(desk)
+
+
+def entry(desk: Desk) -> Entry:
+    return next(e for e in desk.ledger.entries.values() if e.connection is not None)
+
+
+def detail(e: Entry) -> Detail:
+    assert e.made is not None, e.problem
+    return e.made.detail
+
+
+def box(p: Plate) -> tuple[np.ndarray, np.ndarray]:
+    x0, y0, x1, y1 = p.outline.bounds
+    c = p.frame.to_world([(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (0, p.thickness)])
+    return c.min(axis=0), c.max(axis=0)
+
+
+def runs(d: Detail) -> list[float]:
+    return sorted(round(length(w), 1) for w in d.welds)
+
+
+# --- where parts lie -------------------------------------------------------------
+
+
+def test_faces_of_a_beam_by_hand(tmp_path: Path) -> None:
+    half = 453.4 / 2
+    want = {  # z or y of the face, and which way the plate of 10 grows from it
+        "top": (2, half, half + 10), "bottom": (2, -half - 10, -half), "near side": (1, -4.25 - 10, -4.25), "far side": (1, 4.25, 14.25),
+        "under the top far": (2, half - 12.7 - 10, half - 12.7), "over the bottom near": (2, -half + 12.7, -half + 12.7 + 10),
+    }  # fmt: skip
+    for i, (on, (axis, low, high)) in enumerate(want.items()):
+        _, e = laid(tmp_path / str(i), part__1="plate", on__1=on, length__1=100, width__1=50)
+        a, b = box(detail(e).plates[0])
+        assert (a[axis], b[axis]) == (pytest.approx(low, abs=0.01), pytest.approx(high, abs=0.01)), on
+        assert b[0] - a[0] == pytest.approx(100) and (a[0] + b[0]) / 2 == pytest.approx(0)
+    # beside the web: from the root, 4.25 + 10 = 14.25, to the edge, 94.95: its middle is 54.6
+    _, e = laid(tmp_path / "u", part__1="plate", on__1="under the top far", length__1=100, width__1=50)
+    a, b = box(detail(e).plates[0])
+    assert (a[1] + b[1]) / 2 == pytest.approx(54.6, abs=0.01)
+
+
+def test_it_stays_centred_or_keeps_its_edge_when_the_section_changes(tmp_path: Path) -> None:
+    desk, e = laid(tmp_path / "a", part__1="holes", lines__1=[90], part__2="holes", along__2=200, from__2="the left edge", across__2=35)
+    spots = sorted(round(h.point[1], 2) for h in detail(e).holes)
+    assert spots == [round(-189.9 / 2 + 35, 2), -45.0, 45.0]
+    desk.run("change-members", ids=["m1"], section="HEB 300")
+    assert sorted(round(h.point[1], 2) for h in detail(entry(desk)).holes) == [-150 + 35, -45.0, 45.0]
+    desk.undo()
+    desk.run("move-members", ids=["m1"], by=[0, 0, 700])
+    assert entry(desk).joint.frame.origin[2] == pytest.approx(3700)
+
+
+def test_upright_plates_corners_and_turns(tmp_path: Path) -> None:
+    _, e = laid(tmp_path / "a", part__1="plate", on__1="top", stands__1="upright across", length__1=120, width__1=80, corner__1="sniped", corner_size__1=25, corners__1="away from the face")
+    p = detail(e).plates[0]
+    a, b = box(p)
+    assert b - a == pytest.approx([10, 120, 80]) and a[2] == pytest.approx(226.7)
+    assert p.outline.area == pytest.approx(120 * 80 - 25 * 25)  # two snipes of half 25 x 25
+    _, e = laid(tmp_path / "b", part__1="plate", on__1="top", stands__1="upright along", length__1=120, width__1=80, corner__1="rounded", corner_size__1=40, corners__1="away from the face")
+    assert detail(e).plates[0].outline.area == pytest.approx(120 * 80 - 2 * (1 - math.pi / 4) * 40 * 40)
+    _, e = laid(tmp_path / "c", part__1="plate", length__1=100, width__1=40, turn__1="30")
+    way = np.array(detail(e).plates[0].frame.x)
+    assert way == pytest.approx([math.cos(math.radians(30)), math.sin(math.radians(30)), 0])
+    with pytest.raises(TinCleatError, match=r"part 1, plate: snipes of 60 mm take all of a side 80 mm long"):
+        laid(tmp_path / "d", part__1="plate", length__1=200, width__1=80, corner__1="sniped", corner_size__1=60)
+    with pytest.raises(TinCleatError, match="crosses itself"):
+        laid(tmp_path / "e", part__1="plate", points__1=[0, 0, 100, 100, 100, 0, 0, 100])
+    with pytest.raises(TinCleatError, match="no inner face of a flange"):
+        laid(tmp_path / "f", "SHS 200x200x8", part__1="plate", on__1="under the top far")
+
+
+def test_a_bent_plate_weighs_and_unfolds_as_it_is_bent(tmp_path: Path) -> None:
+    _, e = laid(tmp_path, part__1="bent plate", length__1=100, rise__1=60, width__1=120, thickness__1=8, radius__1=16)
+    (b,) = detail(e).bents
+    assert isinstance(b, BentPlate)
+    # straight 100 + 60, a quarter ring of 16 to 24: pi / 4 (24² - 16²) = 251.3 mm²; times 120
+    assert b.volume == pytest.approx((160 * 8 + math.pi / 4 * (24**2 - 16**2)) * 120)
+    # k = 0.65 + 0.5 lg 2 = 0.8005: quarter of 2 pi (16 + 0.8005 x 4) = 30.16
+    assert b.developed == pytest.approx(160 + math.pi / 2 * (16 + (0.65 + 0.5 * math.log10(2)) * 4))
+
+
+def test_pieces_stand_lean_and_are_cut_to_the_shape(tmp_path: Path) -> None:
+    _, e = laid(tmp_path / "a", part__1="piece", section__1="SHS 80x80x5", length__1=300)
+    (p,) = detail(e).pieces
+    assert p.volume == pytest.approx(p.shape.area * 300, rel=1e-6)
+    # leaning 30° it is cut along the face; on its middle line it is as long
+    _, e = laid(tmp_path / "b", part__1="piece", section__1="SHS 80x80x5", length__1=300, tilt__1="30")
+    (p,) = detail(e).pieces
+    assert p.volume == pytest.approx(p.shape.area * 300, rel=1e-6) and not breaches(e)
+    # against the web and under the flanges, 3 off the true outline: no steel shared, by the proof's own solids and none lost
+    _, e = laid(tmp_path / "c", part__1="piece", on__1="near side", section__1="IPE 200", length__1=300, end__1="to the member's shape", clear__1=3)
+    (p,) = detail(e).pieces
+    assert not breaches(e) and p.volume == pytest.approx(p.shape.area * (300 - 3), rel=0.002)
+
+
+# --- bolts and holes -------------------------------------------------------------
+
+
+def test_bolts_take_what_lies_on_what(tmp_path: Path) -> None:
+    _, e = laid(tmp_path, part__1="plate", length__1=240, width__1=160, part__2="plate", on__2="part 1", length__2=160, width__2=120, thickness__2=6, part__3="bolts", on__3="part 2", rows__3=[80], lines__3=[70], bolt__3="M16")
+    d = detail(e)
+    assert [len(p.holes) for p in d.plates] == [4, 4] and len(d.holes) == 4 and {h.element for h in d.holes} == {"top flange"}
+    assert {round(f.grip, 3) for f in e.made.assembled.fitted} == {10 + 6 + 12.7}  # type: ignore[union-attr]
+    assert breaches(e) <= {"edge-greatest"}
+
+
+def test_staggered_left_out_and_slotted(tmp_path: Path) -> None:
+    # timber packers: 14 mm holes at 600, in turn on two lines 110 apart: of 5 x 2 places every second
+    _, e = laid(tmp_path / "a", part__1="holes", rows__1="4@600", lines__1=[110], staggered__1=True, hole_width__1=14)
+    assert sorted((round(h.point[0]), round(h.point[1])) for h in detail(e).holes) == [(-1200, -55), (-600, 55), (0, -55), (600, 55), (1200, -55)]
+    assert {h.width for h in detail(e).holes} == {14}
+    desk, e = laid(tmp_path / "b", part__1="holes", rows__1=[100, 100], lines__1=[90], left_out__1="3 4", slot_way__1="across", hole_length__1=30, hole_width__1=18)
+    holes = detail(e).holes
+    assert sorted((round(h.point[0]), round(h.point[1])) for h in holes) == [(-100, -45), (-100, 45), (100, -45), (100, 45)]
+    assert all(h.length == 30 and abs(h.along[1]) == pytest.approx(1) for h in holes)
+    with pytest.raises(TinCleatError, match="there is no place 7"):
+        desk.run("change-connections", ids=["c2"], settings={"left_out/1": [7]})
+    with pytest.raises(TinCleatError, match="meet no steel"):
+        laid(tmp_path / "c", part__1="bolts", across__1=200)
+
+
+# --- welds: twelve situations -----------------------------------------------------
+
+
+SITUATIONS: list[tuple[str, str, dict[str, Any], list[float]]] = [
+    ("lap: a plate on a flange, all four sides", BEAM, {"part__1": "plate", "length__1": 160, "width__1": 100, "part__2": "weld"}, [100, 100, 160, 160]),
+    # its edge flush with the flange's has no room there
+    ("lap flush with an edge", BEAM, {"part__1": "plate", "length__1": 160, "width__1": 100, "from__1": "the left edge", "across__1": 50, "part__2": "weld"}, [100, 100, 160]),
+    ("tee across a web", BEAM, {"part__1": "plate", "on__1": "near side", "stands__1": "upright across", "length__1": 120, "width__1": 80, "part__2": "weld"}, [120, 120]),
+    ("tee along a flange, longer than the web is thick", BEAM, {"part__1": "plate", "stands__1": "upright along", "length__1": 200, "width__1": 80, "part__2": "weld"}, [200, 200]),
+    # across a flange of 189.9: a plate of 240 stands on it along 189.9, and a touch
+    ("tee past both edges", BEAM, {"part__1": "plate", "stands__1": "upright across", "length__1": 240, "width__1": 80, "part__2": "weld"}, [190.0, 190.0]),
+    ("corner: flush with an edge, one side", BEAM, {"part__1": "plate", "stands__1": "upright along", "length__1": 200, "width__1": 80, "from__1": "the left edge", "across__1": 5, "part__2": "weld"}, [200]),
+    ("a plate on a plate", BEAM, {"part__1": "plate", "length__1": 300, "width__1": 160, "part__2": "plate", "on__2": "part 1", "length__2": 150, "width__2": 80, "part__3": "weld", "of__3": "part 2"}, [80, 80, 150, 150]),
+    ("a turned plate on a plate", BEAM, {"part__1": "plate", "length__1": 300, "width__1": 160, "part__2": "plate", "on__2": "part 1", "length__2": 120, "width__2": 60, "turn__2": "35", "part__3": "weld", "of__3": "part 2"}, [60, 60, 120, 120]),
+    # L 90x90x8 lying along: heel, toe and the flat leg's two ends of 90
+    ("an angle along a web", BEAM, {"part__1": "piece", "on__1": "far side", "lies__1": "along", "section__1": "L 90x90x8", "length__1": 200, "part__2": "weld"}, [90, 90, 200, 200]),
+    # SHS 80x80x5 on a flange: walls of 80 less what the corners take, eight chords round these; the perimeter by its chords
+    ("a square tube on a flange", BEAM, {"part__1": "piece", "section__1": "SHS 80x80x5", "length__1": 200, "part__2": "weld"}, []),
+    ("a bent plate lying on a flange", BEAM, {"part__1": "bent plate", "length__1": 90, "width__1": 120, "rise__1": 60, "part__2": "weld"}, [90, 90, 120]),
+    ("a plate between two others", BEAM, {"part__1": "plate", "on__1": "far side", "stands__1": "upright across", "along__1": -60, "length__1": 200, "width__1": 80, "part__2": "plate", "on__2": "far side", "stands__2": "upright across", "along__2": 60, "length__2": 200, "width__2": 80, "part__3": "plate", "on__3": "far side", "stands__3": "upright along", "length__3": 110, "width__3": 60, "part__4": "weld", "of__4": "part 3"}, [60, 60, 60, 60, 110, 110]),
+    ("a plate in the corner of web and flange", BEAM, {"part__1": "plate", "on__1": "bottom", "stands__1": "upright across", "length__1": 150, "width__1": 60, "part__2": "weld"}, [150, 150]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("words", "member", "settings", "want"), SITUATIONS, ids=[s[0] for s in SITUATIONS])
+def test_proposed_runs_by_hand(tmp_path: Path, words: str, member: str, settings: dict[str, Any], want: list[float]) -> None:
+    _, e = laid(tmp_path / "a", member, **settings)
+    d = detail(e)
+    if want:
+        assert runs(d) == want
+    else:  # 4 (80 - 2 r) and the chords round four corners of r = 10, 30° each way: a little over a quarter circle each
+        assert 4 * (80 - 20) + 2 * math.pi * 10 <= sum(runs(d)) <= 4 * (80 - 20) + 2 * math.pi * 10 * 1.1
+    assert not [f for f in e.findings if f.level == "breach" and f.rule in ("weld-gap", "clash")]
+    for w in d.welds:  # a fillet is square where the faces are
+        assert throat(w) == pytest.approx(w.leg / math.sqrt(2), rel=1e-6)
+
+
+def test_runs_are_dropped_stitched_and_set_back(tmp_path: Path) -> None:
+    base = {"part__1": "plate", "length__1": 160, "width__1": 100, "part__2": "weld"}
+    desk, e = laid(tmp_path / "a", **base, left_out__2=[1], setback__2=15)
+    assert runs(detail(e)) == [70, 130, 130] or runs(detail(e)) == [70, 70, 130]
+    with pytest.raises(TinCleatError, match="every run of the 4 is left out"):
+        desk.run("change-connections", ids=["c2"], settings={"left_out/2": [1, 2, 3, 4]})
+    with pytest.raises(TinCleatError, match=r"part 2, weld: part 1|touches nothing"):
+        laid(tmp_path / "b", part__1="plate", off__1=20, part__2="weld")
+    # 700 long, stitches of 60 no further than 150 from middle to middle: 640 in 5 steps of 128, six of them; in turn on the other side five
+    _, e = laid(tmp_path / "c", part__1="plate", stands__1="upright along", length__1=700, width__1=80, part__2="weld", stitch__2=60, pitch__2=150, stitches__2="in turn")
+    assert runs(detail(e)) == [60] * 11
+    first = sorted({round(float(w.start[0] + w.end[0]) / 2, 1) for w in detail(e).welds})
+    assert np.diff(first) == pytest.approx([64.0] * 10)
+
+
+# --- grooves ---------------------------------------------------------------------
+
+
+def test_groove_designations() -> None:
+    assert len(grooves()) >= 40 and {g.standard for g in grooves().values()} == {"AWS D1.1", "ISO 9692-1"}
+    g = groove("tc-u4b gf")
+    assert (g.designation, g.groove, g.angle, g.opening, g.root) == ("TC-U4b-GF", "single bevel", 45, 3.175, "backgouged") and not g.suits("B", 20) and g.suits("T", 20)
+    assert groove("B-L1a").suits("B", 6) and not groove("B-L1a").suits("B", 8)  # 1/4 in at most
+    with pytest.raises(NotFound, match="TC-U4b"):
+        groove("TC-U4c")
+    assert right_ones("T", 20.0, "AWS D1.1", "single bevel")[:2] == ["TC-U4a", "TC-U4a-GF"]
+
+
+def test_a_groove_is_cut_into_the_plate_and_fills_in_its_figures(tmp_path: Path) -> None:
+    plate = {"part__1": "plate", "stands__1": "upright along", "length__1": 180, "width__1": 100, "thickness__1": 20, "part__2": "weld"}
+    _, e = laid(tmp_path / "a", **plate, prep__2="tc-u4b")
+    d = detail(e)
+    (p,) = d.plates
+    # 45° right through 20: the edge loses a triangle of 20 x 20 / 2 along 180, and stands 3.175 off the flange
+    assert p.volume == pytest.approx((100 * 20 - 200) * 180) and box(p)[0][2] == pytest.approx(226.7 + 3.175)
+    (w,) = d.welds
+    assert (w.kind, w.leg, w.opening, length(w)) == ("groove", 20, 3.175, pytest.approx(180)) and not breaches(e)
+    assert math.degrees(math.acos(np.dot(w.u, w.v))) == pytest.approx(45)
+    _, e = laid(tmp_path / "b", **plate, prep__2="TC-U4a-GF")
+    assert [p.name for p in detail(e).plates] == ["plate 1", "backing 2"] and not breaches(e)
+    for i, (name, words) in enumerate((("B-U2a", r"is for a butt joint.*\(TC-U4a"), ("TC-L1b", r"is for 3 mm to 6\.35 mm; this plate is 20 mm.*\(TC-U4a"), ("TC-U8a", "single J groove is not cut"), ("1.9.1", "is for 3 mm to 10 mm"))):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / f"r{i}", **plate, prep__2=name)
+    with pytest.raises(BadValue, match="TC-U4b"):
+        laid(tmp_path / "n", **plate, prep__2="TC-U4x")
+    with pytest.raises(TinCleatError, match="does not stand upright"):
+        laid(tmp_path / "f", part__1="plate", part__2="weld", prep__2="TC-U4b")
+
+
+# --- cuts ------------------------------------------------------------------------
+
+
+def test_cuts_weigh_what_they_take(tmp_path: Path) -> None:
+    desk, e = laid(tmp_path, part__1="cut", on__1="near side", length__1=200, width__1=100)
+    line = next(x for x in bill(desk.ledger) if x.kind == "beam")
+    whole = e.joint.case.members[0].shape.area * 8000 * 7.85e-6
+    assert line.mass == pytest.approx(whole - 200 * 100 * 8.5 * 7.85e-6, abs=0.01)
+    desk.run("add-part", connection="c2", part="plate", settings={"on": "top", "length": 200, "width": 120})
+    desk.run("add-part", connection="c2", part="cut", settings={"on": "part 2", "along": 80, "across": 50, "length": 60, "width": 40})
+    (p,) = detail(entry(desk)).plates
+    # the cut reaches from 50 to 110 along, the plate ends at 100; from 30 to 70 across, it ends at 60
+    assert p.outline.area == pytest.approx(200 * 120 - 50 * 30)
+    with pytest.raises(TinCleatError, match="lies inside plate 2"):
+        desk.run("add-part", connection="c2", part="cut", settings={"on": "part 2", "length": 20, "width": 20})
+
+
+# --- the list --------------------------------------------------------------------
+
+
+def test_parts_are_added_copied_and_taken_out(tmp_path: Path) -> None:
+    desk, _ = laid(tmp_path, part__1="plate", length__1=120, width__1=80)
+    desk.run("add-part", connection="c2", part="weld")
+    desk.run("copy-part", connection="c2", number=1, along=200, count=2)
+    d = detail(entry(desk))
+    assert [p.name for p in d.plates] == ["plate 1", "plate 3", "plate 5"] and len(d.welds) == 12
+    assert [round(float(sum(box(p))[0]) / 2) for p in d.plates] == [0, 200, 400]
+    with pytest.raises(TinCleatError, match="part 2 lies on part 1, or is a weld of it"):
+        desk.run("remove-part", connection="c2", number=1)
+    desk.run("remove-part", connection="c2", number=1, with_all=True)
+    assert [p.name for p in detail(entry(desk)).plates] == ["plate 3", "plate 5"]
+    desk.undo()
+    assert len(detail(entry(desk)).plates) == 3
+    with pytest.raises(TinCleatError, match="24 parts are the most"):
+        desk.run("copy-part", connection="c2", number=1, along=100, count=20)
+    for name, args, words in (("remove-part", {"number": 9}, "has no part 9"), ("add-part", {"part": "rope"}, "not a choice"), ("copy-part", {"number": 1}, "lies somewhere else")):
+        with pytest.raises(TinCleatError, match=words):
+            desk.run(name, connection="c2", **args)
+    one, _ = laid(tmp_path / "o", part__1="holes")
+    with pytest.raises(TinCleatError, match="no plate or piece to weld"):
+        one.run("add-part", connection="c2", part="weld")
+    with pytest.raises(TinCleatError, match="that is the last part"):
+        one.run("remove-part", connection="c2", number=1)
+
+
+def test_a_pattern_is_saved_and_used_on_another_member(tmp_path: Path) -> None:
+    desk, _ = laid(tmp_path, part__1="holes", rows__1="4@600", lines__1=[110], staggered__1=True, hole_width__1=14)
+    desk.run("save-typical", name="packer holes", connection="c2")
+    desk.run("add-members", members=[{**girder("HEB 300"), "start": [-4000, 5000, 3000], "end": [4000, 5000, 3000]}])
+    other = list(desk.project.members)[-1]
+    desk.run("place-connection", family="loose", at=[f"{other}@4000"], typical="packer holes")
+    found = [e for e in desk.ledger.entries.values() if e.connection is not None]
+    assert len(found) == 2 and all(len(detail(e).holes) == 5 for e in found) and found[1].connection.typical  # type: ignore[union-attr]
+
+
+def test_it_is_listed_copied_and_mirrored_with_its_member(tmp_path: Path) -> None:
+    desk, e = laid(tmp_path, part__1="plate", on__1="far side", across__1=40, length__1=200, width__1=120, surface__1="chequer", part__2="bolts", on__2="far side", across__2=40, rows__2=[90], lines__2=[60])
+    assert any("chequer" in p.name for p in detail(e).plates)
+    desk.run("mirror-members", ids=["m1"], line=[[0, 2000, 0], [1, 2000, 0]])
+    both = [x for x in desk.ledger.entries.values() if x.connection is not None]
+    (a,), (b,) = (list(detail(x).plates) for x in both)
+    ca, cb = (x.joint.frame.to_world([np.mean(box(p), axis=0)])[0] for x, p in zip(both, (a, b), strict=True))
+    assert cb == pytest.approx([ca[0], 4000 - ca[1], ca[2]], abs=0.01)
+    plates = [x for x in bill(desk.ledger) if x.kind == "plate"]
+    assert sum(x.count for x in plates) == 2 and sum(x.count for x in bolt_list(desk.ledger)) == 8
+
+
+# what a setting needs to mean something, and a value of it: of part 1 unless it says otherwise
+EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
+    "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
+    "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
+    "corners": ({"corner/1": "sniped", "stands/1": "upright along"}, "at the face"), "grade": ({}, "S355"), "surface": ({}, "chequer"), "rise": ({"part/1": "bent plate"}, 90), "bend": ({"part/1": "bent plate"}, 0.7), "rise_2": ({"part/1": "bent plate"}, 40),
+    "bend_2": ({"part/1": "bent plate", "rise_2/1": 40}, 0.5), "radius": ({"part/1": "bent plate"}, 33), "section": ({"part/1": "piece"}, "IPE 160"), "spin": ({"part/1": "piece"}, 0.4), "tilt": ({"part/1": "piece", "section/1": "SHS 60x60x5"}, 0.3),
+    "end": ({"part/1": "piece", "section/1": "SHS 60x60x5", "tilt/1": 0.2}, "square"), "clear": ({"part/1": "piece", "on/1": "near side", "section/1": "IPE 160", "end/1": "to the member's shape"}, 9), "rows": ({"part/1": "holes"}, [80]), "lines": ({"part/1": "holes"}, [70]),
+    "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"),
+    "hole_width": ({"part/1": "holes"}, 31), "hole_length": ({"part/1": "holes"}, 55), "slot_way": ({"part/1": "holes", "hole_length/1": 55}, "across"), "site": ({"part/2": "bolts"}, False), "of": ({"part/2": "plate", "along/2": 250, "part/3": "weld"}, "part 2"),
+    "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "stitch": ({"part/2": "weld"}, 40),
+    "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("setting", SETTINGS, ids=[s.name for s in SETTINGS])
+def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
+    _, e = laid(tmp_path, part__1="plate")
+    case, kind, house = e.joint.case, family("loose"), HouseRules()
+    base, value = EFFECTS[setting.name]
+    base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "stitch", "pitch", "stitches", "setback") else 1
+    name = f"{setting.name}/{number}" if number else setting.name
+    made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
+    assert made[0] != made[1], name
+
+
+def test_its_sheet_carries_what_can_be_typed_there(tmp_path: Path) -> None:
+    _, e = laid(tmp_path / "a", part__1="plate", on__1="far side", length__1=240, width__1=160, part__2="bolts", on__2="far side", rows__2=[100], lines__2=[80], part__3="plate", stands__3="upright along", along__3=60)
+    d = compose(pictures(e.made.assembled), e.findings, 118, 110, "mm", "loose")  # type: ignore[union-attr]
+    texts = {(x.setting, x.text) for x in d.dimensions}
+    assert {("length/1", "240"), ("width/1", "160"), ("rows/2", "100"), ("lines/2", "80"), ("along/3", "60")} <= texts
+    _, e = laid(tmp_path / "b", "W18X50", inch_house(""), part__1="plate", length__1="8", width__1="6", part__2="bolts", rows__2="4", lines__2="3-1/2")
+    d = compose(pictures(e.made.assembled), e.findings, 118, 110, "ft-in", "loose")  # type: ignore[union-attr]
+    assert ("length/1", '8"') in {(x.setting, x.text) for x in d.dimensions} and not any("." in x.text for x in d.dimensions)
+
+
+def test_on_a_column_and_a_flat(tmp_path: Path) -> None:
+    desk = Desk.create(tmp_path / "c.tincleat", HouseRules(), True)
+    desk.run("add-members", members=[column("HEB 200")])
+    desk.run("place-connection", family="loose", at=["m1@1500"], settings={"part/1": "plate", "on/1": "near side", "stands/1": "upright along", "part/2": "weld"})
+    assert not breaches(entry(desk)) and len(detail(entry(desk)).welds) == 2

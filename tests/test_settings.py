@@ -108,7 +108,7 @@ def site_case(site: Site) -> Case:
     row, at, station = where.partition("@")
     if at:
         long = float(station) * (25.4 if site.inch else 1.0)
-        found = finder.row([f"m{k}" for k in (str(number), *filter(None, row.split("+")))], long) if row else finder.station(f"m{number}", long, site.family == "edge-angle")
+        found = finder.row([f"m{k}" for k in (str(number), *filter(None, row.split("+")))], long) if row else finder.station(f"m{number}", long, "along" in FAMILIES[site.family].kinds)
     elif where.startswith("over"):
         found = finder.crossing(f"m{number}", f"m{where[5:]}")
     elif more:

@@ -117,7 +117,7 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     of = FRONTS.index(str(one.value("of"))) + 1
     plate = made.get(of)
     if plate is None:
-        raise NoFit(f"there is no plate or piece {of} to weld", right="one of the parts " + ", ".join(map(str, made)))
+        raise NoFit(f"there is no plate or piece {of} to weld", right=_there(made))
     found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness)
     if found is None:
         return False
@@ -132,11 +132,16 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     return True
 
 
+def _there(made: "dict[int, Made]") -> str:
+    """The plates and pieces there are, in words."""
+    return "one of the parts " + ", ".join(map(str, made)) if made else "a plate or piece first"
+
+
 def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> list[Weld]:
     of = FRONTS.index(str(one.value("of"))) + 1
     part = made.get(of)
     if part is None:
-        raise NoFit(f"there is no plate or piece {of} to weld", right="one of the parts " + ", ".join(map(str, made)))
+        raise NoFit(f"there is no plate or piece {of} to weld", right=_there(made))
     to = str(one.value("to"))
     wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):

@@ -40,6 +40,9 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
     z0 = way * math.cos(tilt) - face.n * math.sin(tilt)
     z = z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin)
     end = str(given.value("end"))
+    least = max(shape.h, shape.b) * math.tan(abs(tilt)) + 5.0
+    if end != STRAIGHT and length < least:
+        raise NoFit(f"a {shape.name} {length:.0f} mm long that leans {math.degrees(abs(tilt)):.0f}° has no whole end", right=f"at least {least:.0f} mm, or less of a tilt")
     foot = face.point(along, across, off)
     if end == STRAIGHT:
         return Piece(name, shape.name, grade, Frame.of(foot, x, z), length)

@@ -95,7 +95,7 @@ def face_of_part(name: str, made: "dict[int, Made]") -> Face:
     number = (BACKS if back else FRONTS).index(name) + 1
     part = made.get(number)
     if part is None:
-        raise NoFit(f"there is no plate or piece {number} to lie on", right="one of the parts " + (", ".join(str(k) for k in sorted(made)) or "of the member"))
+        raise NoFit(f"there is no plate or piece {number} to lie on", right="one of the parts " + ", ".join(str(k) for k in sorted(made)) if made else "a face of the member")
     if isinstance(part, Plate):
         x0, y0, x1, y1 = part.outline.bounds
         f = part.frame

@@ -54,6 +54,8 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
         return Piece(name, shape.name, grade, at, length + behind, cut)
     if face.owner != "member":
         raise NoFit("only the member has an outline to be cut to", right=f"{FACED!r}, or a piece that stands on the member")
+    if off:
+        raise NoFit(f"a piece {off:.0f} mm off the face is not cut to the member's outline", right="no gap off the face; the clearance is told by itself")
     clear = float(given.value("clear"))
     flat = shapely.simplify(member.shape.outer.polygon().buffer(clear, join_style="mitre", mitre_limit=1.5), 0.01)
     ring = np.asarray(shapely.orient_polygons(flat).exterior.coords)[:-1, :2]
@@ -63,7 +65,10 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
     own = Frame.of(f.o - np.array(f.x) * long / 2 + np.array(f.x) * float((foot - f.o) @ np.array(f.x)), f.y, f.x)
     notch = Notch("true outline", 0, own, Outline(tuple((float(a), float(b), 0.0) for a, b in ring)), long)
     inside = Cuts((EndCut(0, vec(f.o + np.array(f.x) * float((foot - f.o) @ np.array(f.x))), vec(x)),), (notch,)).seen_from(at)
-    return Piece(name, shape.name, grade, at, length + behind, inside)
+    piece = Piece(name, shape.name, grade, at, length + behind, inside)
+    if piece.volume < shape.area * 5.0:
+        raise NoFit(f"nothing of a {shape.name} {length:.0f} mm long is left {clear:.0f} mm clear of {member.shape.name}", right="a longer piece, or less clearance")
+    return piece
 
 
 def _reach(points: "np.ndarray", spin: float) -> float:

@@ -147,6 +147,7 @@ class DetailPanel(QWidget):
         self._findings_for: tuple[Any, ...] = ()
         self.sheet.asked.connect(self._fill_field)
         self.sheet.typing.connect(self._typing)
+        self.sheet.switched.connect(self._switch)
         self.sheet.entered.connect(self._entered)
         self.sheet.abandoned.connect(lambda _: self.refresh())
         self.sheet.stepped.connect(self._stepped)
@@ -270,6 +271,14 @@ class DetailPanel(QWidget):
         if found.typical:
             menu.addAction("Go to the typical", lambda: self.typical_asked.emit(found.typical))
         return menu
+
+    def _switch(self, name: str, number: int) -> None:
+        """Leave a place of a pattern out, or take it in again."""
+        entry = self.entry
+        if entry is None or entry.connection is None:
+            return
+        now = {int(v) for v in self._value(name) or ()}  # type: ignore[union-attr]
+        self.run("change-connections", ids=self.targets(), settings={name: sorted(now ^ {number})})
 
     def _value(self, name: str) -> Value | None:
         entry = self.entry

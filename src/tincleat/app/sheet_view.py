@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, pixel_font
 from tincleat.geometry.frames import Array
-from tincleat.release.drawing import DimensionText, Drawing
+from tincleat.release.drawing import DimensionText, Drawing, SwitchSpot
 
 PX_PER_MM = 3.9
 
@@ -73,6 +73,7 @@ class SheetView(QWidget):
     abandoned = Signal(str)
     stepped = Signal(str, str, int)
     spot_clicked = Signal(str)
+    switched = Signal(str, int)  # a setting that lists what is left out, and a number to put there or take away
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -177,6 +178,12 @@ class SheetView(QWidget):
             self._text(painter, text.text, text.x, text.y, text.anchor)
         for i, dim in enumerate(d.dimensions):
             self._paint_dimension(painter, dim, s, i == self._current)
+        for switch in d.switches:  # what is left out can be taken in again: a small cross
+            if not switch.on:
+                painter.setPen(QPen(QColor(self.theme.quiet), 1.2))
+                at = self._at(switch.x, switch.y)
+                for way in (1.0, -1.0):
+                    painter.drawLine(at + QPointF(-4, -4 * way), at + QPointF(4, 4 * way))
         for spot in d.spots:
             draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
 
@@ -229,7 +236,13 @@ class SheetView(QWidget):
             self.setCursor(Qt.CursorShape.IBeamCursor if found else Qt.CursorShape.ArrowCursor)
             self.update()
         spot = self._spot_at(event.position())
-        text = spot.words if spot else (found.raw if found else "")
+        switch = self._switch_at(event.position()) if spot is None and found is None else None
+        if switch is not None:
+            self.setCursor(Qt.CursorShape.PointingHandCursor)
+        elif found is None:
+            self.setCursor(Qt.CursorShape.ArrowCursor)
+        told = f"{switch.words}: click to {'leave it out' if switch.on else 'take it in again'}" if switch is not None else ""
+        text = spot.words if spot else found.raw if found else told
         if text:
             QToolTip.showText(event.globalPosition().toPoint(), text, self)
         else:
@@ -239,6 +252,12 @@ class SheetView(QWidget):
         if self.drawing is None:
             return None
         return next((s for s in self.drawing.spots if (self._at(s.x, s.y) - at).manhattanLength() < 9), None)
+
+    def _switch_at(self, at: QPointF) -> SwitchSpot | None:
+        """The place under the pointer that can be left out or taken in."""
+        near = [((self._at(s.x, s.y) - at).manhattanLength(), i) for i, s in enumerate(self.drawing.switches)] if self.drawing is not None else []
+        far, i = min(near, default=(99.0, 0))
+        return self.drawing.switches[i] if far < 9 and self.drawing is not None else None
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Ask what there is to say and do of the number under the pointer, or of the one the keyboard is on."""
@@ -260,6 +279,8 @@ class SheetView(QWidget):
             self.begin(found)
         elif event.button() == Qt.MouseButton.LeftButton and spot is not None:
             self.spot_clicked.emit(spot.key)
+        elif event.button() == Qt.MouseButton.LeftButton and (switch := self._switch_at(event.position())) is not None:
+            self.switched.emit(switch.setting, switch.number)
         else:
             if self.editing:
                 self._leave()

@@ -179,6 +179,18 @@ class Angle(msgspec.Struct, frozen=True):
     second: Vec3
 
 
+class Switch(msgspec.Struct, frozen=True):
+    """A single place of a pattern, or run of a weld, that can be left out on the sheet: the setting that lists those left out, its number
+    there, where it is, and the way (3,) from which it is seen."""
+
+    setting: str
+    number: int
+    at: Vec3
+    towards: Vec3
+    on: bool
+    words: str
+
+
 class SheetView(msgspec.Struct, frozen=True):
     """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper.
 
@@ -231,6 +243,7 @@ class Detail(msgspec.Struct, frozen=True):
     bents: tuple[BentPlate, ...] = ()
     fittings: tuple[Fitting, ...] = ()
     zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
+    switches: tuple[Switch, ...] = ()
     forces: tuple[tuple[str, float], ...] = ()  # in words and N: what it was told to carry, which shapes nothing
 
     @property
@@ -284,6 +297,7 @@ def mirrored(detail: Detail) -> Detail:
         dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),
         pieces=tuple(_piece_image(p) for p in detail.pieces),
         views=tuple(_view_image(v) for v in detail.views),
+        switches=tuple(replace(x, at=m(x.at), towards=m(x.towards)) for x in detail.switches),
         angles=tuple(replace(x, vertex=m(x.vertex), first=m(x.first), second=m(x.second)) for x in detail.angles),
     )  # fmt: skip
 

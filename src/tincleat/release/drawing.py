@@ -81,6 +81,18 @@ class Spot:
 
 
 @dataclass(frozen=True)
+class SwitchSpot:
+    """A place that a click leaves out or takes in again: the setting that lists what is left out, and its number there."""
+
+    x: float
+    y: float
+    setting: str
+    number: int
+    on: bool
+    words: str
+
+
+@dataclass(frozen=True)
 class ViewBox:
     """One view on the sheet: paper = (model - centre) / scale + (x, y); ``frame`` is its plane in the joint."""
 
@@ -107,3 +119,4 @@ class Drawing:
     dimensions: list[DimensionText] = field(default_factory=list)
     spots: list[Spot] = field(default_factory=list)
     views: list[ViewBox] = field(default_factory=list)
+    switches: list[SwitchSpot] = field(default_factory=list)

@@ -14,7 +14,7 @@ from tincleat.geometry.frames import Array, Frame
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import all_round
 from tincleat.proof.welds import length as weld_length
-from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, Text, ViewBox
+from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, SwitchSpot, Text, ViewBox
 from tincleat.release.notes import write_notes
 from tincleat.release.projected import Projected, projected
 from tincleat.units import format_length
@@ -209,6 +209,7 @@ def compose(
         _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units)
     write_notes(d, a, units, at)
+    _switches(d, a)
     _marks(d, a, findings)
     if title:
         d.texts.append(Text(title, EDGE, height - 4.0, 3.2, "left", True))
@@ -394,6 +395,14 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))
     d.lines.append(Lines("weld", np.array(strokes)))
+
+
+def _switches(d: Drawing, a: Assembled) -> None:
+    """Places that can be left out, each on the view that looks at it most squarely."""
+    for s in a.detail.switches:
+        place = max(d.views, key=lambda v: abs(float(np.dot(v.frame.z, s.towards))))
+        x, y = _paper(place, d.scale, place.frame.to_local(np.array([s.at]))[:, :2])[0]
+        d.switches.append(SwitchSpot(float(x), float(y), s.setting, s.number, s.on, s.words))
 
 
 def _marks(d: Drawing, a: Assembled, findings: "Sequence[Finding]") -> None:

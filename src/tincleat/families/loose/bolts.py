@@ -7,7 +7,7 @@ import msgspec
 
 from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate
+from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Switch
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
@@ -40,6 +40,7 @@ class Pattern:
     frame: Frame  # on the face, x along its rows
     rows: list[float] = field(default_factory=list)
     lines: list[float] = field(default_factory=list)
+    switches: list[Switch] = field(default_factory=list)
 
 
 def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
@@ -70,8 +71,13 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     slot = u if str(given.value("slot_way")) == "along" else v
     grade = str(given.value("bolt_grade")) if what == BOLTS else ""
     points = [middle + u * xs[i] + v * ys[j] for i, j in kept]
+    here = given.named("left_out")
+    switches = [
+        Switch(here, k, vec(middle + u * xs[i] + v * ys[j]), vec(face.n), k not in out, f"{name}, place {k}")
+        for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
+    ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys))
+    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches)
 
 
 def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":

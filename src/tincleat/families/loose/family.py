@@ -9,7 +9,7 @@ from contextlib import contextmanager
 import msgspec
 
 from tincleat.details.assembled import Assembled, Ply
-from tincleat.details.parts import Detail, Piece, Plate, Weld, mirrored_at
+from tincleat.details.parts import Detail, Piece, Plate, Switch, Weld, mirrored_at
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on
@@ -56,6 +56,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     patterns: list[Pattern] = []
     welds: list[Weld] = []
     bars: list[Plate] = []
+    switches: list[Switch] = []
     for k in (k for k in some if kinds[k] in (PLATE, BENT, PIECE)):
         with _about(k, kinds[k]):
             made[k] = _laid(case, some[k], k, kinds[k], made)
@@ -79,11 +80,14 @@ def _as_drawn(case: Case, given: Given) -> Detail:
         plies.setdefault(p.owner, []).append(p)
     for k in fillets:
         with _about(k, WELD):
-            welds += _filleted(some[k], k, made, plies)
+            fillets_, places = _filleted(some[k], k, made, plies)
+            welds += fillets_
+            switches += places
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
     shown = views(case, made, patterns)
     return replace(
         bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, patterns, faces, some, shown), views=shown,
+        switches=(*(s for p in patterns for s in p.switches), *switches),
     )  # fmt: skip
 
 
@@ -137,7 +141,7 @@ def _there(made: "dict[int, Made]") -> str:
     return "one of the parts " + ", ".join(map(str, made)) if made else "a plate or piece first"
 
 
-def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> list[Weld]:
+def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> tuple[list[Weld], list[Switch]]:
     of = FRONTS.index(str(one.value("of"))) + 1
     part = made.get(of)
     if part is None:
@@ -145,7 +149,7 @@ def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str
     to = str(one.value("to"))
     wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
-        return round_stub(one, f"weld {number}", part, plies)
+        return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
     return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others)
 

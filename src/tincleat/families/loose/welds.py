@@ -8,7 +8,7 @@ import shapely
 
 from tincleat.catalogue.grooves import Groove, groove, right_ones
 from tincleat.details.assembled import Ply
-from tincleat.details.parts import Piece, Plate, Weld
+from tincleat.details.parts import Piece, Plate, Switch, Weld
 from tincleat.errors import NoFit, NotFound
 from tincleat.families.declare import Given
 from tincleat.families.loose.settings import FILLET
@@ -68,8 +68,9 @@ def groove_weld(plate: Plate, g: Groove, name: str, owner: str, site: bool) -> W
     return Weld(name, plate.thickness, vec(a), vec(b), f.z, vec(on_plate), (owner, plate.name), site, "groove", g.opening)
 
 
-def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]") -> list[Weld]:
-    """The fillets of a weld part between a part and what it touches; raises NoFit where nothing touches or every run is left out."""
+def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]") -> tuple[list[Weld], list[Switch]]:
+    """The fillets of a weld part between a part and what it touches, and the places of its runs; raises NoFit where nothing touches or every
+    run is left out."""
     house = given.house
     thin = min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0)
     measure, least = rules_of(house).fillet_least(thin)
@@ -92,7 +93,8 @@ def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tu
             welds.append(Weld(f"{name} run {number}", leg, vec(a), vec(b), vec(s.on_first), vec(s.on_second), (first[0], owner), site))
     if not welds:
         raise NoFit(f"every run of the {len(found)} is left out", right="at least one run")
-    return welds
+    here = given.named("left_out")
+    return welds, [Switch(here, k, vec((s.start + s.end) / 2), vec(s.on_first + s.on_second), k not in out_, f"{name}, run {k}: {s.length:.0f} mm to {owner}") for k, (owner, s) in enumerate(found, 1) if len(found) > 1]
 
 
 def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]") -> list[Weld]:

@@ -1,0 +1,164 @@
+"""The window driven for loose parts: pointed at a face, added to in the panel, switched off on the sheet, welded, kept as a pattern."""
+
+import numpy as np
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
+from pytestqt.qtbot import QtBot
+from test_window import desk, window
+from test_window_places import pixel, point_at
+
+from tincleat.app.fields import Choice
+from tincleat.app.window import Window
+from tincleat.catalogue.sections import section
+from tincleat.details.parts import Detail
+from tincleat.ledger.query import members_like
+
+assert window  # the fixture
+
+
+def beam(window: Window) -> tuple[str, np.ndarray, float]:
+    """A level beam of the demo that is seen from the side and from above a good way along it, a point there on its middle line, half its depth."""
+    d = desk(window)
+    for key in members_like(d.ledger, "role:beam length:>4000"):
+        joint = d.ledger.finder.station(key, 1500.0)
+        shape = section(d.project.members[key].section)
+        if joint is None or shape.shape != "I" or abs(joint.frame.z[2]) < 0.99:
+            continue
+        point = np.array(joint.frame.origin)
+        window.view.zoom_to(point, 900)
+        seen = [window.view.bodies.pick(*window.view.camera.ray(*pixel(window, point + np.array([0.0, 0.0, up])).toTuple())) for up in (0.0, shape.h / 2)]  # type: ignore[union-attr]
+        if all(hit is not None and hit[:2] == ("member", key) for hit in seen):
+            return key, point, shape.h / 2
+    raise AssertionError("no beam is in sight")
+
+
+def placed(qtbot: QtBot, window: Window, action: str, up: float = 0.0) -> str:
+    """Take a loose part in hand, point at the beam ``up`` mm over its middle line and click; the connection's id."""
+    key, point, _ = beam(window)
+    before = set(desk(window).project.connections)
+    window.do(action)
+    window.view.zoom_to(point, 900)
+    at = pixel(window, point + np.array([0.0, 0.0, up]))
+    point_at(qtbot, window, at, f"{key}@")
+    assert "clear" in window.hint.text() or "breach" in window.hint.text(), window.hint.text()
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.waitUntil(lambda: len(set(desk(window).project.connections) - before) == 1)
+    (made,) = set(desk(window).project.connections) - before
+    window.escape()
+    window.select([desk(window).ledger.entry_of(made).joint.key], [], True)
+    return made
+
+
+def detail(window: Window, key: str) -> Detail:
+    entry = desk(window).ledger.entry_of(key)
+    assert entry.made is not None
+    return entry.made.detail
+
+
+def choose(window: Window, box: QComboBox, text: str) -> None:
+    """As a hand chooses in an open list."""
+    index = next(i for i in range(box.count()) if box.itemText(i) == text)
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+
+
+def adder(qtbot: QtBot, window: Window) -> Choice:
+    def found() -> list[Choice]:
+        return [b for b in window.detail.findChildren(Choice) if b.accessibleName() == "Add a part" and not b.isHidden()]
+
+    qtbot.waitUntil(lambda: bool(found()))
+    return found()[0]
+
+
+def press(qtbot: QtBot, window: Window, name: str) -> None:
+    qtbot.waitUntil(lambda: any(b.accessibleName() == name and not b.isHidden() for b in window.detail.findChildren(QPushButton)))
+    one = next(b for b in window.detail.findChildren(QPushButton) if b.accessibleName() == name and not b.isHidden())
+    qtbot.mouseClick(one, Qt.MouseButton.LeftButton, pos=one.rect().center())
+
+
+def switch(qtbot: QtBot, window: Window, setting: str, number: int) -> None:
+    """Click a place on the sheet."""
+    sheet = window.detail.sheet
+    assert sheet.drawing is not None
+    spot = next(s for s in sheet.drawing.switches if (s.setting, s.number) == (setting, number))
+    at = sheet._at(spot.x, spot.y).toPoint()
+    qtbot.mouseMove(sheet, at)
+    qtbot.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+
+
+def test_a_plate_on_the_face_that_is_pointed_at_then_bolts_and_a_weld(qtbot: QtBot, window: Window) -> None:
+    made = placed(qtbot, window, "loose-plate")
+    c = desk(window).project.connections[made]
+    side = c.settings["on/1"]
+    assert c.settings["part/1"] == "plate" and side in ("near side", "far side") and c.at is not None and c.at % 10 == 0
+    heads = [x.text() for x in window.detail.findChildren(QLabel) if x.text().startswith("PART ")]
+    assert heads == ["PART 1 · PLATE"]
+    choose(window, adder(qtbot, window), "bolts")
+    qtbot.waitUntil(lambda: "part/2" in desk(window).project.connections[made].settings)
+    # four of them, typed as spacings
+    window.run("change-connections", ids=[made], settings={"on/2": side, "rows/2": "100", "lines/2": "70", "width/1": 160.0})
+    assert len(detail(window, made).plates[0].holes) == 4
+    # one is switched off where it is drawn, and on again
+    switch(qtbot, window, "left_out/2", 3)
+    qtbot.waitUntil(lambda: len(detail(window, made).plates[0].holes) == 3)
+    assert desk(window).project.connections[made].settings["left_out/2"] == (3,)
+    switch(qtbot, window, "left_out/2", 3)
+    qtbot.waitUntil(lambda: len(detail(window, made).plates[0].holes) == 4)
+    choose(window, adder(qtbot, window), "weld")
+    qtbot.waitUntil(lambda: len(detail(window, made).welds) == 4)
+    assert desk(window).project.connections[made].settings["of/3"] == "part 1"
+    # one of the four runs proposed is dropped, the rest stay
+    switch(qtbot, window, "left_out/3", 2)
+    qtbot.waitUntil(lambda: len(detail(window, made).welds) == 3)
+    window.undo()
+    assert len(detail(window, made).welds) == 4
+    press(qtbot, window, "Remove part 2")
+    qtbot.waitUntil(lambda: not detail(window, made).bolts)
+    press(qtbot, window, "Copy part 1")
+    qtbot.waitUntil(lambda: len(detail(window, made).plates) == 2 and len(detail(window, made).welds) == 8)
+    for _ in range(2):
+        window.undo()
+    assert len(detail(window, made).plates) == 1 and detail(window, made).bolts
+
+
+def test_the_flange_is_another_face_and_a_groove_is_typed(qtbot: QtBot, window: Window) -> None:
+    _, _, half = beam(window)
+    made = placed(qtbot, window, "loose-plate", up=half)
+    assert desk(window).project.connections[made].settings["on/1"] == "top"
+    window.run("change-connections", ids=[made], settings={"stands/1": "upright along", "thickness/1": 20.0})
+    choose(window, adder(qtbot, window), "weld")
+    qtbot.waitUntil(lambda: "prep/2" in window.detail._fields)
+    box = window.detail._fields["prep/2"]
+    assert isinstance(box, QComboBox)
+    choose(window, box, "TC-U4a-GF")
+    qtbot.waitUntil(lambda: any(w.kind == "groove" for w in detail(window, made).welds))
+    assert [p.name for p in detail(window, made).plates] == ["plate 1", "backing 2"]
+    window.run("change-connections", ids=[made], settings={"prep/2": "B-U2a"})
+    assert "TC-U4a" in window.hint.text() and [w.kind for w in detail(window, made).welds] == ["groove"]  # refused with the right ones, nothing changed
+
+
+def test_a_bent_plate_and_a_pattern_kept_for_others(qtbot: QtBot, window: Window) -> None:
+    made = placed(qtbot, window, "loose-bent-plate")
+    field = window.detail._fields["bend/1"]
+    assert isinstance(field, QLineEdit)
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "45")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: abs(detail(window, made).bents[0].turns[0] - np.pi / 4) < 1e-9)
+    window.run("delete-connections", ids=[made])
+    holes = placed(qtbot, window, "loose-holes")
+    window.run("change-connections", ids=[holes], settings={"rows/1": "2@300", "lines/1": "60", "staggered/1": True, "hole_width/1": 14.0})
+    window.run("save-typical", name="packer holes", connection=holes)
+    other = next(k for k, m in desk(window).project.members.items() if m.role == "beam" and k != desk(window).project.connections[holes].member)
+    window.run("place-connection", family="loose", at=[f"{other}@1500"], typical="packer holes")
+    found = [e for e in desk(window).ledger.entries.values() if e.connection is not None and e.connection.family == "loose"]
+    assert len(found) == 2 and all(e.made is not None and len(e.made.detail.holes) == 3 for e in found)
+
+
+def test_esc_and_an_empty_place(qtbot: QtBot, window: Window) -> None:
+    window.do("loose-cut")
+    assert "Loose cut: point at a member's face" in window.hint.text()
+    qtbot.mouseMove(window.view, QPoint(4, 4))
+    window.escape()
+    assert not window.placing.family and not any(c.family == "loose" for c in desk(window).project.connections.values())

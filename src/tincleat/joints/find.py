@@ -38,6 +38,9 @@ UNDER = 40.0  # mm that it has to reach down under that member's top at least
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
+STANDS = 0.3  # rise of a member's depth up to which it stands rather than lies: leaning up to 17 degrees
+
+
 @dataclass(frozen=True)
 class _Meeting:
     """One end near another member: station along it, distance to its body, and the direction out of the end in its frame."""
@@ -505,8 +508,9 @@ class Finder:
         _, rise = self._local(key, own, point.origin)
         point = own.moved(x=at, z=rise)
         best: tuple[Case, bool, Frame] | None = None
-        # its depth seen upward where it may be, and either way along it: which is settled by the shape, not by how it was drawn
-        z = vec(np.array(point.z) * (-1.0 if point.z[2] < -1e-6 else 1.0))
+        # its depth seen upward where it lies, and either way along it: which is settled by the shape, not by how it was drawn.  Where it
+        # stands, plumb or nearly, a breath of lean must not turn it over
+        z = vec(np.array(point.z) * (-1.0 if point.z[2] < -STANDS else 1.0))
         ways = [Frame(point.origin, point.x, z), Frame(point.origin, vec(-np.array(point.x)), z)]
         for frame in ways:
             case, mirrored = make_case(kind, frame, [self._steel(key, frame, "member")])

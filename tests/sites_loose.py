@@ -44,6 +44,7 @@ def loose_parts() -> list[Site]:
     out.append(loose("from an edge", m, part__1="plate", from__1="the left edge", across__1=40.0, length__1=100.0, width__1=60.0, part__2="weld"))
     post = column("HEB 200")
     out.append(loose("on a column", post, part__1="plate", on__1="near side", stands__1="upright along", along__1=60.0, part__2="weld", part__3="plate", on__3="top", length__3=150.0, width__3=150.0, part__4="bolts", on__4="top", rows__4=(80.0,), lines__4=(90.0,), bolt__4="M12"))
+    out.append(loose("plate along a round tube", girder("CHS 168.3x6.3"), part__1="plate", stands__1="upright along", length__1=200.0, width__1=80.0, part__2="weld"))
     out.append(loose("flat bar", girder("FL 100x20"), part__1="plate", on__1="near side", length__1=120.0, width__1=60.0, part__2="weld"))
     out.append(loose("inch", girder("W18X50"), inch=True, part__1="plate", length__1=203.2, width__1=152.4, part__2="bolts", rows__2=(101.6,), lines__2=(88.9,)))
     return out

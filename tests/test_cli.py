@@ -75,7 +75,7 @@ def test_mending_all_breaches_from_a_script(capsys: pytest.CaptureFixture[str], 
 
 def test_export(capsys: pytest.CaptureFixture[str], demo: Path, tmp_path: Path) -> None:
     code, out, _ = run(capsys, "export", demo, "--ifc", tmp_path / "o.ifc", "--bom", tmp_path / "o.csv")
-    assert code == 0 and [Path(p).name for p in out.split()] == ["o.ifc", "o.csv", "o-bolts.csv"]
+    assert code == 0 and [Path(p).name for p in out.split()] == ["o.ifc", "o.csv", "o-bolts.csv", "o-welds.csv"]
     assert run(capsys, "export", demo)[0] == 2
 
 
@@ -85,7 +85,7 @@ def test_families_and_commands(capsys: pytest.CaptureFixture[str]) -> None:
     for f in families:
         for s in f["settings"]:
             assert s["kind"] in ("length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule") and s["help"] and "default" in s
-            assert s["kind"] in ("flag", "choice", "schedule") or s["least"] < s["greatest"]
+            assert s["kind"] in ("flag", "choice", "section", "schedule") or s["least"] < s["greatest"]
     commands = json.loads(run(capsys, "commands", "--json")[1])
     assert {c["name"] for c in commands} >= {"add-members", "place-connection", "change-connections", "delete-connections", "mend-finding"}
     assert all(c["about"] and "arguments" in c for c in commands)

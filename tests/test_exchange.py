@@ -116,7 +116,7 @@ def test_bill_and_bolt_list_in_xlsx_and_csv(joined: Desk, tmp_path: Path) -> Non
     lines, bolts = bill(joined.ledger), bolt_list(joined.ledger)
     export_bill(joined.ledger, tmp_path / "bom.xlsx")
     book = openpyxl.load_workbook(tmp_path / "bom.xlsx")
-    assert book.sheetnames == ["Bill of materials", "Bolt list"]
+    assert book.sheetnames == ["Bill of materials", "Bolt list", "Weld list"]
     rows = list(book["Bill of materials"].values)
     assert len(rows) == len(lines) + 1 and rows[0][0] == "mark"
     assert sum(r[6] for r in rows[1:] if r[1] not in ("plate", "anchor rod")) == len(joined.project.members)

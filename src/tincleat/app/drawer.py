@@ -9,24 +9,31 @@ from tincleat.app.simple import label
 from tincleat.app.tables import (
     BILL_HEAD,
     BILL_WIDTHS,
+    BOLTS_WIDTHS,
     FINDING_HEAD,
     FINDING_WIDTHS,
     LEDGER_HEAD,
     LEDGER_WIDTHS,
+    WELDS_WIDTHS,
     LedgerRows,
     ShareBar,
     Table,
     bill_head,
     bill_table_rows,
     finding_rows,
+    plain_rows,
 )
 from tincleat.app.theme import Theme
 from tincleat.app.waiting import busy, overlaps_told
 from tincleat.commands.desk import Desk
+from tincleat.exchange.tables import BOLT_HEAD, WELD_HEAD, bolt_head, bolt_rows, weld_head, weld_rows
 from tincleat.ledger.groups import By
 from tincleat.ledger.ledger import Ledger
+from tincleat.release.bill import bolt_list
+from tincleat.release.weld_list import weld_list
 
 BY: dict[str, By] = {"By kin": "kin", "By level": "level", "By zone": "zone", "By member": "member"}
+LISTS = ("Parts", "Bolts", "Welds")
 TABS = ("Ledger", "Findings", "Bill", "Review")
 
 
@@ -67,9 +74,15 @@ class Drawer(QWidget):
         self.by.setAccessibleName("Rows of the ledger")
         self.by.setToolTip("What a row of the ledger is: joints alike, of one level, of one zone between grid lines, of one member")
         self.by.activated.connect(lambda _: self._regroup())
+        self.lists = Choice()
+        self.lists.addItems(list(LISTS))
+        self.lists.setAccessibleName("Which list")
+        self.lists.setToolTip("Members and parts, bolts, or what there is to weld")
+        self.lists.activated.connect(lambda _: self._relist())
         top.addWidget(self.tabs)
         top.addSpacing(8)
         top.addWidget(self.by)
+        top.addWidget(self.lists)
         top.addStretch(1)
         top.addWidget(self.count)
         top.addSpacing(8)
@@ -81,10 +94,12 @@ class Drawer(QWidget):
         self.ledger_table.setItemDelegateForColumn(3, self.bar)
         self.finding_table = Table("Findings", FINDING_HEAD, 1, (2, 3, 6), theme, spare=(5, 4))
         self.bill_table = Table("Bill", BILL_HEAD, 8, (4, 5, 6, 7), theme)
+        self.bolt_table = Table("Bolt list", BOLT_HEAD, 9, (3, 4, 5, 6, 7, 8), theme, spare=(4, 5))
+        self.weld_table = Table("Weld list", WELD_HEAD, 9, (2, 4, 5, 6, 7, 8), theme, spare=(6,))
         self.empty = label("", "quiet", True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.review = ReviewPage(theme)
-        for page in (self.ledger_table, self.finding_table, self.bill_table, self.review):
+        for page in (self.ledger_table, self.finding_table, self.bill_table, self.bolt_table, self.weld_table, self.review):
             self.stack.addWidget(page)
         self.stack.addWidget(self.empty)
         self.review.filled.connect(lambda: self._count() if TABS[self.tabs.currentIndex()] == "Review" else None)
@@ -110,15 +125,24 @@ class Drawer(QWidget):
         """Bring a table to the front."""
         self.tabs.setCurrentIndex(TABS.index(tab))
 
+    @property
+    def tables(self) -> tuple[Table, ...]:
+        """All of its tables."""
+        return (self.ledger_table, self.finding_table, self.bill_table, self.bolt_table, self.weld_table, self.review.table)
+
     def current(self) -> Table:
         """The table in view."""
-        return (self.ledger_table, self.finding_table, self.bill_table, self.review.table)[self.tabs.currentIndex()]
+        return (self.ledger_table, self.finding_table, self._list(), self.review.table)[self.tabs.currentIndex()]
+
+    def _list(self) -> Table:
+        return (self.bill_table, self.bolt_table, self.weld_table)[LISTS.index(self.lists.currentText())]
 
     def refresh(self) -> None:
         """Fill the table in view if it is out of date."""
         tab = TABS[self.tabs.currentIndex()]
         table = self.current()
         self.by.setVisible(tab == "Ledger")
+        self.lists.setVisible(tab == "Bill")
         if self.desk is None or self.ledger is None:
             return
         if tab == "Review":
@@ -131,17 +155,33 @@ class Drawer(QWidget):
             elif tab == "Findings":
                 table.put(finding_rows(self.ledger, overlaps_told(self.desk)), FINDING_WIDTHS)
             else:
-                table.rows.set_head(bill_head(self.ledger.project.house.units))
-                table.put(bill_table_rows(self.ledger), BILL_WIDTHS)
+                self._fill_list(table, self.ledger)
             self.stale[tab] = False
         words = {
             "Ledger": "No joints yet: joints are found where member ends meet. Add members first.",
             "Findings": "No breaches and no notes. Every check of every connection is clear.",
-            "Bill": "Nothing to count yet. Add members first.",
+            "Bill": {"Parts": "Nothing to count yet. Add members first.", "Bolts": "No bolts yet. Join something first.", "Welds": "No welds yet. Join something first."}[self.lists.currentText()],
         }
         self.empty.setText(words[tab])
         self.stack.setCurrentWidget(table if table.rows.rows else self.empty)
         self._count()
+
+    def _fill_list(self, table: Table, ledger: Ledger) -> None:
+        unit = ledger.project.house.units
+        if table is self.bill_table:
+            table.rows.set_head(bill_head(unit))
+            table.put(bill_table_rows(ledger), BILL_WIDTHS)
+        elif table is self.bolt_table:
+            table.rows.set_head(tuple(h.capitalize() for h in bolt_head(unit)))
+            table.put(plain_rows(bolt_rows(bolt_list(ledger), unit)), BOLTS_WIDTHS)
+        else:
+            table.rows.set_head(tuple(h.capitalize() for h in weld_head(unit)))
+            table.put(plain_rows(weld_rows(weld_list(ledger), unit)), WELDS_WIDTHS)
+
+    def _relist(self) -> None:
+        self.stale["Bill"] = True
+        with busy():
+            self.refresh()
 
     def _regroup(self) -> None:
         self.stale["Ledger"] = True
@@ -152,7 +192,7 @@ class Drawer(QWidget):
     def _search(self, text: str) -> None:
         if ":" in text:  # a query for members, taken with Enter
             text = ""
-        for table in (self.ledger_table, self.finding_table, self.bill_table, self.review.table):
+        for table in self.tables:
             table.search(text)
         self._count()
 

@@ -131,7 +131,7 @@ class Window(Host):
         self.views.addWidget(self.pane)
         self.views.setChildrenCollapsible(False)
         self.drawer = Drawer(self.theme)
-        keep_columns({"ledger": self.drawer.ledger_table, "findings": self.drawer.finding_table, "bill": self.drawer.bill_table}, self.settings)
+        keep_columns({"ledger": self.drawer.ledger_table, "findings": self.drawer.finding_table, "bill": self.drawer.bill_table, "bolts": self.drawer.bolt_table, "welds": self.drawer.weld_table}, self.settings)
         self.drawer.query_asked.connect(partial(ready_deeds.query, self))
         self.drawer.review.shown.connect(self.looking.rows)
         self.drawer.review.ended.connect(self.looking.ended)
@@ -781,7 +781,7 @@ class Window(Host):
         for part in (self.rail, self.detail, self.detail.sheet):
             part.theme = self.theme
         self.pane.set_theme(self.theme)
-        for table in (self.drawer.ledger_table, self.drawer.finding_table, self.drawer.bill_table, self.drawer.review.table):
+        for table in self.drawer.tables:
             table.rows.set_theme(self.theme)
         self.drawer.bar.theme = self.theme
         self.view.set_theme(self.theme)

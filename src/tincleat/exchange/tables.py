@@ -12,6 +12,7 @@ from tincleat.files import write_whole
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.places import zone_words
 from tincleat.release.bill import BoltLine, Line, bill, bolt_list
+from tincleat.release.weld_list import WeldLine, weld_list
 from tincleat.units import format_length, in_mass_unit, is_inch
 
 Row = Sequence[str | float | int]
@@ -38,7 +39,7 @@ def _length(mm: float, unit: str, digits: int) -> str | float:
     return format_length(mm, unit) if is_inch(unit) else round(mm, digits)
 
 
-def bolt_head(unit: str = "mm") -> Row:
+def bolt_head(unit: str = "mm") -> tuple[str, ...]:
     """The bolt list's head in the project's units."""
     return tuple(h.removesuffix(" mm") for h in BOLT_HEAD) if is_inch(unit) else BOLT_HEAD
 
@@ -51,18 +52,41 @@ def bolt_rows(lines: Sequence[BoltLine], unit: str = "mm") -> list[Row]:
     ]
 
 
+WELD_HEAD = ("made", "weld", "leg mm", "position", "runs", "length m", "volume cm³", "weld metal kg", "hours", "where")
+
+
+def weld_head(unit: str = "mm") -> tuple[str, ...]:
+    """The weld list's head in the project's units."""
+    if not is_inch(unit):
+        return WELD_HEAD
+    return tuple({"leg mm": "leg", "length m": "length ft", "volume cm³": "volume in³", "weld metal kg": "weld metal lb"}.get(h, h) for h in WELD_HEAD)
+
+
+def weld_rows(lines: Sequence[WeldLine], unit: str = "mm") -> list[Row]:
+    """Weld list lines as rows under :func:`weld_head`."""
+    far, bulk = (304.8, 25.4**3) if is_inch(unit) else (1000.0, 1000.0)
+    return [
+        (x.where_made, x.kind, _length(x.leg, unit, 1), x.position, x.runs, round(x.length / far, 2), round(x.volume / bulk, 1), round(in_mass_unit(x.mass, unit), 3), round(x.hours, 2), x.where)
+        for x in lines
+    ]
+
+
 def export_bill(ledger: Ledger, path: "str | Path") -> list[Path]:
-    """Write bill and bolt list: ``.xlsx`` holds both as sheets, ``.csv`` writes a second file ``…-bolts.csv``; the files written."""
+    """Write bill, bolt list and weld list: ``.xlsx`` holds them as sheets, ``.csv`` writes further files ``…-bolts.csv`` and
+    ``…-welds.csv``; the files written."""
     path = Path(path)
     unit = ledger.project.house.units
     head, bolt_words = bill_head(unit), bolt_head(unit)
     parts = bill_rows(bill(ledger), unit)
     bolts = bolt_rows(bolt_list(ledger), unit)
+    weld_words, welds = weld_head(unit), weld_rows(weld_list(ledger), unit)
     if path.suffix.lower() == ".xlsx":
-        return [write_whole(path, lambda part: _xlsx(part, (("Bill of materials", head, parts), ("Bolt list", bolt_words, bolts))))]
+        return [write_whole(path, lambda part: _xlsx(part, (("Bill of materials", head, parts), ("Bolt list", bolt_words, bolts), ("Weld list", weld_words, welds))))]
     if path.suffix.lower() == ".csv":
-        second = path.with_name(f"{path.stem}-bolts.csv")
-        return [write_whole(path, lambda part: _csv(part, head, parts)), write_whole(second, lambda part: _csv(part, bolt_words, bolts))]
+        second, third = (path.with_name(f"{path.stem}-{what}.csv") for what in ("bolts", "welds"))
+        return [
+            write_whole(path, lambda part: _csv(part, head, parts)), write_whole(second, lambda part: _csv(part, bolt_words, bolts)), write_whole(third, lambda part: _csv(part, weld_words, welds)),
+        ]  # fmt: skip
     raise BadFile(f"a bill is not written as {path.suffix or 'a file without suffix'}", str(path), "a name ending in .xlsx or .csv")
 
 

@@ -8,11 +8,12 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from tincleat.details.assembled import Ply
-from tincleat.geometry.frames import Array, unit
+from tincleat.geometry.frames import Array, Frame, unit
 
 TOUCH = 0.6  # mm that faces may lie apart and still touch
 PARALLEL = 0.9998  # cosine from which two faces are parallel
 LEAST = 3.0  # mm: a shorter line of contact is none; chords of curves are longer
+STEP = 1.0  # mm at which a line of contact is looked along
 OVER = 0.05  # mm off a face at which what lies on it is looked for
 
 
@@ -46,18 +47,81 @@ def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float) -> list[Seam]
                 found += _tees(p, q, leg)
                 found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _tees(q, p, leg)]
     every = [*first, *second]
-    return _once([s for s in found if s.length >= LEAST and not _buried(s, every, leg)])
+    return _once([part for s in found if s.length >= LEAST for part in _open(s, every, leg)])
 
 
-def _buried(s: Seam, plies: Sequence[Ply], leg: float) -> bool:
-    """Whether steel is where the fillet would be, anywhere along it: elements of a section run through each other at its corners."""
-    spots = np.array([s.start + (s.end - s.start) * x + (s.on_first + s.on_second) * leg * 0.3 for x in (0.1, 0.5, 0.9)])
+@dataclass(frozen=True)
+class Bar:
+    """A round tube or bar: its frame (x along it), diameter, and from where to where it goes, mm."""
+
+    owner: str
+    frame: Frame
+    diameter: float
+    low: float
+    high: float
+
+
+def round_seams(flat: Sequence[Ply], bar: Bar, leg: float) -> list[Seam]:
+    """Every line along which a plate that lies along a round bar stands on its surface, or goes through it, on both of the plate's faces."""
+    x, r = np.array(bar.frame.x), bar.diameter / 2
+    found: list[Seam] = []
+    for p in flat:
+        z = np.array(p.frame.z)
+        if abs(float(z @ x)) > 0.02:
+            continue
+        e = np.cross(x, z)
+        for face, out in ((0.0, -z), (p.thickness, z)):
+            d = float((p.frame.o + z * face - bar.frame.o) @ z)
+            if abs(d) >= r - 1.0:
+                continue
+            rise = float(np.sqrt(r * r - d * d))
+            for s in (1.0, -1.0):
+                root = bar.frame.o + z * d + e * s * rise
+                normal = (e * s * rise + z * d) / r
+                tangent = unit(out - normal * float(out @ normal))
+                if float(tangent @ (e * s)) > 0.5:  # the surface turns back against the plate: no room
+                    continue
+                # a plate on a tube stands on it with its middle, a breath over these lines
+                a, b = p.frame.to_local(np.array([root + x * at + e * s * TOUCH for at in (bar.low, bar.high)]))[:, :2]
+                line = LineString([a, b]).intersection(p.polygon)
+                for part in getattr(line, "geoms", [line]):
+                    if part.geom_type == "LineString" and part.length >= LEAST:
+                        u, v = (p.frame.to_world(np.array([(*c, face)]))[0] - e * s * TOUCH for c in np.asarray(part.coords)[[0, -1]])
+                        on_plate = p.frame.to_local((u + v)[None] / 2 + e * s * leg)[0]
+                        if shapely.contains_xy(p.polygon, on_plate[0], on_plate[1]):
+                            found.append(Seam(u, v, e * s, tangent))
+    return _once([part for s in found for part in _open(s, flat, leg)])
+
+
+def _open(s: Seam, plies: Sequence[Ply], leg: float) -> list[Seam]:
+    """The stretches of a seam along which no steel is where the fillet would be: elements of a section run through each other at its
+    corners, and a web stands in the middle of a flange."""
+    count = max(4, int(np.ceil(s.length / STEP)))
+    shares = (np.arange(count) + 0.5) / count
+    spots = s.start + (s.end - s.start) * shares[:, None] + (s.on_first + s.on_second) * leg * 0.3
+    free = np.ones(count, dtype=bool)
     for p in plies:
         local = p.frame.to_local(spots)
-        within = (local[:, 2] > OVER) & (local[:, 2] < p.thickness - OVER)
-        if within.any() and shapely.contains_xy(p.polygon, local[within, 0], local[within, 1]).any():
-            return True
-    return False
+        within = np.flatnonzero((local[:, 2] > OVER) & (local[:, 2] < p.thickness - OVER))
+        if len(within):
+            free[within[shapely.contains_xy(p.polygon, local[within, 0], local[within, 1])]] = False
+    for walls in _hollows(plies):
+        middle = np.mean([w.frame.o for w in walls], axis=0)
+        free &= ~np.all([((spots - w.frame.o) @ w.frame.axes[2]) * np.sign((middle - w.frame.o) @ w.frame.axes[2]) > 0 for w in walls], axis=0)
+    if free.all():
+        return [s]
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], free, [False]]).astype(int)))
+    out = [(i / count, j / count) for i, j in zip(edges[::2], edges[1::2], strict=True)]
+    return [Seam(s.start + (s.end - s.start) * i, s.start + (s.end - s.start) * j, s.on_first, s.on_second) for i, j in out if (j - i) * s.length >= LEAST]
+
+
+def _hollows(plies: Sequence[Ply]) -> list[list[Ply]]:
+    """The walls of each hollow section among some plies: nobody welds inside it."""
+    found: dict[str, list[Ply]] = {}
+    for p in plies:
+        if p.element.endswith("wall"):
+            found.setdefault(p.owner, []).append(p)
+    return [some for some in found.values() if len(some) == 4]
 
 
 def _laps(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
@@ -73,7 +137,7 @@ def _laps(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
             u, v = (level + _flat(q, point, p) for point in (a, b))
             edge = unit(v - u)
             outward = np.cross(edge, np.array(p.frame.z))  # outlines run counter-clockwise: out of a side is to its right
-            yield from _clipped(q, u, v, outward, leg, out, outward, out, min(leg, p.thickness))
+            yield from _clipped(q, u, v, outward, leg, out, outward)
 
 
 def _flat(q: Ply, point: Array, p: Ply) -> Array:
@@ -93,19 +157,22 @@ def _tees(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
         outward = np.cross(edge, z)  # out of the ply across this edge
         for face, out in ((q.thickness, n), (0.0, -n)):
             level = q.frame.o + n * face
-            if float(outward @ out) > -0.5 or abs((corners - level) @ n).max() > TOUCH + p.thickness * (1 - abs(float(outward @ n))):
+            if float(outward @ out) > -0.5:
                 continue
-            if abs((corners[:2] - level) @ n).max() > TOUCH and abs((corners[2:] - level) @ n).max() > TOUCH:
-                continue
-            for side, (u, v) in ((-z, (corners[0], corners[1])), (z, (corners[3], corners[2]))):
+            off = (corners - level) @ n
+            cut = max(abs(off[0] + off[3]), abs(off[1] + off[2])) / 2 <= TOUCH  # cut along the face, as a leaning bar's end is
+            for side, (i, j) in ((-z, (0, 1)), (z, (3, 2))):
+                if not cut and max(abs(off[i]), abs(off[j])) > TOUCH:
+                    continue
+                u, v = (corners[k] - outward * off[k] / float(outward @ n) for k in (i, j))
                 along = unit(side - n * float(side @ n))
-                yield from _clipped(q, u, v, along, leg, -outward, along, out, leg)
+                yield from _clipped(q, u, v, along, leg, -outward, along)
 
 
-def _clipped(q: Ply, u: Array, v: Array, on_q: Array, leg: float, on_p: Array, room: Array, out: Array, rise: float) -> Iterator[Seam]:
+def _clipped(q: Ply, u: Array, v: Array, on_q: Array, leg: float, on_p: Array, room: Array) -> Iterator[Seam]:
     """The parts of a line that lie on a ply's face with room for a leg along ``on_q`` there."""
     a, b = q.frame.to_local(np.array([u, v]))[:, :2]
-    if float(np.hypot(*(b - a))) < LEAST or rise <= 0:
+    if float(np.hypot(*(b - a))) < LEAST:
         return
     shift = np.asarray(q.frame.unturn(room))[:2] * leg * 0.98
     # where the line lies on the face, and its leg's toe does too

@@ -170,7 +170,7 @@ def bench_rules(house: HouseRules) -> HouseRules:
     """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
     left out, so that changing those makes nothing anew."""
     units: Units = "ft-in" if house.units in ("in", "ft-in") else "mm"
-    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="")
+    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="", weld_surplus=0.0, weld_rate_shop=1.0, weld_rate_site=1.0)
 
 
 class Workshop:

@@ -223,6 +223,9 @@ class HouseRules(msgspec.Struct, frozen=True):
     marks: dict[str, str] = msgspec.field(default_factory=lambda: dict(MARKS))  # letters of marks by what is marked: member, plate, rod, or a role
     mark_start: int = 1
     mark_separator: str = ""
+    weld_surplus: float = 0.1  # of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost
+    weld_rate_shop: float = 1.5  # kg of weld metal an hour, pauses included
+    weld_rate_site: float = 0.6
 
     def rounding_of(self, kind: str) -> tuple[str, RoundRule | None]:
         """The rule that a dimension kind lands by, with the kind it is written for: its own, or that of the next wider one; None without any."""

@@ -195,6 +195,9 @@ RULES: tuple[HouseRule, ...] = (
     *(HouseRule(f"marks/{what}", f"Marks of {what}s", "letters", "Marks", f"Letters before the number of a {what}'s mark.") for what in MARKS),
     *(HouseRule(f"marks/{role}", f"Marks of {role} members" if role == "other" else f"Marks of {role}s", "letters", "Marks", "Letters before the number; empty as any member.") for role in get_args(Role)),
     HouseRule("mark_start", "First number", "number", "Marks", "Where the numbers of marks begin.", 0, 100000),
+    HouseRule("weld_surplus", "Weld metal besides", "number", "Welding", "Share of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost.", 0, 5, unit="of the volume"),
+    HouseRule("weld_rate_shop", "Welded in the shop", "number", "Welding", "Weld metal deposited an hour in the shop, pauses included.", 0.01, 100, unit="kg an hour"),
+    HouseRule("weld_rate_site", "Welded on site", "number", "Welding", "Weld metal deposited an hour on site, pauses included.", 0.01, 100, unit="kg an hour"),
     HouseRule("mark_separator", "Between letters and number", "letters", "Marks", "What stands between the letters and the number of a mark; empty for nothing."),
 )  # fmt: skip
 

@@ -112,7 +112,7 @@ def bill(ledger: Ledger) -> list[Line]:
             first = house.marks.get(line.kind) or house.marks.get(marked) or MARKS[marked]
             number = house.mark_start + numbers[first]  # one run of numbers for each prefix, whoever else bears it
             numbers[first] += 1
-            out.append(Line(f"{first}{house.mark_separator}{number}", line.kind, line.name, line.size, line.grade, line.length, c.count, line.mass_each, _where(c.names)))
+            out.append(Line(f"{first}{house.mark_separator}{number}", line.kind, line.name, line.size, line.grade, line.length, c.count, line.mass_each, where_words(c.names)))
     return out
 
 
@@ -194,12 +194,13 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
             key = ("anchor rod", rod.size, rod.grade, f"{rod.top - rod.bottom:.2f}")
             found.setdefault(key, _Bolted()).add(0.0, len(rod.nuts), len(rod.washers), entry.connection.id)
     return [
-        BoltLine(key[0], key[1], key[2], float(key[3]), min(row.grips), max(row.grips), len(row.grips), row.nuts, row.washers, _where(row.where))
+        BoltLine(key[0], key[1], key[2], float(key[3]), min(row.grips), max(row.grips), len(row.grips), row.nuts, row.washers, where_words(row.where))
         for key, row in sorted(found.items(), key=lambda kv: (kv[0][0], _size(kv[0]), float(kv[0][3])))
     ]
 
 
-def _where(names: dict[str, None]) -> str:
+def where_words(names: dict[str, None]) -> str:
+    """The first names of many."""
     return ", ".join(list(names)[:MOST_NAMED]) + (" …" if len(names) > MOST_NAMED else "")
 
 

@@ -21,6 +21,7 @@ from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BACKS, BENT, 
 from tincleat.families.loose.sheet import dimensions, views
 from tincleat.families.loose.welds import backing, groove_weld, preparation, prepared, round_stub, runs
 from tincleat.joints.case import Case, mirror_case
+from tincleat.kit.seams import Bar
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import Notch
 
@@ -80,7 +81,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
         plies.setdefault(p.owner, []).append(p)
     for k in fillets:
         with _about(k, WELD):
-            fillets_, places = _filleted(some[k], k, made, plies)
+            fillets_, places = _filleted(case, some[k], k, made, plies)
             welds += fillets_
             switches += places
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
@@ -141,7 +142,7 @@ def _there(made: "dict[int, Made]") -> str:
     return "one of the parts " + ", ".join(map(str, made)) if made else "a plate or piece first"
 
 
-def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> tuple[list[Weld], list[Switch]]:
+def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plies: "dict[str, list[Ply]]") -> tuple[list[Weld], list[Switch]]:
     of = FRONTS.index(str(one.value("of"))) + 1
     part = made.get(of)
     if part is None:
@@ -151,7 +152,17 @@ def _filleted(one: Given, number: int, made: "dict[int, Made]", plies: "dict[str
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
-    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others)
+    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)])
+
+
+def _bars(case: Case, made: "dict[int, Made]") -> list[Bar]:
+    """The round tubes and bars there are: the member, and pieces."""
+    m = case.members[0]
+    out = [Bar("member", m.frame, m.shape.h, m.low, m.high)] if m.shape.shape in ("CHS", "RD") else []
+    for p in made.values():
+        if isinstance(p, Piece) and p.shape.shape in ("CHS", "RD"):
+            out.append(Bar(p.name, p.frame, p.shape.h, 0.0, p.length))
+    return out
 
 
 FAMILY = Family(

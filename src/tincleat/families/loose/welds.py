@@ -1,6 +1,7 @@
 """Loose welds: runs on every line where parts touch, less those left out; fillets whole or in stitches, and prepared grooves."""
 
 import math
+from collections.abc import Sequence
 
 import msgspec
 import numpy as np
@@ -14,7 +15,7 @@ from tincleat.families.declare import Given
 from tincleat.families.loose.settings import FILLET
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
-from tincleat.kit.seams import Seam, seams
+from tincleat.kit.seams import Bar, Seam, round_seams, seams
 from tincleat.kit.weld import round_tube
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
@@ -68,7 +69,7 @@ def groove_weld(plate: Plate, g: Groove, name: str, owner: str, site: bool) -> W
     return Weld(name, plate.thickness, vec(a), vec(b), f.z, vec(on_plate), (owner, plate.name), site, "groove", g.opening)
 
 
-def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]") -> tuple[list[Weld], list[Switch]]:
+def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = ()) -> tuple[list[Weld], list[Switch]]:
     """The fillets of a weld part between a part and what it touches, and the places of its runs; raises NoFit where nothing touches or every
     run is left out."""
     house = given.house
@@ -77,6 +78,7 @@ def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tu
     smallest = least.value * (math.sqrt(2) if measure == "throat" else 1.0)
     leg = given.rounded("leg", max(smallest, min(0.7 * thin, 12.0)), "weld leg")
     found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg)]
+    found += [(bar.owner, s) for bar in bars for s in round_seams(first[1], bar, leg)]
     if not found:
         raise NoFit(f"{first[0]} touches nothing that a fillet of {leg:g} mm has room on", right="a part that lies or stands on another, with room beside it")
     out_ = {int(n) for n in given.value("left_out")}

@@ -52,12 +52,14 @@ MOST_SCRIPT = 64_000_000
 
 def setting_row(setting: Setting, house: HouseRules) -> dict[str, Any]:
     """A setting's declaration as ``families --json`` prints it; lengths in mm, angles in rad."""
-    unit = {"length": "mm", "spacings": "mm", "angle": "rad", "force": "N"}.get(setting.kind, "")
+    unit = {"length": "mm", "spacings": "mm", "points": "mm", "angle": "rad", "force": "N"}.get(setting.kind, "")
     default, inch = setting.standard(house), setting.standard(inch_house(""))
     row: dict[str, Any] = {"name": setting.name, "label": setting.label, "kind": setting.kind, "group": setting.group, "unit": unit, "help": setting.help,
                            "default": default, "default_inch": inch, "worked_out": default is None}  # fmt: skip
-    if setting.kind in ("length", "count", "angle", "spacings", "numbers", "force"):
+    if setting.kind in ("length", "count", "angle", "spacings", "numbers", "points", "force"):
         row |= {"least": setting.low, "greatest": setting.high}
+    if setting.each:
+        row["each"] = setting.each.lower()
     if setting.choices:
         row["choices"] = list(setting.choices)
     if default is not None:

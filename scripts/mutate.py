@@ -131,7 +131,8 @@ def test_files(copy_: Path, environment: dict[str, str], scratch: Path) -> list[
             start = time.monotonic()
             done = run(TestFile(path, about, 0.0, {}), copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{scratch}"}, "-p", "recorder", longest=3600.0)
             if done.returncode not in (0, NOTHING):
-                raise SystemExit(f"{path.name} {about} fails without any change: {done.stdout[-1500:]}")
+                print(f"     {path.name} {about} FAILS without any change and is left out: {done.stdout[-300:]}", flush=True)
+                continue
             calls: dict[str, set[int]] = {}
             for name, line in json.loads(into.read_text()):
                 calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)

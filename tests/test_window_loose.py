@@ -2,11 +2,12 @@
 
 import numpy as np
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 from test_window_places import pixel, point_at
 
+from tincleat.app.alterations import leave_out_menu
 from tincleat.app.fields import Choice
 from tincleat.app.window import Window
 from tincleat.catalogue.sections import section
@@ -162,3 +163,38 @@ def test_esc_and_an_empty_place(qtbot: QtBot, window: Window) -> None:
     qtbot.mouseMove(window.view, QPoint(4, 4))
     window.escape()
     assert not window.placing.family and not any(c.family == "loose" for c in desk(window).project.connections.values())
+
+
+def test_an_alteration_is_kept_through_a_change_of_section(qtbot: QtBot, window: Window) -> None:
+    """A bolt of a fin plate left out from the menu, its beam made deeper, and taken back."""
+    d = desk(window)
+    entry = next(e for e in d.ledger.entries.values() if e.connection is not None and e.connection.family == "fin-plate")
+    assert entry.connection is not None
+    made, before = entry.connection.id, len(detail(window, entry.connection.id).bolts[0].points)
+    window.select([entry.joint.key], [], True)
+    qtbot.waitUntil(lambda: any(b.text() == "Leave out…" and not b.isHidden() for b in window.detail.findChildren(QPushButton)))
+    at = next(b for b in window.detail.findChildren(QPushButton) if b.text() == "Leave out…" and not b.isHidden())
+    menu = leave_out_menu(window.detail, window.run, at)
+    group = next(m for m in menu.findChildren(QMenu) if m.title() == "Bolts")
+    next(a for a in group.actions() if a.text() == "bolt 1 of bolts").trigger()
+    qtbot.waitUntil(lambda: len(detail(window, made).bolts[0].points) == before - 1)
+    member = d.project.members[d.project.connections[made].member]
+    window.run("change-members", ids=[member.id], section="UB 406x178x60" if member.section != "UB 406x178x60" else "UB 457x191x67")
+    assert detail(window, made).number("@altered").value == "without bolt 1 of bolts" and not detail(window, made).unmet
+    press(qtbot, window, "Take back: without bolt 1 of bolts")
+    qtbot.waitUntil(lambda: "@altered" not in d.project.connections[made].settings)
+
+    def typed() -> list[QLineEdit]:
+        return [x for x in window.detail.findChildren(QLineEdit) if x.accessibleName() == "An alteration, typed" and not x.isHidden()]
+
+    qtbot.waitUntil(lambda: bool(typed()))
+    (field,) = typed()
+    field.setFocus()
+    qtbot.keyClicks(field, "with salt")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert "is no alteration" in window.hint.text() and field.text() == "with salt"
+    field.selectAll()
+    qtbot.keyClicks(field, "without weld nothing")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: bool(detail(window, made).unmet))
+    assert any("there is no weld nothing now" in x.text() for x in window.detail.findChildren(QLabel))

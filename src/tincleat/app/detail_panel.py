@@ -22,6 +22,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tincleat.app.alterations import alteration_rows
+from tincleat.app.alterations import now as altered_now
 from tincleat.app.fields import Choice, mark_bad
 from tincleat.app.loose import part_adder, part_head
 from tincleat.app.marks import WORDS, mark_icon
@@ -435,7 +437,8 @@ class DetailPanel(QWidget):
         every = self.kind.settings_in(entry.made.detail) if entry.made is not None else list(self.kind.settings)
         chosen = [s for s in every if s.name not in on_sheet]
         marks = tuple(mark for mark, _ in rows_of(self.desk.project, self.kind.name)) if self.desk is not None else ()
-        key = (self.kind.name, tuple(s.name for s in chosen), self._unit(), marks)
+        unmet = entry.made.detail.unmet if entry.made is not None else ()
+        key = (self.kind.name, tuple(s.name for s in chosen), self._unit(), marks, tuple(altered_now(entry)), unmet)
         if key != self._form_for:
             self._build_form(chosen)
             self._form_for = key
@@ -479,6 +482,9 @@ class DetailPanel(QWidget):
                 grid.addWidget(editor, row, 1)
                 self._fields[s.name] = editor
             self.form_box.addLayout(grid)
+        if not self.kind.parts:
+            self.form_box.addWidget(label("ALTERATIONS", "group"))
+            self.form_box.addLayout(alteration_rows(self, self.run))
         if at:
             self._fields.get(at, self.sheet).setFocus()
 

@@ -244,6 +244,7 @@ class Detail(msgspec.Struct, frozen=True):
     fittings: tuple[Fitting, ...] = ()
     zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
     switches: tuple[Switch, ...] = ()
+    unmet: tuple[str, ...] = ()  # alterations that found nothing to alter, each with why
     forces: tuple[tuple[str, float], ...] = ()  # in words and N: what it was told to carry, which shapes nothing
 
     @property

@@ -2,6 +2,7 @@
 
 import difflib
 import math
+import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -9,16 +10,18 @@ from typing import Any, Literal
 
 import numpy as np
 import shapely
+from msgspec.structs import replace as replace_struct
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, anchor_sizes, bolt_sizes, grade_names
 from tincleat.catalogue.sections import section
+from tincleat.details.alter import RIGHT, altered, checked
 from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_force, format_length, format_spacings, parse_force, parse_length, parse_spacings
 
-SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule"]
+SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule", "alterations"]
 Situation = Literal["feet", "beams", "moment", "bracing", "secondary", "tubes", "splices", "loose"]
 FROM_ROW = "@row"  # among settings: the names of those that a schedule's row gave
 FROM_TYPICAL = "@typical"  # and of those that a typical gave
@@ -51,9 +54,15 @@ class Setting:
         return self.inches if self.inches is not None and house.inch else self.default
 
 
+# every family has it: what is kept on top of what it makes
+ALTERED = Setting("@altered", "Alterations", "alterations", "Alterations", "", "Parts and bolts left out and corners cut, on top of what the family makes.")
+
+
 def other_hand(settings: "Sequence[Setting]", values: Mapping[str, Value]) -> dict[str, Value]:
     """Typed settings as they must be typed at the mirror image of a joint that is its own kin."""
     out = dict(values)
+    if ALTERED.name in out:
+        out[ALTERED.name] = re.sub(r"\b(near|far)\b", lambda m: "far" if m[0] == "near" else "near", str(out[ALTERED.name]))
     for s in settings:
         if s.trades:
             out.pop(s.name, None)
@@ -97,6 +106,10 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
         if not isinstance(value, str) or len(value) > 60:
             raise BadValue(f"{value!r:.40} is no mark", setting.label, "the mark of a schedule's row, at most 60 letters")
         return value.strip()
+    if setting.kind == "alterations":
+        if not isinstance(value, str):
+            raise BadValue(f"{value!r:.40} is no text", setting.label, RIGHT)
+        return checked(value)
     if setting.kind == "section":
         try:
             return section(str(value)).name
@@ -317,6 +330,8 @@ class Family:
 
     def setting(self, name: str) -> Setting:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""
+        if name == ALTERED.name:
+            return ALTERED
         plain, _, which = name.partition("/")
         for s in self.settings:
             if s.name == plain and (not which or (s.each and which.isdigit() and 1 <= int(which) <= max(self.shares, self.parts))):
@@ -358,6 +373,9 @@ class Family:
             raise NoFit(f"{wood.shape.name} is timber", right="a timber seat, or steel")
         self.fits(case, house)
         detail = self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
+        if text := str(typed.get(ALTERED.name, "")):
+            detail = altered(detail, text)
+            detail = replace_struct(detail, numbers=(*detail.numbers, Number(ALTERED.name, text, origin)))
         for plate in detail.flats:
             _check_holes(plate, self.label, house.units)
         return detail

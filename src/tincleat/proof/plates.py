@@ -68,4 +68,12 @@ def bends(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             yield at_least("bend-hole", "Hole beside a bend", Limit(bent.thickness, "house rule: a thickness from the bend"), bent.name, gap, where, f"edge of a hole of {bent.name} to where it bends")
 
 
-RULES = (Rule("plates", "Plate stock and rounding", plates), Rule("bends", "Bends", bends))
+def alterations(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """An alteration that finds nothing to alter any more: a note at its place, for the detail is as the family makes it there."""
+    parts = a.detail.flats or a.detail.pieces
+    where = parts[0].frame.origin if parts else (0.0, 0.0, 0.0)
+    for i, words in enumerate(a.detail.unmet, 1):
+        yield Finding("alteration", "Alteration without its part", "kept by hand on top of the family", "note", f"alteration {i}", 0, 1, ">=", "", where, words)
+
+
+RULES = (Rule("alterations", "Alterations", alterations), Rule("plates", "Plate stock and rounding", plates), Rule("bends", "Bends", bends))

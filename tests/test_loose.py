@@ -299,6 +299,24 @@ def test_a_pattern_is_saved_and_used_on_another_member(tmp_path: Path) -> None:
     assert len(found) == 2 and all(len(detail(e).holes) == 5 for e in found) and found[1].connection.typical  # type: ignore[union-attr]
 
 
+def test_a_detail_is_copied_along_its_member(tmp_path: Path) -> None:
+    desk, _ = laid(tmp_path, part__1="holes", lines__1=[90])
+    desk.run("copy-along", connection="c2", spacings="3@600")
+    assert sorted(c.at for c in desk.project.connections.values()) == [2500, 3100, 3700, 4300]  # type: ignore[type-var]
+    desk.run("copy-along", connection="c2", spacings=[1000.0], back=True)
+    assert len(desk.project.connections) == 5
+    for args, words in (({"spacings": "9@600"}, "something is there already"), ({"spacings": "3@2500"}, "has no station"), ({"spacings": []}, "no spacing is given")):
+        with pytest.raises(TinCleatError, match=words):
+            desk.run("copy-along", connection="c2", **args)
+    desk.undo()
+    assert len(desk.project.connections) == 4
+    foot, _ = laid(tmp_path / "f", part__1="plate")
+    foot.run("add-members", members=[column("HEB 200")])
+    foot.run("place-connection", family="base-plate", at=[f"{list(foot.project.members)[-1]}.start"])
+    with pytest.raises(TinCleatError, match="hangs on no station"):
+        foot.run("copy-along", connection=list(foot.project.connections)[-1], spacings="600")
+
+
 def test_it_is_listed_copied_and_mirrored_with_its_member(tmp_path: Path) -> None:
     desk, e = laid(tmp_path, part__1="plate", on__1="far side", across__1=40, length__1=200, width__1=120, surface__1="chequer", part__2="bolts", on__2="far side", across__2=40, rows__2=[90], lines__2=[60])
     assert any("chequer" in p.name for p in detail(e).plates)

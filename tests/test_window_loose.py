@@ -198,3 +198,19 @@ def test_an_alteration_is_kept_through_a_change_of_section(qtbot: QtBot, window:
     qtbot.keyClick(field, Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: bool(detail(window, made).unmet))
     assert any("there is no weld nothing now" in x.text() for x in window.detail.findChildren(QLabel))
+
+
+def test_what_is_selected_is_placed_again_at_another_point(qtbot: QtBot, window: Window) -> None:
+    made = placed(qtbot, window, "loose-plate")
+    window.run("change-connections", ids=[made], settings={"length/1": 140.0, "width/1": 60.0})
+    assert window.actions_["place-again"].enabled()
+    key, point, _ = beam(window)
+    window.do("place-again")
+    assert window.placing.settings["length/1"] == 140.0
+    way = np.array(desk(window).ledger.finder.frames[key].x)
+    at = pixel(window, point + way * 300.0)
+    point_at(qtbot, window, at, f"{key}@")
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=at)
+    qtbot.waitUntil(lambda: sum(c.family == "loose" for c in desk(window).project.connections.values()) == 2)
+    other = next(c for c in desk(window).project.connections.values() if c.family == "loose" and c.id != made)
+    assert other.settings == desk(window).project.connections[made].settings and other.at != desk(window).project.connections[made].at

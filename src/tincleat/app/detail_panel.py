@@ -516,7 +516,7 @@ class DetailPanel(QWidget):
             editor.setCurrentIndex(max(0, editor.findText(str(typed))) if typed else 0)
         elif isinstance(editor, QComboBox):
             if s.default is None:
-                editor.setItemText(0, "not in use" if idle else f"{WORKED_OUT}: {used}" if used else WORKED_OUT)
+                editor.setItemText(0, "not in use" if idle else f"({used})" if used else WORKED_OUT)
             shown = typed if typed is not None else None if s.default is None else used
             editor.setCurrentIndex(max(0, editor.findText(str(shown))) if shown is not None else 0)
         elif isinstance(editor, QCheckBox):

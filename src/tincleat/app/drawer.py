@@ -30,7 +30,8 @@ from tincleat.exchange.tables import BOLT_HEAD, WELD_HEAD, bolt_head, bolt_rows,
 from tincleat.ledger.groups import By
 from tincleat.ledger.ledger import Ledger
 from tincleat.release.bill import bolt_list
-from tincleat.release.weld_list import weld_list
+from tincleat.release.weld_list import total, weld_list
+from tincleat.units import in_mass_unit, is_inch, mass_unit
 
 BY: dict[str, By] = {"By kin": "kin", "By level": "level", "By zone": "zone", "By member": "member"}
 LISTS = ("Parts", "Bolts", "Welds")
@@ -107,6 +108,7 @@ class Drawer(QWidget):
         self.desk: Desk | None = None
         self.ledger: Ledger | None = None
         self.stale = dict.fromkeys(TABS, True)
+        self.totals = ""  # of the weld list, in words
         self.tabs.currentChanged.connect(lambda _: self.refresh())
         self.search.textChanged.connect(self._search)
         self.search.returnPressed.connect(lambda: self.query_asked.emit(self.search.text()) if ":" in self.search.text() else None)
@@ -176,7 +178,11 @@ class Drawer(QWidget):
             table.put(plain_rows(bolt_rows(bolt_list(ledger), unit)), BOLTS_WIDTHS)
         else:
             table.rows.set_head(tuple(h.capitalize() for h in weld_head(unit)))
-            table.put(plain_rows(weld_rows(weld_list(ledger), unit)), WELDS_WIDTHS)
+            lines = weld_list(ledger)
+            table.put(plain_rows(weld_rows(lines, unit)), WELDS_WIDTHS)
+            far, mass, hours = total(lines)
+            length = f"{far / 304.8:,.0f} ft" if is_inch(unit) else f"{far / 1000:,.0f} m"
+            self.totals = f"{length}, {in_mass_unit(mass, unit):,.0f} {mass_unit(unit)}, {hours:,.0f} h"
 
     def _relist(self) -> None:
         self.stale["Bill"] = True
@@ -198,8 +204,11 @@ class Drawer(QWidget):
 
     def _count(self) -> None:
         table = self.current()
-        shown, total = table.filter.rowCount(), len(table.rows.rows)
+        shown, every = table.filter.rowCount(), len(table.rows.rows)
         rows = {"kin": "kin groups", "level": "levels", "zone": "zones", "member": "members"}[BY[self.by.currentText()]]
         noun = {"Ledger": rows, "Findings": "findings", "Bill": "lines", "Review": "rows"}[TABS[self.tabs.currentIndex()]]
-        noun = noun[:-1] if total == 1 else noun
-        self.count.setText(f"{shown} of {total} {noun}" if shown != total else f"{total} {noun}")
+        noun = noun[:-1] if every == 1 else noun
+        if table is self.weld_table and every and shown == every:
+            self.count.setText(self.totals)
+        else:
+            self.count.setText(f"{shown} of {every} {noun}" if shown != every else f"{every} {noun}")

@@ -57,7 +57,8 @@ class Placing:
 
     def _label(self) -> str:
         """What is in hand, in words."""
-        return f"Loose {self.settings['part/1']}" if "part/1" in self.settings else FAMILIES[self.family].label
+        fresh = self.settings.keys() <= {"part/1", "on/1"} and "part/1" in self.settings
+        return f"Loose {self.settings['part/1']}" if fresh else FAMILIES[self.family].label
 
     def stop(self) -> None:
         """Back to selecting."""
@@ -139,7 +140,7 @@ class Placing:
         step = 25.4 if desk.project.house.inch else 10.0
         station = round(float((hit[2] - own.o) @ own.axes[0]) / step) * step
         key = station_key(hit[1], min(max(station, 0.0), desk.ledger.finder.lengths[hit[1]]))
-        if "part/1" in self.settings and (joint := self._placed(key)) is not None:
+        if self.settings.keys() <= {"part/1", "on/1"} and "part/1" in self.settings and (joint := self._placed(key)) is not None:
             face = face_at(joint, np.array(hit[2]))
             if face != self.settings.get("on/1"):  # another face of the same station is another ghost
                 self.settings["on/1"] = face

@@ -382,13 +382,13 @@ def limit(f: Finding, project_unit: str) -> str:
     return {">=": "≥ ", "<=": "≤ ", "is": "→ ", "in": "in "}[f.sense] + amount(f.required, f.unit, project_unit)
 
 
-BOLTS_WIDTHS = (96, 0, 60, 60, 74, 74, 56, 52, 64, 0)
-WELDS_WIDTHS = (56, 0, 56, 0, 52, 74, 84, 84, 58, 0)
+BOLTS_WIDTHS = (0,) * 10
+WELDS_WIDTHS = (0,) * 10
 
 
 def plain_rows(rows: Sequence[Sequence[object]]) -> list[TableRow]:
     """Rows of a list that is written to files too, as rows of a table."""
-    return [TableRow(tuple(str(v) for v in row), "", row[0:4]) for row in rows]
+    return [TableRow(tuple(f"{v:,.1f}" if isinstance(v, float) else str(v) for v in row), "", tuple(row[:4])) for row in rows]
 
 
 def bill_table_rows(ledger: Ledger) -> list[TableRow]:

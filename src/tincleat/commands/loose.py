@@ -12,6 +12,7 @@ from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.typical import under
 from tincleat.project.entities import Connection, Delta, Value
 from tincleat.project.project import Project
+from tincleat.units import format_length, parse_spacings
 
 REFERS = ("on", "of", "to")  # settings that name another part
 
@@ -141,3 +142,38 @@ def copy_part(project: Project, ledger: Ledger, args: CopyPart) -> tuple[str, li
         return f"Copy part {args.number} of {found.id} {args.count} time{'s' if args.count > 1 else ''}", _kept(project, ledger, found, settings)
     except TinCleatError as error:
         raise error.at(found.id) from None
+
+
+class CopyAlong(msgspec.Struct, forbid_unknown_fields=True):
+    """A connection at a station, and where else on its member it is to be: spacings from it on (``4@600``), or back where ``back`` is true."""
+
+    connection: str
+    spacings: str | list[float]
+    back: bool = False
+
+
+@command("copy-along", "Copy along the member", CopyAlong, ("array", "repeat", "stations", "row"), needs_joints=True)
+def copy_along(project: Project, ledger: Ledger, args: CopyAlong) -> tuple[str, list[Delta]]:
+    """Make a connection again at further stations of its member; refused with the station that does not suit."""
+    found = project.find("connection", args.connection)
+    assert isinstance(found, Connection)
+    if found.at is None or found.row:
+        raise BadValue(f"{found.id} hangs on no station of one member", right="a connection at a station, such as stiffeners or loose parts")
+    gaps = parse_spacings(args.spacings, project.house.units) if isinstance(args.spacings, str) else tuple(args.spacings)
+    if not gaps or any(g <= 0 for g in gaps):
+        raise BadValue("no spacing is given", "copy-along", "such as 4@600")
+    made, station = [], found.at
+    for gap in gaps:
+        station += -gap if args.back else gap
+        one = msgspec.structs.replace(found, id="", at=round(station, 3))
+        joint = ledger.site(one)
+        if joint is None:
+            raise NotFound(f"the member has no station {format_length(station, project.house.units, mark=True)}", found.id, "fewer or smaller spacings")
+        if joint.key in ledger.entries and ledger.entries[joint.key].connection is not None:
+            raise Refused("something is there already", joint.key, "other spacings")
+        try:
+            ledger.make(joint, found.family, found.settings, typical=found.typical)
+        except TinCleatError as error:
+            raise error.at(joint.key) from None
+        made.append(msgspec.structs.replace(one, id=project.new_id("c")))
+    return f"Copy {found.id} along {len(made)} time{'s' if len(made) > 1 else ''}", project.put(*made)

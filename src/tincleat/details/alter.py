@@ -78,7 +78,7 @@ def _one(d: Detail, words: str) -> "Detail | str":
 def _without(d: Detail, name: str) -> "Detail | str":
     kinds: dict[str, Any] = {k: tuple(p for p in getattr(d, k) if p.name != name) for k in PARTS}
     if all(len(some) == len(getattr(d, k)) for k, some in kinds.items()):
-        there = ", ".join(dict.fromkeys(p.name for p in (*d.plates, *d.bents, *d.pieces)))
+        there = ", ".join(dict.fromkeys(p.name for k in PARTS for p in getattr(d, k)))
         return f"there is no {name} now" + (f"; there are {there}" if there else "")
     return replace(d, **kinds, welds=tuple(w for w in d.welds if name not in w.parts))
 

@@ -85,10 +85,16 @@ def main() -> int:
         assert window.desk is not None
         whole = window.desk
         window.rail.choose("Join")
-        for name, end in (("knee", "R1A.start"), ("gusset", "W1A.start")):
-            member, _, side = end.rpartition(".")
-            window.select([whole.ledger.joint_of(whole.project.find("member", member).id, side).key], [], True)  # type: ignore[arg-type]
-            shot(name)
+        window.select([whole.ledger.joint_of(whole.project.find("member", "W1A").id, "start").key], [], True)
+        shot("gusset")
+        beam = max((m for m in whole.project.members.values() if m.role == "beam" and abs(m.start[2] - m.end[2]) < 1), key=lambda m: abs(m.end[0] - m.start[0])).id
+        lug = {"part/1": "plate", "on/1": "bottom", "length/1": 160.0, "width/1": 120.0, "thickness/1": 12.0, "part/2": "bolts", "on/2": "part 1", "rows/2": "100", "lines/2": "70", "bolt/2": "M16"}
+        lug |= {"part/3": "plate", "on/3": "part 1", "stands/3": "upright along", "length/3": 90.0, "width/3": 85.0, "thickness/3": 15.0, "corner/3": "rounded", "corner_size/3": 40.0, "corners/3": "away from the face"}
+        lug |= {"part/4": "weld", "of/4": "part 3", "to/4": "part 1", "part/5": "holes", "on/5": "part 3", "across/5": 5.0, "hole_width/5": 26.0}
+        window.run("place-connection", family="loose", at=[f"{beam}@1500"], settings=lug)
+        window.select([f"{beam}@1500"], [], True)
+        shot("loose-parts")
+        window.undo()
         window.do("house-rules")
         for name, text in (("bolt", "M24"), ("rounding/base plate", "50 up")):
             window.house.change(name, text)

@@ -65,9 +65,16 @@ def test_a_fillet_off_the_end_of_its_tube_is_told(tmp_path: Path) -> None:
 
 
 def test_its_sheet_tells_shop_and_site_and_one_side(tmp_path: Path) -> None:
-    """Two symbols, each an arrow, a reference line and one fillet's two strokes; the site one's pennant has three more: 4 + 7."""
+    """Two symbols, each an arrow, a reference line and one fillet's two strokes; the site one's pennant has three more: 4 + 7.  By system A a
+    dashed line of six goes with each, and the fillet stands on the whole line; by the two others it hangs under it."""
     for site, strokes, texts in ((True, 11, ["4 places", "4 places"]), (False, 4, ["8 places"])):
         _, e = joined(tmp_path / str(site), spliced("SHS 150x150x8", "SHS 150x150x8"), "tube-sleeve", "M1.start", site_weld=site)
-        d = compose(pictures(e.made.assembled), (), 118, 110, "mm", "tube-sleeve")
-        assert sum(len(x.pieces) for x in d.lines if x.style == "weld") == strokes
-        assert [t.text for t in d.texts if "place" in t.text] == texts
+        for symbols, dashes, way in (("ISO 2553 A", 6, 1), ("ISO 2553 B", 0, -1), ("AWS A2.4", 0, -1)):
+            d = compose(pictures(e.made.assembled), (), 118, 110, "mm", "tube-sleeve", symbols=symbols)  # type: ignore[arg-type]
+            pieces = np.concatenate([x.pieces for x in d.lines if x.style == "weld"])
+            assert len(pieces) == strokes + dashes * len(texts)
+            assert [t.text for t in d.texts if "place" in t.text] == texts
+            # of the first symbol: its reference line is its second stroke, the fillet's upright leg the one after the pennant's three or none
+            level = pieces[1][1]
+            legs = [p for p in pieces if p[0] == p[2] and min(abs(p[1] - level), abs(p[3] - level)) < 1e-9 and abs(abs(p[3] - p[1]) - 2) < 1e-9]
+            assert legs and all((p[3] - p[1]) * way > 0 for p in legs)

@@ -242,7 +242,7 @@ class DetailPanel(QWidget):
             return
         width, height = self.sheet.paper_size()
         findings = entry.findings if made is entry.made else made.findings
-        drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame)
+        drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame, symbols=self.desk.project.house.weld_symbols)
         self.sheet.show_drawing(drawing)
         rounded = [d for d in drawing.dimensions if d.raw]
         self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension"))

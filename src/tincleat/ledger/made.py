@@ -19,7 +19,7 @@ from tincleat.errors import Fault, TinCleatError
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
-from tincleat.project.entities import HouseRules, Units, Value
+from tincleat.project.entities import ISO_A, HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import between, zone_finding
 from tincleat.proof.erection import AXIAL
@@ -170,7 +170,7 @@ def bench_rules(house: HouseRules) -> HouseRules:
     """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
     left out, so that changing those makes nothing anew."""
     units: Units = "ft-in" if house.units in ("in", "ft-in") else "mm"
-    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="", weld_surplus=0.0, weld_rate_shop=1.0, weld_rate_site=1.0)
+    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="", weld_surplus=0.0, weld_rate_shop=1.0, weld_rate_site=1.0, weld_symbols=ISO_A)
 
 
 class Workshop:

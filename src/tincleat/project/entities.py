@@ -192,6 +192,11 @@ ROUND_WIDER = {
 MARKS = {"member": "A", "plate": "P", "rod": "R"}  # letters before the numbers of marks; a role of members may have its own
 
 
+WeldSymbols = Literal["ISO 2553 A", "ISO 2553 B", "AWS A2.4"]
+ISO_A: WeldSymbols = "ISO 2553 A"  # a dashed line tells the other side; in the two others what is under the line is the arrow's side
+AWS: WeldSymbols = "AWS A2.4"
+
+
 class HouseRules(msgspec.Struct, frozen=True):
     """The office's settings, one set a project.  Factors are in bolt (or hole) diameters and only ever ask for more than the standard."""
 
@@ -223,6 +228,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     marks: dict[str, str] = msgspec.field(default_factory=lambda: dict(MARKS))  # letters of marks by what is marked: member, plate, rod, or a role
     mark_start: int = 1
     mark_separator: str = ""
+    weld_symbols: WeldSymbols = ISO_A
     weld_surplus: float = 0.1  # of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost
     weld_rate_shop: float = 1.5  # kg of weld metal an hour, pauses included
     weld_rate_site: float = 0.6
@@ -499,5 +505,5 @@ def inch_house(title: str) -> HouseRules:
     """House rules of an office that works to AISC in feet and inches."""
     return HouseRules(
         title=title, units="ft-in", rule_set="AISC", plate_grade="A36", bolt="3/4in", bolt_grade="Group 120", anchor="1in",
-        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7, weld_gap=1.5875, bars=dict(BARS_IN), bend_least=1.5,
+        anchor_grade="F1554-36", plates=PLATES_IN, flats=FLATS_IN, rounding=dict(ROUND_IN), notch_clearance=19.05, notch_radius=12.7, weld_gap=1.5875, bars=dict(BARS_IN), bend_least=1.5, weld_symbols=AWS,
     )  # fmt: skip

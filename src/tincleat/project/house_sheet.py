@@ -9,7 +9,7 @@ import msgspec
 
 from tincleat.catalogue.fasteners import anchor_sizes, bolt_sizes, grade_names
 from tincleat.errors import BadValue, NotFound
-from tincleat.project.entities import MARKS, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, inch_house
+from tincleat.project.entities import MARKS, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, WeldSymbols, inch_house
 from tincleat.units import format_length, format_volume, is_inch, parse_length
 
 RuleKind = Literal["names", "text", "choice", "flag", "length", "number", "sizes", "step", "letters", "volume"]
@@ -24,7 +24,7 @@ PLAIN_ENDS = (
 )  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
 OF_PROJECT = ("title", "units", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
-RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least")  # go with the rule set; the rest with the units
+RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least", "weld_symbols")  # go with the rule set; the rest with the units
 BOTH = ("bolt", "anchor")  # inch sizes only where both are American, as EN has none
 
 
@@ -195,6 +195,7 @@ RULES: tuple[HouseRule, ...] = (
     *(HouseRule(f"marks/{what}", f"Marks of {what}s", "letters", "Marks", f"Letters before the number of a {what}'s mark.") for what in MARKS),
     *(HouseRule(f"marks/{role}", f"Marks of {role} members" if role == "other" else f"Marks of {role}s", "letters", "Marks", "Letters before the number; empty as any member.") for role in get_args(Role)),
     HouseRule("mark_start", "First number", "number", "Marks", "Where the numbers of marks begin.", 0, 100000),
+    HouseRule("weld_symbols", "Weld symbols", "choice", "Welding", "By which standard symbols are drawn on sheets: with a dashed line for the other side, or the arrow's side under the line.", choices=get_args(WeldSymbols)),
     HouseRule("weld_surplus", "Weld metal besides", "number", "Welding", "Share of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost.", 0, 5, unit="of the volume"),
     HouseRule("weld_rate_shop", "Welded in the shop", "number", "Welding", "Weld metal deposited an hour in the shop, pauses included.", 0.01, 100, unit="kg an hour"),
     HouseRule("weld_rate_site", "Welded on site", "number", "Welding", "Weld metal deposited an hour on site, pauses included.", 0.01, 100, unit="kg an hour"),

@@ -11,6 +11,7 @@ from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Detail, Dimension, Number, SheetView, View, Weld
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array, Frame
+from tincleat.project.entities import AWS, ISO_A, WeldSymbols
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import all_round
 from tincleat.proof.welds import length as weld_length
@@ -135,7 +136,7 @@ def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, floa
 
 
 def compose(
-    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "", at: Frame | None = None
+    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "", at: Frame | None = None, symbols: WeldSymbols | None = None
 ) -> Drawing:
     """Lay the views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
 
@@ -207,7 +208,7 @@ def compose(
         half = len(named) * TITLE * 0.39 + 0.5  # a narrow view's title reaches out beyond it, but not off the paper
         d.texts.append(Text(named, max(half, min(width - half, place.x)), box[1] - depth - 2.5, TITLE))
         _dimension(d, place, chains[view], detail.numbers, label)
-        _weld_symbols(d, place, a, units)
+        _weld_symbols(d, place, a, units, symbols or (AWS if a.rules == "AISC" else ISO_A))
     write_notes(d, a, units, at)
     _switches(d, a)
     _marks(d, a, findings)
@@ -352,9 +353,13 @@ def _on_both_sides(welds: "Sequence[Weld]") -> bool:
     return bool((facing & (same[:, None] == same) & (abs(runs @ runs.T) > 0.99) & (abs(along) < lengths[:, None] / 2) & (aside < THICKEST)).any())
 
 
-def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
+def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols: WeldSymbols) -> None:
     """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg,
-    or a bevel with its root opening and angle where it goes right through."""
+    or a bevel with its root opening and angle where it goes right through.
+
+    By ISO 2553 system A what lies on the arrow's side stands on the whole line, with a dashed one beside it; by system B and by AWS A2.4 it
+    hangs under the line, and what stands on it is on the other side.
+    """
     if place.name != a.detail.views[0].name or not a.detail.welds:
         return
     strokes: list[tuple[float, float, float, float]] = []
@@ -366,7 +371,9 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
     # the lowest symbol points at the highest weld, so that the arrows do not cross
     groups.sort(key=lambda g: (-round(float(g[0][1]), 1), float(g[0][0])))
     for number, (target, leg, members, places) in enumerate(groups):
-        level = place.box[3] + 2.5 + number * SYMBOL
+        dashed = symbols == ISO_A
+        arrow = 1 if dashed else -1  # which way of the line the arrow's side is told
+        level = place.box[3] + (2.5 if dashed else 4.5) + number * SYMBOL
         lean, long = 3.0 + 0.25 * (level - float(target[1])), 12.0 if not places else 24.0
         # the reference line runs to the side on which there is room beside the arrow, so that the arrow stands steep
         way = 1.0 if float(target[0]) - lean - long < place.box[0] - 6.0 and float(target[0]) + lean + long <= place.box[2] + 6.0 else -1.0
@@ -381,18 +388,21 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str) -> None:
         groove = members[0].kind == "groove"
         opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
         if opens == {0}:  # square edges: two strokes side by side
-            strokes += [(x + s, level, x + s, level + 2) for s in (-1.0, 0.2)]
+            strokes += [(x + s, level, x + s, level + arrow * 2) for s in (-1.0, 0.2)]
         if members[0].site:  # a pennant where arrow and reference line meet
             strokes += [(elbow, level, elbow, level + 4.2), (elbow, level + 4.2, elbow - way * 2.4, level + 3.4), (elbow - way * 2.4, level + 3.4, elbow, level + 2.6)]
-        for side in () if opens == {0} else (1, -1) if not closed and not groove and _on_both_sides(members) else (1,):
-            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + 2) if groove else (x - 1, level + side * 2, x + 1, level)]
+        both = not closed and not groove and _on_both_sides(members)
+        for side in () if opens == {0} else (1, -1) if both else (arrow,):
+            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
+        if dashed and not both:
+            strokes += [(elbow + way * s, level - 0.8, elbow + way * (s + 1.1), level - 0.8) for s in (0.4, 2.1, 3.8, 5.5, 7.2, 8.9)]
         if places:
-            d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9, 2.1, "left" if way > 0 else "right"))
+            d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9 if dashed else level + 1.1, 2.1, "left" if way > 0 else "right"))
         if groove:  # right through: how it opens
             shown = ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))
         else:
             shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
-        d.texts.append(Text(shown, x - 2.0, level + 1.9, 2.3, "right"))
+        d.texts.append(Text(shown, x - 2.0, level + (1.9 if arrow > 0 else -1.7), 2.3, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))
     d.lines.append(Lines("weld", np.array(strokes)))
 

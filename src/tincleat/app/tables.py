@@ -23,6 +23,7 @@ SHARE = int(Qt.ItemDataRole.UserRole) + 1
 LEAST, MOST = 200, 340  # px that the column which says what a row is has at least; and that it asks for at most
 PADDING = 24  # px beside a cell's words
 Index = QModelIndex | QPersistentModelIndex
+ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Home, Qt.Key.Key_End)
 
 
 @dataclass(frozen=True)
@@ -283,7 +284,9 @@ class Table(QTableView):
         self.filter.invalidate()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.currentIndex().isValid():
+        if event.key() in ARROWS and not event.modifiers() and not self.selectionModel().hasSelection() and self.filter.rowCount():
+            self.selectRow(max(self.currentIndex().row(), 0))  # the row the focus is on comes first: it may be the only one
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.currentIndex().isValid():
             self.acted.emit(self._row(self.currentIndex()).data)
         else:
             super().keyPressEvent(event)

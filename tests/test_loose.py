@@ -203,6 +203,10 @@ def test_runs_are_dropped_stitched_and_set_back(tmp_path: Path) -> None:
         desk.run("change-connections", ids=["c2"], settings={"left_out/2": [1, 2, 3, 4]})
     with pytest.raises(TinCleatError, match=r"part 2, weld: part 1|touches nothing"):
         laid(tmp_path / "b", part__1="plate", off__1=20, part__2="weld")
+    _, e = laid(tmp_path / "t", **base, throat__2=5)
+    assert {round(throat(w), 6) for w in detail(e).welds} == {5.0}
+    with pytest.raises(TinCleatError, match="both typed"):
+        laid(tmp_path / "tt", **base, throat__2=5, leg__2=7)
     # 700 long, stitches of 60 no further than 150 from middle to middle: 640 in 5 steps of 128, six of them; in turn on the other side five
     _, e = laid(tmp_path / "c", part__1="plate", stands__1="upright along", length__1=700, width__1=80, part__2="weld", stitch__2=60, pitch__2=150, stitches__2="in turn")
     assert runs(detail(e)) == [60] * 11
@@ -338,7 +342,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "end": ({"part/1": "piece", "section/1": "SHS 60x60x5", "tilt/1": 0.2}, "square"), "clear": ({"part/1": "piece", "on/1": "near side", "section/1": "IPE 160", "end/1": "to the member's shape"}, 9), "rows": ({"part/1": "holes"}, [80]), "lines": ({"part/1": "holes"}, [70]),
     "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"),
     "hole_width": ({"part/1": "holes"}, 31), "hole_length": ({"part/1": "holes"}, 55), "slot_way": ({"part/1": "holes", "hole_length/1": 55}, "across"), "site": ({"part/2": "bolts"}, False), "of": ({"part/2": "plate", "along/2": 250, "part/3": "weld"}, "part 2"),
-    "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "stitch": ({"part/2": "weld"}, 40),
+    "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "throat": ({"part/2": "weld"}, 6), "stitch": ({"part/2": "weld"}, 40),
     "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
 }  # fmt: skip
 
@@ -349,7 +353,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "stitch", "pitch", "stitches", "setback") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name

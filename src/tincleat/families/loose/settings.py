@@ -72,6 +72,7 @@ SETTINGS = (
     _one("to", "To", "choice", ALL, "What it is welded to.", choices=(ALL, MEMBER, *FRONTS)),
     _one("prep", "Weld", "choice", FILLET, "A fillet, or the designation of a prepared groove weld.", choices=(FILLET, *DESIGNATIONS)),
     _one("leg", "Leg", "length", None, "Leg of the fillet; by the thinner part if not typed.", 2, 60),
+    _one("throat", "Throat", "length", None, "Throat of the fillet instead of its leg: 0.7 of it.", 1.5, 40),
     _one("stitch", "Stitch length", "length", 0.0, "Length of each stitch; 0 is a weld without a break.", 0, 2000),
     _one("pitch", "Stitch pitch", "length", 300.0, "From middle to middle of stitches; one lies at each end.", 10, 4000, inches=304.8),
     _one("stitches", "Stitches", "choice", "side by side", "Whether those on both sides of a part lie side by side or in turn.", choices=("side by side", "in turn")),

@@ -69,14 +69,21 @@ def groove_weld(plate: Plate, g: Groove, name: str, owner: str, site: bool) -> W
     return Weld(name, plate.thickness, vec(a), vec(b), f.z, vec(on_plate), (owner, plate.name), site, "groove", g.opening)
 
 
+def _leg(given: Given, thin: float) -> float:
+    """The leg typed, or that of the throat typed, else by the thinner part (mm)."""
+    if given.has("throat"):
+        if given.has("leg"):
+            raise NoFit("a leg and a throat are both typed", right="one of both")
+        return float(given.value("throat")) * math.sqrt(2)
+    measure, least = rules_of(given.house).fillet_least(thin)
+    smallest = least.value * (math.sqrt(2) if measure == "throat" else 1.0)
+    return given.rounded("leg", max(smallest, min(0.7 * thin, 12.0)), "weld leg")
+
+
 def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = ()) -> tuple[list[Weld], list[Switch]]:
     """The fillets of a weld part between a part and what it touches, and the places of its runs; raises NoFit where nothing touches or every
     run is left out."""
-    house = given.house
-    thin = min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0)
-    measure, least = rules_of(house).fillet_least(thin)
-    smallest = least.value * (math.sqrt(2) if measure == "throat" else 1.0)
-    leg = given.rounded("leg", max(smallest, min(0.7 * thin, 12.0)), "weld leg")
+    leg = _leg(given, min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0))
     found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg)]
     found += [(bar.owner, s) for bar in bars for s in round_seams(first[1], bar, leg)]
     if not found:
@@ -110,9 +117,7 @@ def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply
             x, y, z = p.frame.to_local(foot.o[None])[0]
             on = abs(abs(float(np.dot(p.frame.z, foot.x))) - 1.0) < 1e-4 and min(abs(z), abs(z - p.thickness)) < 0.6
             if on and shapely.contains_xy(p.polygon, x, y):
-                house, thin = given.house, min(p.thickness, piece.shape.tw)
-                measure, least = rules_of(house).fillet_least(thin)
-                leg = given.rounded("leg", max(least.value * (math.sqrt(2) if measure == "throat" else 1.0), min(0.7 * thin, 12.0)), "weld leg")
+                leg = _leg(given, min(p.thickness, piece.shape.tw))
                 site = bool(given.value("site")) if given.has("site") else False
                 at = Frame(foot.origin, foot.z, foot.x)
                 return [msgspec.structs.replace(w, site=site) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]

@@ -169,7 +169,7 @@ class SheetView(QWidget):
             painter.drawLines([QLineF(*row) for row in flat.tolist()])
         for c in d.circles:
             painter.setPen(self._pen(c.style, s))
-            painter.setBrush(QBrush(QColor(self.theme.weld)) if c.style == "weld" else Qt.BrushStyle.NoBrush)
+            painter.setBrush(QBrush(QColor(self.theme.weld)) if c.style == "weld" and c.radius < 0.8 else Qt.BrushStyle.NoBrush)  # an arrow's dot; all round is a ring
             painter.drawEllipse(self._at(c.x, c.y), c.radius * s, c.radius * s)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for text in d.texts:

@@ -284,7 +284,7 @@ def test_anchor_rods() -> None:
 
 
 def test_every_rule_is_reported_clear_or_not() -> None:
-    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "rods", "ties", "held", "timber", "entry", "room", "way-in", "clashes"}
+    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "rods", "ties", "held", "timber", "entry", "room", "way-in", "clashes", "alterations"}
     assert all(f.level == "clear" for group in fin({}).values() for f in group)
 
 
@@ -294,7 +294,7 @@ def test_defaults_that_go_with_units_and_rules() -> None:
     # inches alone change stock and steps, the rule set alone the grades and the bends; bolts stay metric as EN has no inch sizes
     inches = {a.field for a in along(HouseRules(units="in"))}
     assert inches == {"plates", "flats", "rounding", "notch_clearance", "notch_radius", "weld_gap", "bars"}
-    assert {a.field: a.then for a in along(HouseRules(rule_set="AISC"))} == {"plate_grade": "A36", "bolt_grade": "Group 120", "anchor_grade": "F1554-36", "bend_least": 1.5}
+    assert {a.field: a.then for a in along(HouseRules(rule_set="AISC"))} == {"plate_grade": "A36", "bolt_grade": "Group 120", "anchor_grade": "F1554-36", "bend_least": 1.5, "weld_symbols": "AWS A2.4"}
     both = HouseRules(units="ft-in", rule_set="AISC", bolt="M24")
     assert {a.field for a in along(both) if a.own} == {"bolt"}
     assert msgspec.structs.replace(both, title="", **{a.field: a.then for a in along(both)}) == feet
@@ -307,7 +307,7 @@ def test_defaults_that_go_with_units_and_rules() -> None:
 
 def test_a_script_brings_the_defaults_along(corner: Desk) -> None:
     said = corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"})
-    assert corner.project.house.bolt == "M20" and "13 defaults of other units or rules stay" in said
+    assert corner.project.house.bolt == "M20" and "14 defaults of other units or rules stay" in said
     corner.undo()
     title = corner.run("set-house-rules", values={"units": "ft-in", "rule_set": "AISC"}, bring=True)
     assert corner.project.house.bolt == "3/4in" and "brought along: plate grade, bolts" in title

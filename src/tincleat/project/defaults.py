@@ -10,9 +10,9 @@ from tincleat.units import format_length, is_inch
 
 LABELS = {
     "plate_grade": "Plate grade", "bolt": "Bolts", "bolt_grade": "Bolt grade", "anchor": "Anchor rods", "anchor_grade": "Anchor grade", "plates": "Plate stock", "flats": "Flat bar stock",
-    "rounding": "Rounding steps", "notch_clearance": "Notch clearance", "notch_radius": "Notch radius", "weld_gap": "Gap under a weld", "bend_least": "Inside of a bend", "bars": "Bar lengths",
+    "rounding": "Rounding steps", "notch_clearance": "Notch clearance", "notch_radius": "Notch radius", "weld_gap": "Gap under a weld", "bend_least": "Inside of a bend", "weld_symbols": "Weld symbols", "bars": "Bar lengths",
 }  # fmt: skip
-RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least")  # go with the rule set
+RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least", "weld_symbols")  # go with the rule set
 SIZES = ("bolt", "anchor")
 
 

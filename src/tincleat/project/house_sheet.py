@@ -9,6 +9,7 @@ import msgspec
 
 from tincleat.catalogue.fasteners import anchor_sizes, bolt_sizes, grade_names
 from tincleat.errors import BadValue, NotFound
+from tincleat.project.defaults import RULED
 from tincleat.project.entities import MARKS, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, WeldSymbols, inch_house
 from tincleat.units import format_length, format_volume, is_inch, parse_length
 
@@ -24,7 +25,7 @@ PLAIN_ENDS = (
 )  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
 OF_PROJECT = ("title", "units", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
-RULED = ("plate_grade", "bolt_grade", "anchor_grade", "bend_least", "weld_symbols")  # go with the rule set; the rest with the units
+
 BOTH = ("bolt", "anchor")  # inch sizes only where both are American, as EN has none
 
 

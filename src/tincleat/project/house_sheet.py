@@ -25,7 +25,6 @@ PLAIN_ENDS = (
 )  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
 OF_PROJECT = ("title", "units", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
-
 BOTH = ("bolt", "anchor")  # inch sizes only where both are American, as EN has none
 
 

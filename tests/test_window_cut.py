@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QHeaderView, QLabel, QPushButton, QTabBar, QTableView, QWidget
+from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QHeaderView, QLabel, QPushButton, QScrollArea, QTabBar, QTableView, QWidget
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 
@@ -58,7 +58,7 @@ def cells(table: QTableView, columns: tuple[int, ...]) -> list[str]:
     return [str(i.data()) for i, c in shown if wide(str(i.data())) + 12 + (20 if c == 0 and i.data(Qt.ItemDataRole.DecorationRole) else 0) > table.columnWidth(c)]
 
 
-@pytest.mark.parametrize("size", [(1100, 700), (1280, 800), (1920, 1080)])
+@pytest.mark.parametrize("size", [(1100, 700), (1280, 800), (1920, 1080), (3840, 2160)])
 def test_no_word_of_the_window_is_cut(qtbot: QtBot, window: Window, size: tuple[int, int]) -> None:
     window.resize(*size)
 
@@ -136,3 +136,26 @@ def test_no_word_is_cut_on_scaled_screens_either(scale: str) -> None:
         [*screen, sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", __file__, "-k", "no_word_of_the_window and (size0 or size2)"], env={**os.environ, "QT_SCALE_FACTOR": scale}, capture_output=True, text=True, timeout=300
     )
     assert done.returncode == 0 and done.stdout.startswith(".."), done.stdout[-2000:] + done.stderr[-500:]
+
+
+def test_no_word_of_loose_parts_and_of_the_lists_is_cut(qtbot: QtBot, window: Window) -> None:
+    window.resize(1100, 700)
+    key = next(k for k, m in desk(window).project.members.items() if m.role == "beam" and m.section.startswith("UB"))
+    kinds = {"part/1": "plate", "corner/1": "sniped", "corners/1": "away from the face", "stands/1": "upright across", "part/2": "piece", "on/2": "near side", "end/2": "to the member's shape", "section/2": "IPE 80", "along/2": 200.0}
+    kinds |= {"part/3": "bent plate", "on/3": "bottom", "part/4": "holes", "on/4": "far side", "along/4": -150.0, "part/5": "cut", "on/5": "near side", "along/5": -300.0, "length/5": 60.0, "part/6": "plate", "on/6": "over the bottom far", "along/6": 250.0, "length/6": 60.0, "width/6": 30.0, "part/7": "weld", "of/7": "part 1"}
+    assert window.run("place-connection", family="loose", at=[f"{key}@1500"], settings=kinds), window.hint.text()
+    window.select([f"{key}@1500"], [], True)
+    body = window.detail.body
+    for _ in range(4):
+        QApplication.processEvents()
+    scroll = next(s for s in window.detail.findChildren(QScrollArea) if s.isAncestorOf(body) or s.widget() is not None)
+    for at in range(0, scroll.verticalScrollBar().maximum() + 1, 120):
+        scroll.verticalScrollBar().setValue(at)
+        QApplication.processEvents()
+        assert not cut(window.detail), at
+    window.drawer.go("Bill")
+    for i, name in enumerate(("Parts", "Bolts", "Welds")):
+        window.drawer.lists.setCurrentIndex(i)
+        window.drawer.lists.activated.emit(i)
+        QApplication.processEvents()
+        assert not cut(window.drawer), (name, cut(window.drawer))

@@ -1,8 +1,8 @@
 """Tests that see: change the program at random, one place at a time, and count how many changes the tests notice.
 
-``mutate.py [NUMBER] [SEED]``: a comparison turned, a sign, + for -, * for /, a constant by 15 %, in proof, families, kit, details,
+``mutate.py [NUMBER] [SEED] [CALLS]``: a comparison turned, a sign, + for -, * for /, a constant by 15 %, in proof, families, kit, details,
 steel, joints and true-up.  Works on a copy.  Each file of tests is run once with its calls noted; a change is shown to those that call what
-it is in, quickest first.  Prints each change with what became of it, survivors with their line.
+it is in, quickest first; a file named CALLS keeps them for another run of the same tree.  Prints each change with what became of it, survivors with their line.
 """
 
 import ast
@@ -15,13 +15,14 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 WHERE = ("proof", "families", "kit", "details", "steel", "joints", "standards", "ready/rules.py")
-# tests of the window and of scripts' own files do not prove the core; what only looks at files of code cannot notice
-NOT = ("test_architecture.py", "test_app_parts.py", "test_contrast.py", "test_read_aloud.py", "test_own_families.py", "test_store.py", "test_underlay.py", "test_units.py")
+# tests of the window, of reading files and of limits do not prove the core; what only looks at files of code cannot notice
+NOT = ("test_architecture.py", "test_app_parts.py", "test_contrast.py", "test_read_aloud.py", "test_own_families.py", "test_store.py", "test_underlay.py", "test_units.py", "test_limits.py", "test_foreign.py", "test_import.py", "test_files.py", "test_start.py")
 # in a test process: notes every function of the program that is called, and writes their files and first lines at the end
 RECORDER = """
 import atexit, json, sys, threading
@@ -48,6 +49,8 @@ def names() -> list[str]:
     return found
 
 
+WORKERS = 2  # runs beside each other while calls are noted
+QUICK = 15.0  # s, its calls noted, up to which a file goes with others
 NOTHING = 5  # what pytest ends with where there is no such test
 # files with a row of tests a family: shown to those of the families that call what is changed
 BY_FAMILY = {"test_matrix.py": [f"[{f}:" for f in names()], "test_any_settings.py": [f"[{f}]" for f in names()]}
@@ -120,42 +123,49 @@ class TestFile:
 
 
 def test_files(copy_: Path, environment: dict[str, str], scratch: Path) -> list[TestFile]:
-    """Every file of tests of the core, each run by itself, so that nothing kept from another hides what it calls; raises where one fails."""
-    out = []
-    for path in sorted((copy_ / "tests").glob("test_*.py")):
-        if path.name in NOT or "qtbot" in path.read_text():
-            continue
-        for about in BY_FAMILY.get(path.name, [""]):
-            into = scratch / "calls.json"
-            (scratch / "recorder.py").write_text(RECORDER.format(into=str(into)))
-            start = time.monotonic()
-            done = run(TestFile(path, about, 0.0, {}), copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{scratch}"}, "-p", "recorder", longest=3600.0)
-            if done.returncode not in (0, NOTHING):
-                print(f"     {path.name} {about} FAILS without any change and is left out: {done.stdout[-300:]}", flush=True)
-                continue
-            calls: dict[str, set[int]] = {}
-            for name, line in json.loads(into.read_text()):
-                calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)
-            out.append(TestFile(path, about, time.monotonic() - start, calls))
-            print(f"     {path.name:28} {about:18} {out[-1].seconds:5.0f} s with its calls noted", flush=True)
-    return sorted(out, key=lambda t: t.seconds)
+    """Every file of tests of the core, each run by itself, so that nothing kept from another hides what it calls; those that fail are left out."""
+
+    def look(job: tuple[int, Path, str]) -> TestFile | None:
+        number, path, about = job
+        own = scratch / f"job{number}"
+        own.mkdir()
+        (own / "recorder.py").write_text(RECORDER.format(into=str(own / "calls.json")))
+        start = time.monotonic()
+        done = run([TestFile(path, about, 0.0, {})], copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{own}"}, "-p", "recorder", longest=3600.0)
+        if done.returncode not in (0, NOTHING):
+            print(f"     {path.name} {about} FAILS without any change and is left out: {done.stdout[-300:]}", flush=True)
+            return None
+        calls: dict[str, set[int]] = {}
+        for name, line in json.loads((own / "calls.json").read_text()):
+            calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)
+        print(f"     {path.name:28} {about:18} {time.monotonic() - start:5.0f} s with its calls noted", flush=True)
+        return TestFile(path, about, time.monotonic() - start, calls)
+
+    paths = [p for p in sorted((copy_ / "tests").glob("test_*.py")) if p.name not in NOT and "qtbot" not in p.read_text()]
+    jobs = [(i, path, about) for i, (path, about) in enumerate((p, about) for p in paths for about in BY_FAMILY.get(p.name, [""]))]
+    with ThreadPoolExecutor(WORKERS) as pool:
+        found = [t for t in pool.map(look, jobs) if t is not None]
+    return sorted(found, key=lambda t: t.seconds)
 
 
-def run(test: TestFile, copy_: Path, environment: dict[str, str], *more: str, longest: float) -> "subprocess.CompletedProcess[str]":
-    """The tests of a file, or those of it about a family, stopped at the first that fails."""
-    about = ["-k", test.about] if test.about else []
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *more, *about, str(test.path)]
+def run(tests: list[TestFile], copy_: Path, environment: dict[str, str], *more: str, longest: float) -> "subprocess.CompletedProcess[str]":
+    """The tests of some files, or those of one file about some families, stopped at the first that fails."""
+    about = ["-k", " or ".join(t.about for t in tests)] if tests[0].about else []
+    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *more, *about, *dict.fromkeys(str(t.path) for t in tests)]
     return subprocess.run(command, cwd=copy_, env=environment, capture_output=True, text=True, timeout=longest)
 
 
 def noticed_by(tests: list[TestFile], copy_: Path, environment: dict[str, str]) -> str:
-    """Name of the first file, quickest first, whose tests fail or hang; empty if all pass."""
-    for test in tests:
+    """What notices a change: the quick files together, those about families, and the slow ones last; empty if all pass."""
+    plain = [t for t in tests if not t.about]
+    groups = [[t for t in plain if t.seconds < QUICK], *([t for t in tests if t.about and t.path == p] for p in dict.fromkeys(t.path for t in tests if t.about)), *([t] for t in plain if t.seconds >= QUICK)]
+    for some in (g for g in groups if g):
         try:
-            if run(test, copy_, environment, longest=60.0 + 4 * test.seconds).returncode not in (0, NOTHING):
-                return f"{test.path.stem} {test.about}"
+            done = run(some, copy_, environment, longest=60.0 + 4 * sum(t.seconds for t in some))
         except subprocess.TimeoutExpired:
-            return f"{test.path.stem} hangs"
+            return f"{some[0].path.stem} hangs"
+        if done.returncode not in (0, NOTHING):
+            return next((w.split("::")[0].removeprefix("FAILED ") for w in done.stdout.splitlines() if w.startswith("FAILED ")), some[0].path.stem)
     return ""
 
 
@@ -163,6 +173,7 @@ def main() -> int:
     """Print every change and, at the end, how many were noticed; exit code 1 under nine in ten."""
     number = int(sys.argv[1]) if len(sys.argv) > 1 else 200
     chance = random.Random(int(sys.argv[2]) if len(sys.argv) > 2 else 1)
+    kept = Path(sys.argv[3]) if len(sys.argv) > 3 else None
     files = [p for w in WHERE for p in sorted((ROOT / "src/tincleat" / w).rglob("*.py") if not w.endswith(".py") else [ROOT / "src/tincleat" / w])]
     survivors: list[str] = []
     with tempfile.TemporaryDirectory() as scratch:
@@ -173,7 +184,9 @@ def main() -> int:
         spots = [(name, i) for name, text in texts.items() for i in range(len(list(places(ast.parse(text)))))]
         chosen = chance.sample(spots, min(number, len(spots)))
         environment = {**os.environ, "PYTHONPATH": str(copy_ / "src"), "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
-        known = test_files(copy_, environment, Path(scratch))
+        known = test_files(copy_, environment, Path(scratch)) if kept is None or not kept.exists() else [TestFile(copy_ / t["path"], t["about"], t["seconds"], {k: set(v) for k, v in t["calls"].items()}) for t in json.loads(kept.read_text())]
+        if kept is not None and not kept.exists():
+            kept.write_text(json.dumps([{"path": str(t.path.relative_to(copy_)), "about": t.about, "seconds": t.seconds, "calls": {k: sorted(v) for k, v in t.calls.items()}} for t in known]))
         for k, (name, i) in enumerate(chosen, 1):
             target = copy_ / "src/tincleat" / name
             source, line, what = changed(texts[name], i)

@@ -286,6 +286,12 @@ def test_parts_are_added_copied_and_taken_out(tmp_path: Path) -> None:
     for name, args, words in (("remove-part", {"number": 9}, "has no part 9"), ("add-part", {"part": "rope"}, "not a choice"), ("copy-part", {"number": 1}, "lies somewhere else")):
         with pytest.raises(TinCleatError, match=words):
             desk.run(name, connection="c2", **args)
+    # bolts lie on the last plate, a cut on the face that it lies on
+    two, _ = laid(tmp_path / "w", part__1="plate", on__1="far side", length__1=200, width__1=160)
+    for what in ("bolts", "cut"):
+        two.run("add-part", connection="c2", part=what)
+    settings = next(iter(two.project.connections.values())).settings
+    assert settings["on/2"] == "part 1" and settings["on/3"] == "far side"
     one, _ = laid(tmp_path / "o", part__1="holes")
     with pytest.raises(TinCleatError, match="no plate or piece to weld"):
         one.run("add-part", connection="c2", part="weld")

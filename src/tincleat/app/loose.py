@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout
 
 from tincleat.app.fields import Choice
 from tincleat.app.simple import button, label
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.commands.loose import refers
 from tincleat.families.loose.settings import PARTS
 from tincleat.geometry.frames import Array
@@ -39,8 +40,10 @@ def part_adder(panel: Panel, run: Run) -> QHBoxLayout:
         kind = box.itemText(i)
         box.setCurrentIndex(0)
         entry = panel.entry
-        if i and entry is not None and entry.connection is not None:
-            run("add-part", connection=entry.connection.id, part=kind)
+        if i and entry is not None and entry.connection is not None and entry.made is not None:
+            apart = 5.0 * round(0.7 * bolt_size(entry.made.house.bolt).d) if not entry.made.house.inch else 76.2
+            four = {"rows": [apart], "lines": [apart]} if kind == "bolts" else {}  # to begin with; one is told by emptying both
+            run("add-part", connection=entry.connection.id, part=kind, settings=four)
 
     box.activated.connect(chosen)
     row.addWidget(label("PARTS", "group"), 1)

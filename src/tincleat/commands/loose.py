@@ -59,15 +59,19 @@ class AddPart(msgspec.Struct, forbid_unknown_fields=True):
 
 @command("add-part", "Add a loose part", AddPart, ("plate", "piece", "bolts", "holes", "weld", "cut"), needs_joints=True)
 def add_part(project: Project, ledger: Ledger, args: AddPart) -> tuple[str, list[Delta]]:
-    """Add a plate, bent plate, piece, bolts, holes, weld or cut; a weld is of the last plate or piece unless it says which."""
+    """Add a plate, bent plate, piece, bolts, holes, weld or cut.  Unless it says otherwise a weld is of the last plate or piece, bolts and holes
+    lie on it, and all else on the face that it lies on."""
     found, kind, settings, every = _listed(project, ledger, args.connection)
     there = parts_in(every)
     free = next((k for k in range(1, kind.parts + 1) if k > max(there)), None) or next((k for k in range(1, kind.parts + 1) if k not in there), None)
     if free is None:
         raise Refused(f"{found.id} has {kind.parts} parts already", right="another connection of loose parts")
     typed: dict[str, Any] = {"part": args.part, **args.settings}
+    solid = [k for k in there if every.get(f"part/{k}", "plate") in ("plate", "bent plate", "piece")]
+    if args.part != "weld" and "on" not in typed and solid:
+        flat = args.part in ("bolts", "holes") and every.get(f"part/{solid[-1]}", "plate") == "plate"
+        typed["on"] = f"part {solid[-1]}" if flat else every.get(f"on/{solid[-1]}", "top")
     if args.part == "weld" and "of" not in typed:
-        solid = [k for k in there if every.get(f"part/{k}", "plate") in ("plate", "bent plate", "piece")]
         if not solid:
             raise Refused("there is no plate or piece to weld", found.id, "a plate or piece first")
         typed["of"] = f"part {solid[-1]}"

@@ -62,3 +62,25 @@ def test_different_families_have_figures_only_and_what_is_refused_says_why(qtbot
     assert dialog.told.text() == "They are the same in every setting." and dialog.table.rowCount() == 0
     dialog.take(0, 1)  # nothing chosen: nothing happens
     assert not dialog.error.text()
+
+
+def test_an_edit_of_those_selected_alone(qtbot: QtBot, window: Window) -> None:
+    """Three of ten alike, one of another kin, and a foot: the fin plates among them are changed, in one step."""
+    d = desk(window)
+    fins = [e for e in d.ledger.entries.values() if e.connection is not None and e.connection.family == "fin-plate"]
+    other = next(e for e in fins if e.joint.case is not fins[0].joint.case)
+    alike = [e for e in fins if e.joint.case is fins[0].joint.case][:3]
+    foot = next(e for e in d.ledger.entries.values() if e.connection is not None and e.connection.family == "base-plate")
+    window.select([e.joint.key for e in (*alike, other, foot)], [])
+    scope = window.detail.scope
+    words = [scope.itemText(i) for i in range(scope.count())]
+    assert words[-1] == "Edit the 4 selected" and window.detail.targets() == [alike[0].connection.id]  # type: ignore[union-attr]
+    scope.setCurrentIndex(len(words) - 1)
+    ids = {e.connection.id for e in (*alike, other)}  # type: ignore[union-attr]
+    assert set(window.detail.targets()) == ids
+    assert window.run("change-connections", ids=window.detail.targets(), settings={"edge_distance": 44.0})
+    assert {c.id for c in d.project.connections.values() if c.settings.get("edge_distance") == 44.0} == ids
+    window.undo()
+    assert not any(c.settings.get("edge_distance") == 44.0 for c in d.project.connections.values())
+    window.select([alike[0].joint.key], [])
+    assert "selected" not in " ".join(scope.itemText(i) for i in range(scope.count())) and window.detail.targets() == [alike[0].connection.id]  # type: ignore[union-attr]

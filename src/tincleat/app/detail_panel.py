@@ -88,6 +88,7 @@ class DetailPanel(QWidget):
         top = QHBoxLayout()
         self.title, self.words, self.place = label("", "heading"), label("", "", True), label("", "quiet")
         top.addWidget(self.title, 1)
+        self.chosen: list[str] = []  # joints that are selected, this one among them
         self.scope = Choice()
         self.scope.setAccessibleName("Edit applies to")
         self.scope.setToolTip("What an edit applies to")
@@ -193,13 +194,14 @@ class DetailPanel(QWidget):
         self.words.setText(entry.joint.words)
         self.place.setText(f"{self.desk.ledger.place(entry.joint)} · {same} joint{'s' if same > 1 else ''} alike" + (" · mirrored" if entry.joint.mirrored else ""))
         self._show_typical(entry)
-        choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else [])
+        among = self._among()
+        choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else []) + ([f"Edit the {len(among)} selected"] if len(among) > 1 else [])
         if choices != [self.scope.itemText(i) for i in range(self.scope.count())]:
             index = self.scope.currentIndex()
             self.scope.clear()
             self.scope.addItems(choices)
             self.scope.setCurrentIndex(index if 0 <= index < self.scope.count() else 0)
-        self.scope.setVisible(len(like) > 1)
+        self.scope.setVisible(len(choices) > 1)
         self._draw(entry.made)
         self._show_findings(entry)
         self._show_form(entry)
@@ -226,13 +228,23 @@ class DetailPanel(QWidget):
             if e.connection and e.connection.family == c.family and e.connection.settings == c.settings and e.connection.typical == c.typical
         ]  # fmt: skip
 
+    def _among(self) -> list[str]:
+        """Ids of the selected connections of the family shown, this one among them."""
+        entry = self.entry
+        if entry is None or self.desk is None:
+            return []
+        assert entry.connection is not None
+        found = [self.desk.ledger.entries[k].connection for k in self.chosen if k in self.desk.ledger.entries]
+        return [c.id for c in found if c is not None and c.family == entry.connection.family]
+
     def targets(self) -> list[str]:
         """Ids an edit applies to now."""
         entry = self.entry
         if entry is None:
             return []
         assert entry.connection is not None
-        return self._like() if self.scope.currentIndex() == 1 else [entry.connection.id]
+        words = self.scope.currentText()
+        return self._among() if words.endswith("selected") else self._like() if words.endswith("alike") else [entry.connection.id]
 
     def _draw(self, made: Made | None) -> None:
         entry = self.entry

@@ -430,6 +430,7 @@ class Window(Host):
         entry = desk.ledger.entries.get(self.selected[0]) if self.selected else None
         if entry is not None and entry.connection is not None and entry.connection.family in FAMILIES and not entry.left_plain:
             self.panel.setCurrentWidget(self.detail)
+            self.detail.chosen = self.selected
             self.detail.show_entry(desk, entry.joint.key)
         else:
             self.detail.key = ""

@@ -152,8 +152,11 @@ def test_staggered_left_out_and_slotted(tmp_path: Path) -> None:
     assert all(h.length == 30 and abs(h.along[1]) == pytest.approx(1) for h in holes)
     with pytest.raises(TinCleatError, match="there is no place 7"):
         desk.run("change-connections", ids=["c2"], settings={"left_out/1": [7]})
-    with pytest.raises(TinCleatError, match="meet no steel"):
+    with pytest.raises(TinCleatError, match="place 1 of the bolts 1 meets no steel"):
         laid(tmp_path / "c", part__1="bolts", across__1=200)
+    # the member ends 2,500 before the station: six spaces of 900 reach 2,700 to each side
+    with pytest.raises(TinCleatError, match=r"place 7 of the holes 1 meets no steel \(places on the member or a part, or those left out"):
+        laid(tmp_path / "d", part__1="holes", rows__1="6@900")
 
 
 # --- welds: twelve situations -----------------------------------------------------

@@ -41,6 +41,7 @@ class Pattern:
     rows: list[float] = field(default_factory=list)
     lines: list[float] = field(default_factory=list)
     switches: list[Switch] = field(default_factory=list)
+    numbers: list[int] = field(default_factory=list)  # of the points among all places
 
 
 def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
@@ -59,7 +60,8 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     wrong = sorted(n for n in out if n > len(places))
     if wrong:
         raise NoFit(f"there is no place {wrong[0]}", right=f"numbers from 1 to {len(places)}, row by row")
-    kept = [(i, j) for k, (i, j) in enumerate(places, 1) if k not in out and not (every and (i + j) % 2)]
+    numbered = [(k, i, j) for k, (i, j) in enumerate(places, 1) if k not in out and not (every and (i + j) % 2)]
+    kept = [(i, j) for _, i, j in numbered]
     if not kept:
         raise NoFit(f"all {len(places)} places are left out", right="at least one place")
     size = bolt_size(str(given.value("bolt")))
@@ -77,7 +79,7 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
     ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches)
+    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered])
 
 
 def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":
@@ -88,8 +90,9 @@ def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Patte
         probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site)  # type: ignore[arg-type]
         plates, pieces, bents = parts_of(made)
         a = Assembled(case, Detail("loose", plates, (probe,), pieces=pieces, bents=bents), rules)
-        if not any(f.plies for f in a.fitted):
-            raise NoFit(f"the {p.name} meet no steel", right="a place on the member or a part")
+        if missed := [p.numbers[f.number] for f in a.fitted if not f.plies]:
+            few = ", ".join(map(str, missed[:6])) + (" …" if len(missed) > 6 else "")
+            raise NoFit(f"place {few} of the {p.name} meets no steel", right="places on the member or a part, or those left out")
         for f in a.fitted:
             for through in f.plies:
                 ply = a.plies[through.ply]

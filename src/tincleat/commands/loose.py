@@ -59,8 +59,10 @@ class AddPart(msgspec.Struct, forbid_unknown_fields=True):
 
 @command("add-part", "Add a loose part", AddPart, ("plate", "piece", "bolts", "holes", "weld", "cut"), needs_joints=True)
 def add_part(project: Project, ledger: Ledger, args: AddPart) -> tuple[str, list[Delta]]:
-    """Add a plate, bent plate, piece, bolts, holes, weld or cut.  Unless it says otherwise a weld is of the last plate or piece, bolts and holes
-    lie on it, and all else on the face that it lies on."""
+    """Add a plate, bent plate, piece, bolts, holes, weld or cut to a list of loose parts.
+
+    Unless it says otherwise a weld is of the last plate or piece, bolts and holes lie on it, and all else on the face that it lies on.
+    """
     found, kind, settings, every = _listed(project, ledger, args.connection)
     there = parts_in(every)
     free = next((k for k in range(1, kind.parts + 1) if k > max(there)), None) or next((k for k in range(1, kind.parts + 1) if k not in there), None)

@@ -47,6 +47,18 @@ def test_a_bolt_left_out_takes_its_holes_along(tmp_path: Path) -> None:
     assert made(entry(desk)) == before
 
 
+def test_two_bolts_are_those_that_their_numbers_say(tmp_path: Path) -> None:
+    """Numbers are of the detail as it comes: 1 and 2 gone leave 3 and 4, whichever was told first; the menu offers those two."""
+    desk, e = fin(tmp_path)
+    points = made(e).bolts[0].points
+    assert len(points) >= 4
+    for text in ("without bolt 1 of bolts\nwithout bolt 2 of bolts", "without bolt 2 of bolts\nwithout bolt 1 of bolts"):
+        desk.run("change-connections", ids=[e.connection.id], settings={NAME: text})  # type: ignore[union-attr]
+        d = made(entry(desk))
+        assert d.bolts[0].points == points[2:]
+        assert [w for w in offered(d, text) if " bolt " in w] == [f"without bolt {i} of bolts" for i in range(3, len(points) + 1)]
+
+
 def test_a_corner_cut_weighs_less_and_is_proved(tmp_path: Path) -> None:
     desk, e = fin(tmp_path)
     plate = made(e).plates[0]

@@ -99,3 +99,38 @@ def test_bars_nuts_and_taper_washers_lie_clear_of_the_steel(tmp_path: Path, name
         assert len(found) == 1 + 2 * len(tie.nuts)  # the bar, and a nut on a washer each
         for solid, member in itertools.product(found, members):
             assert (solid ^ member).volume() < 5.0, bar.Name  # what chords of arcs make of touching faces
+
+
+@pytest.mark.parametrize("name", ["splice IPN 300 IPN 300 False", "splice UPN 300 UPN 300 False", "loose bolted plate on IPN 300", "loose lug on a plate", "loose bent plate", "loose piece to the shape", "loose cope and vent", "loose groove TC-U4a-GF"])
+def test_taper_washers_and_loose_parts_as_the_other_engine_makes_them(tmp_path: Path, name: str) -> None:
+    """Every solid of steel, bolt, nut and washer against every other one's, but those of one bolt; and each as heavy as our own figures say."""
+    site = next(s for s in SITES if s.name == name)
+    desk = Desk.create(tmp_path / "s.tincleat")
+    desk.run("add-members", members=site.members)
+    desk.run("place-connection", family=site.family, at=places(site, list(desk.project.members)), settings=site.typed)
+    (entry,) = (e for e in desk.ledger.entries.values() if e.connection is not None)
+    file = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "s.ifc")))
+    settings = ifcopenshell.geom.settings()
+    settings.set("mesher-linear-deflection", 0.00005)
+    settings.set("use-world-coords", True)
+    found: list[tuple[Any, Any]] = []
+    for element in (e for kind in ("IfcBeam", "IfcMember", "IfcPlate", "IfcMechanicalFastener") for e in file.by_type(kind)):
+        geometry = ifcopenshell.geom.create_shape(settings, element).geometry
+        points = ifcopenshell.util.shape.get_vertices(geometry) * 1000.0
+        faces = np.asarray(ifcopenshell.util.shape.get_faces(geometry))
+        link = csr_matrix((np.ones(faces.size), (faces.ravel(), np.roll(faces, 1, axis=1).ravel())), shape=(len(points), len(points)))
+        _, part = connected_components(link, directed=False)
+        for p in np.unique(part[faces[:, 0]]):
+            mesh = manifold3d.Mesh64(vert_properties=np.ascontiguousarray(points), tri_verts=faces[part[faces[:, 0]] == p].astype(np.uint64))
+            mesh.merge()
+            found.append((element, manifold3d.Manifold(mesh)))
+    assert all(s.status() == manifold3d.Error.NoError and s.volume() > 0 for _, s in found)
+    for (a, one), (b, two) in itertools.combinations(found, 2):
+        if a.id() != b.id():
+            assert (one ^ two).volume() < 5.0, (a.Name, b.Name)
+    theirs = sum(s.volume() for e, s in found if e.is_a("IfcPlate"))
+    ours = sum(p.volume for p in (*entry.made.detail.plates, *entry.made.detail.bents))
+    assert theirs == pytest.approx(ours, rel=0.002, abs=1.0)
+    # every bolt is a head, a shank, a nut, a washer, and a wedge where its flange slopes
+    bolts = entry.made.assembled.fitted
+    assert sum(e.is_a("IfcMechanicalFastener") for e, _ in found) == sum(4 + len(f.tapers) for f in bolts)

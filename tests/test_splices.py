@@ -1,9 +1,11 @@
 """Splices with covers by hand: equal and unequal beams, packs, inner covers, columns on a division plate."""
 
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import manifold3d
+import msgspec
 import numpy as np
 import pytest
 from sites import girder, spliced
@@ -15,6 +17,7 @@ from tincleat.details.tapers import taper_mesh
 from tincleat.errors import TinCleatError
 from tincleat.kit.packs import packs
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.proof.bolts import _taper
 from tincleat.release.bill import bolt_list
 from tincleat.steel.body import steel_mesh, steel_volume
 from tincleat.steel.cuts import Cuts, MemberHole
@@ -100,6 +103,10 @@ def test_covers_on_tapered_flanges_have_taper_washers(tmp_path: Path) -> None:
         assert f.grip == pytest.approx(cover + steel + 5.1, abs=1e-6) and len(f.tapers) == 1
     found = next(f for f in e.findings if f.rule == "taper-washer")
     assert found.level == "clear" and "8.0° are drawn" in found.message  # atan 0.14 = 7.97
+    # a washer that stood 3 further off the steel would be told by its shape: its corners 3 cos(atan 0.14) = 2.97 off the profile
+    off = replace(some[0], tapers=tuple(msgspec.structs.replace(t, at=t.at + 3 * t.way) for t in some[0].tapers))
+    (told,) = _taper(e.made.assembled, d.bolts[some[0].group], [off])
+    assert told.level == "breach" and told.actual == pytest.approx(3 / math.hypot(1, 0.14), abs=0.05) and found.actual < 0.05
     # the wedge's volume, by the solids library: 30 x 30 x 5.1, less a hole of 18 in its middle
     mesh = taper_mesh(some[0].tapers[0])
     circle = 8 * 81 * math.sin(math.pi / 4) / 2  # of eight chords

@@ -86,7 +86,7 @@ def leave_out_menu(panel: Panel, run: Run, at: QPushButton) -> QMenu:
     if entry is None or entry.made is None:
         return menu
     groups: dict[str, QMenu] = {}
-    for words in offered(entry.made.detail):
+    for words in offered(entry.made.detail, "\n".join(now(entry))):
         bolt, weld = words.startswith("without bolt "), words.startswith("without weld ")
         name = words.rpartition(" of ")[2] if bolt else "Welds" if weld else ""
         if name and name not in groups:

@@ -42,9 +42,12 @@ def checked(text: str) -> str:
 
 
 def altered(detail: Detail, text: str) -> Detail:
-    """A detail with its alterations; those that find nothing to alter are told in ``unmet`` with why."""
+    """A detail with its alterations; those that find nothing to alter are told in ``unmet`` with why.
+
+    Numbers of bolts and corners are those of the detail as its family makes it: the highest goes first, so that none shifts another.
+    """
     unmet = []
-    for words in text.split("\n"):
+    for words in sorted(text.split("\n"), key=lambda w: -_number(w)):
         made = _one(detail, words)
         if isinstance(made, str):
             unmet.append(f"{words}: {made}")
@@ -53,11 +56,22 @@ def altered(detail: Detail, text: str) -> Detail:
     return replace(detail, unmet=tuple(unmet))
 
 
-def offered(detail: Detail) -> list[str]:
-    """What may be left out of a detail, as alterations."""
+def _number(words: str) -> int:
+    """The number of the bolt or corner that an alteration is of; 0 for all others."""
+    m = BOLT.fullmatch(words) or CORNER.fullmatch(words)
+    return int(m[1]) if m else 0
+
+
+def offered(detail: Detail, text: str = "") -> list[str]:
+    """What may still be left out of a detail that has the alterations of a text, as alterations."""
+    gone: dict[str, set[int]] = {}
+    for m in filter(None, map(BOLT.fullmatch, text.split("\n"))):
+        if f"without bolt {m[1]} of {m[2]}" not in {u.partition(": ")[0] for u in detail.unmet}:
+            gone.setdefault(m[2], set()).add(int(m[1]))
     parts = [p for k in PARTS for p in getattr(detail, k)]
     out = [f"without {name}" for name in dict.fromkeys(p.name for p in parts)]
-    out += [f"without bolt {i} of {g.name}" for g in detail.bolts for i in range(1, len(g.points) + 1)]
+    for g in detail.bolts:
+        out += [f"without bolt {i} of {g.name}" for i in range(1, len(g.points) + len(gone.get(g.name, ())) + 1) if i not in gone.get(g.name, ())]
     return out + [f"without weld {name}" for name in dict.fromkeys(w.name for w in detail.welds)]
 
 

@@ -8,9 +8,9 @@ import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size
-from tincleat.details.assembled import Assembled, Fitted, Ply
+from tincleat.details.assembled import Assembled, Fitted, Ply, bolt_frame
 from tincleat.details.parts import Bolts, Hole
-from tincleat.details.tapers import LEAST_LEAN
+from tincleat.details.tapers import square
 from tincleat.geometry.frames import Array, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
@@ -18,6 +18,8 @@ from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
 from tincleat.standards.limit import Limit, governing
 from tincleat.standards.rulesets import rules_of
+
+OFF_FLANGE = 1.0  # mm that a corner of a taper washer may stand off the flange, as where that is rounded off at its tip
 
 
 @dataclass(frozen=True, eq=False)
@@ -350,16 +352,21 @@ def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 
 def _taper(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
-    """Where a head or nut would bear on the sloping face of a flange: that a taper washer of the flange's own slope is there."""
+    """Taper washers lie on the flange that slopes under them: how far the corners of their slanting face stand off the member's true profile."""
+    worst: dict[str, tuple[float, Fitted, str]] = {}
     for f in joined:
         for t in f.tapers:
             ply = a.plies[(f.plies[-1] if t.under_nut else f.plies[0]).ply]
-            shape = a.case.members[ply.member].shape
-            lean, washer = (float(np.degrees(np.arctan(slope))) for slope in (shape.slope, t.slope))
-            limit = Limit(float(np.degrees(LEAST_LEAN)), "practice: taper washers over 3°")
-            words = f"{group.size} bolts on {ply.name} of {shape.name}, which slopes {lean:.1f}°: taper washers of {washer:.1f}° are drawn"
-            yield at_most("taper-washer", "Flange slopes under the bolt", limit, f"{group.name}, {ply.name}", abs(lean - washer), f.point, words, "deg")
-            return
+            member = a.case.members[ply.member]
+            flat = np.array([(x, y) for x, y, _ in square(t).vertices])
+            rise = t.at - flat @ np.array(t.kept[:2]) / t.kept[2]
+            spots = member.frame.to_local(bolt_frame(group, f).to_world(np.column_stack([flat, rise])))
+            gap = float(shapely.distance(member.shape.outer.polygon(), shapely.points(spots[:, 1:])).max())
+            if ply.name not in worst or gap > worst[ply.name][0]:
+                washer = float(np.degrees(np.arctan(t.slope)))
+                worst[ply.name] = (gap, f, f"{group.size} bolts on {ply.name} of {member.shape.name}: taper washers of {washer:.1f}° are drawn")
+    for name, (gap, f, words) in worst.items():
+        yield at_most("taper-washer", "Taper washer off the flange", Limit(OFF_FLANGE, "practice: the washer lies on the flange"), f"{group.name}, {name}", gap, f.point, words)
 
 
 def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:

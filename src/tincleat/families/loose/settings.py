@@ -68,7 +68,7 @@ SETTINGS = (
     _one("hole_length", "Hole length", "length", None, "Over all, of slots; the width if not typed.", 3, 1200),
     _one("slot_way", "Slots run", "choice", "along", "Along the member or across.", choices=("along", "across")),
     _one("site", "On site", "flag", True, "Whether it is bolted or welded on site."),
-    _one("of", "Weld of", "choice", "part 1", "The part that is welded.", choices=FRONTS),
+    _one("of", "Weld of", "choice", "part 1", "The part that is welded, along its straight edges; round corners are left out.", choices=FRONTS),
     _one("to", "To", "choice", ALL, "What it is welded to.", choices=(ALL, MEMBER, *FRONTS)),
     _one("prep", "Weld", "choice", FILLET, "A fillet, or the designation of a prepared groove weld.", choices=(FILLET, *DESIGNATIONS)),
     _one("leg", "Leg", "length", None, "Leg of the fillet; by the thinner part if not typed.", 2, 60),

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import assume, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from test_families import HOUSE, on_flange
 from test_proof import fin, findings, part
@@ -14,7 +14,7 @@ from tincleat.details.assembled import Assembled, gaps
 from tincleat.details.parts import Weld, mirrored
 from tincleat.families.registry import family
 from tincleat.joints.case import mirror_case
-from tincleat.proof.measure import along_rays, nearest_edge
+from tincleat.proof.measure import Plane, nearest_edge, reaches
 from tincleat.proof.registry import prove
 from tincleat.proof.welds import continuous, fusion_angle, length, throat
 
@@ -36,15 +36,27 @@ def test_nearest_edge_agrees_with_shapely(radii: list[float], angle: float, out:
     assert far[0] == pytest.approx(shapely.distance(shapely.LinearRing(outline), shapely.Point(point[0])), abs=1e-9)
 
 
-@given(star, st.floats(0, 2 * math.pi))
-def test_rays_agree_with_shapely(radii: list[float], angle: float) -> None:
-    outline = ring(radii)
-    way = np.array([math.cos(angle), math.sin(angle)])
-    far, side = along_rays(np.zeros((1, 2)), way[None], outline[:-1], outline[1:])
-    hit = shapely.intersection(shapely.LinearRing(outline), shapely.LineString([(0, 0), way * 1000]))
-    assume(not hit.is_empty)
-    assert far[0, 0] == pytest.approx(shapely.distance(hit, shapely.Point(0, 0)), rel=1e-6, abs=1e-6)
-    assert 0 <= side[0, 0] < len(radii)
+@given(st.lists(st.tuples(star, st.floats(0, 2 * math.pi), st.integers(1, 3)), min_size=1, max_size=4))
+def test_reaches_agree_with_shapely(some: list[tuple[list[float], float, int]]) -> None:
+    """Several planes at once, each with points of its own and every second side in a group of its own, held to shapely one by one."""
+    planes = []
+    for radii, angle, count in some:
+        outline = ring(radii)
+        odd = np.arange(len(radii)) % 2 == 1
+        points = np.array([(0.01 * k, 0.02 * k) for k in range(count)])
+        planes.append(Plane(points, np.array([math.cos(angle), math.sin(angle)]), outline[:-1], outline[1:], np.array([np.ones(len(radii), dtype=bool), odd])))
+    for plane, reach in zip(planes, reaches(planes), strict=True):
+        load, across = plane.load, np.array([-plane.load[1], plane.load[0]])
+        for group, chosen in enumerate(plane.groups):
+            sides = shapely.MultiLineString([(a, b) for a, b, c in zip(plane.starts, plane.stops, chosen, strict=True) if c])
+            for k, point in enumerate(plane.points):
+                assert reach.near[group, k] == pytest.approx(sides.distance(shapely.Point(point)), abs=1e-9)
+                for way, far in zip((load, -load, across, -across), reach.along[group, :, k], strict=True):
+                    hit = sides.intersection(shapely.LineString([point, point + way * 1000]))
+                    if hit.is_empty or far == math.inf:  # a ray that slips through between two sides that only meet
+                        assert hit.is_empty == (far == math.inf) or sides.distance(shapely.Point(point + way * min(far, 999.0))) < 1e-6 or hit.distance(shapely.MultiPoint([*plane.starts, *plane.stops])) < 1e-6
+                    else:
+                        assert far == pytest.approx(hit.distance(shapely.Point(point)), rel=1e-6, abs=1e-6)
 
 
 @settings(max_examples=25, deadline=None)

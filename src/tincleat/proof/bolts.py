@@ -1,6 +1,7 @@
 """Bolts against the real plies: edge and end distance, spacing, fit in holes, length to grip, room to tighten."""
 
-from collections.abc import Iterator
+import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -15,7 +16,7 @@ from tincleat.geometry.frames import Array, vec
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
-from tincleat.proof.measure import along_rays, in_joint, load_in, nearest_edge
+from tincleat.proof.measure import Plane, Reach, in_joint, load_in, reaches
 from tincleat.standards.limit import Limit, governing
 from tincleat.standards.rulesets import rules_of
 
@@ -58,75 +59,85 @@ def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
 def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Least and greatest distance of every bolt from the true outline of every ply it passes."""
     rules = rules_of(house)
-    for d in _drilled(a):
-        starts, stops, free = d.ply.edges
-        size = bolt_size(d.group.size)
-        across = np.array([-d.load[1], d.load[0]])
-        ways = np.array([d.load, -d.load, across, -across])
-        points, owner = _measured(d, rules.slot_end)
-        met, side = along_rays(points, ways, starts, stops)
-        met = np.where(free[side], met, np.inf)
-        near, _ = nearest_edge(points, starts[free], stops[free]) if free.any() else (np.full(len(points), np.inf), np.zeros(len(points), int))
+    drilled = _drilled(a)
+    measured = [_measured(d, rules.slot_end) for d in drilled]
+    groups = {d.index: _groups(a, d.ply, house) for d in drilled}
+    reached = reaches([Plane(points, d.load, *d.ply.edges[:2], groups[d.index]) for d, (points, _) in zip(drilled, measured, strict=True)])
+    for d, (points, owner), reach in zip(drilled, measured, reached, strict=True):
         for hole_kind in dict.fromkeys(h.kind for h in d.holes):
             asks, clause = rules.hole_use(hole_kind)
             if asks:
                 yield Finding("hole-use", "What the hole asks for", clause, "note", f"{d.ply.name}, {hole_kind}", 0, 1, ">=", "", in_joint(d.ply, points[0]),
                               f"{hole_kind} holes in {d.ply.name} ask for {asks}")  # fmt: skip
+        near = reach.near[FREE]
         if not np.isfinite(near).any():
             continue
-        shortest = {"end": np.minimum(met[0], met[1]), "edge": np.minimum(met[2], met[3])}
-        shortest["nearest edge"] = np.where(near < np.minimum(shortest["end"], shortest["edge"]) - 0.01, near, np.inf)
-        for kind, far in shortest.items():
-            i = int(np.argmin(far))
-            if not np.isfinite(far[i]):
+        size = bolt_size(d.group.size)
+        met = first_met(reach, FREE)
+        sides = met.reshape(2, 2, -1).min(axis=1)
+        near = np.where(near < sides.min(axis=0) - 0.01, near, np.inf)
+        far = np.concatenate([sides, near[None]])
+        worst = far.argmin(axis=1).tolist()
+        across = (-float(d.load[1]), float(d.load[0]))
+        for k, (kind, title, way) in enumerate((("end", "End distance", d.load.tolist()), ("edge", "Edge distance", across), ("nearest edge", "Distance to the nearest edge", across))):
+            i = worst[k]
+            actual = float(far[k, i])
+            if not math.isfinite(actual):
                 continue
             hole = d.holes[owner[i]]
-            slot = np.array([np.cos(hole.angle), np.sin(hole.angle)])
-            way = d.load if kind == "end" else across
-            limit = rules.edge_least(size, hole, bool(abs(slot @ way) > 0.5))
+            limit = rules.edge_least(size, hole, abs(math.cos(hole.angle) * way[0] + math.sin(hole.angle) * way[1]) > 0.5)
             factor = house.end_factor * size.d
             limit = governing(limit, factor, f"{kind} distance ≥ {house.end_factor:g} d") if factor else limit
             words = f"{d.group.size} hole to the {'end' if kind == 'end' else 'edge'} of {d.ply.name}"
-            title = {"end": "End distance", "edge": "Edge distance"}.get(kind, "Distance to the nearest edge")
-            yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", float(far[i]), in_joint(d.ply, points[i]), words)
+            yield at_least("edge-least", title, limit, f"{d.ply.name}, {kind}", actual, in_joint(d.ply, points[i]), words)
     if house.exposed:
-        yield from _greatest_edges(a, house)
+        if any(len(points) > len(d.points) for d, (points, _) in zip(drilled, measured, strict=True)):  # of slots the ends were measured, not the bolts
+            reached = reaches([Plane(d.points, d.load, *d.ply.edges[:2], groups[d.index]) for d in drilled])
+        yield from _greatest_edges(a, house, drilled, reached)
+
+
+EVERY, FREE, OPEN = range(3)  # all sides of a ply; those that are no other plate's; those of them that are not welded
+
+
+def _groups(a: Assembled, ply: Ply, house: HouseRules) -> "np.ndarray":
+    """Which sides of a ply's outline (m,) are EVERY, FREE, OPEN; a welded edge is sealed."""
+    free = ply.edges[2]
+    return np.array([np.ones(len(free), dtype=bool), free, free & ~_welded(a, ply, house.weld_gap) if house.exposed else free])
+
+
+def first_met(reach: Reach, group: int) -> Array:
+    """Distances (4, n) to the first side met where it is one of a group (at a corner either is), elsewhere infinite."""
+    return np.where(reach.along[group] <= reach.along[EVERY] + 1e-6, reach.along[group], np.inf)
 
 
 Laps = dict[tuple[int, int], tuple[Array, Array, Array]]  # by bolt and ply: distances to free edges (4,), to any edges (4,), the ways (4, 3) in the joint
 
 
-def _greatest_edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+def _greatest_edges(a: Assembled, house: HouseRules, drilled: "Sequence[_Drilled]", reached: Sequence[Reach]) -> Iterator[Finding]:
     """Water gets in where a lap ends: at the nearer of two touching plies' free edges.  No bolt may be too far from there."""
     rules = rules_of(house)
     laps: Laps = {}
     fillers = {p.name for p in a.detail.plates if "pack" in p.kinds}  # they fill, and join nothing
-    for d in _drilled(a):
-        starts, stops, free = d.ply.edges
+    for d, reach in zip(drilled, reached, strict=True):
         across = np.array([-d.load[1], d.load[0]])
         ways = np.array([d.load, -d.load, across, -across])
-        met, side = along_rays(d.points, ways, starts, stops)
-        every = met
-        # a welded edge is sealed
-        met = np.where((free & ~_welded(a, d.ply, house.weld_gap))[side], met, np.inf)
+        met = first_met(reach, OPEN)
         if d.ply.stem is not None:  # what lies beyond the web that stands on a flange is another outstand
             rise = np.where(np.abs(ways[:, 1]) > 1e-9, ways[:, 1], np.inf)[:, None]
             stem = (d.ply.stem - d.points[None, :, 1]) / rise
             met = np.where((stem > 0) & (stem < met), np.inf, met)
         there = d.ply.frame.turn(np.column_stack([ways, np.zeros(4)]))
         for k, bolt in enumerate(d.bolts):
-            laps[bolt, d.index] = (met[:, k], every[:, k], there)
-    for d in _drilled(a):
+            laps[bolt, d.index] = (met[:, k], reach.along[EVERY][:, k], there)
+    for d in drilled:
         if d.ply.owner in fillers or any(a.plies[p.ply].sheet for i in d.bolts for p in a.fitted[i].plies):
             continue
-        far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
         t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
-        across = np.array([-d.load[1], d.load[0]])
-        reach = {"end": [(far[0], d.load), (far[1], -d.load)], "edge": [(far[2], across), (far[3], -across)]}
         limit = rules.edge_greatest(t)
-        if np.isfinite(limit.value):
-            others = [o.points for o in _drilled(a) if o.index == d.index and o.number != d.number]
-            yield from _greatest(d, limit, t, reach, np.concatenate(others) if others else np.zeros((0, 2)))
+        if math.isfinite(limit.value):
+            far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
+            others = [o.points for o in drilled if o.index == d.index and o.number != d.number]
+            yield from _greatest(d, limit, t, far, np.concatenate(others) if others else np.zeros((0, 2)))
 
 
 def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
@@ -149,21 +160,21 @@ def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
 def _welded(a: Assembled, ply: Ply, gap: float) -> "np.ndarray":
     """Which sides of a ply's outline are welded along nine tenths of their length or more, (m,)."""
     starts, stops, _ = ply.edges
-    runs = [ply.frame.to_local(np.array([w.start, w.end])) for w in a.detail.welds if ply.owner in w.parts]
+    mine = [(w.start, w.end) for w in a.detail.welds if ply.owner in w.parts]
+    sealed = np.zeros(len(starts), dtype=bool)
+    if not mine:
+        return sealed
+    runs = ply.frame.to_local(np.array(mine).reshape(-1, 3)).reshape(-1, 2, 3)
+    runs = runs[(runs[:, :, 2].min(axis=1) >= -gap - ON_FACE) & (runs[:, :, 2].max(axis=1) <= ply.thickness + gap + ON_FACE)]
     along = stops - starts
     size = np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)
     unit = along / size[:, None]
-    sealed: list[list[tuple[float, float]]] = [[] for _ in size]
-    for run in runs:
-        if run[:, 2].min() < -gap - ON_FACE or run[:, 2].max() > ply.thickness + gap + ON_FACE:
-            continue
-        from_start = run[None, :, :2] - starts[:, None]
-        off = np.abs(from_start[:, :, 1] * unit[:, None, 0] - from_start[:, :, 0] * unit[:, None, 1]).max(axis=1)
-        at = (from_start * unit[:, None]).sum(axis=2)
-        for i in np.flatnonzero(off <= gap + ON_FACE):
-            sealed[i].append((max(0.0, float(at[i].min())), min(float(size[i]), float(at[i].max()))))
+    from_start = runs[:, None, :, :2] - starts[:, None]  # (runs, sides, ends, 2)
+    off = np.abs(from_start[..., 1] * unit[:, None, 0] - from_start[..., 0] * unit[:, None, 1]).max(axis=2, initial=0.0)
+    at = np.clip((from_start * unit[:, None]).sum(axis=3), 0.0, size[:, None])
     # welds on both faces lie over each other: the longest run counts
-    return np.array([max((b - a for a, b in some), default=0.0) >= 0.9 * length for some, length in zip(sealed, size, strict=True)])
+    covered = np.where(off <= gap + ON_FACE, at.max(axis=2) - at.min(axis=2), 0.0) if len(runs) else np.zeros((1, len(size)))
+    return covered.max(axis=0) >= 0.9 * size
 
 
 def _measured(d: _Drilled, slot_end: bool) -> "tuple[Array, np.ndarray]":
@@ -187,29 +198,33 @@ def _outer(a: Assembled, g: int) -> float:
     return min(outer)
 
 
-def _greatest(d: _Drilled, limit: Limit, t: float, reach: "dict[str, list[tuple[Array, Array]]]", others: Array) -> Iterator[Finding]:
-    """The bolt next to each free edge must not be too far from it.  ``others`` (k, 2) are bolts of other groups in the ply: an edge that
-    they lie nearer to, no further aside than the limit, is theirs."""
-    width = max(h.width for h in d.holes)
-    for kind, ways in reach.items():
-        worst, spot = -1.0, 0
-        for far, way in ways:
-            along, aside = d.points @ way, d.points @ np.array([-way[1], way[0]])
-            between = (along - along[:, None] > width / 2) & (np.abs(aside - aside[:, None]) < width)
-            further, beside = others @ way - along[:, None], np.abs(others @ np.array([-way[1], way[0]]) - aside[:, None])
-            theirs = (further > width / 2) & (beside < limit.value)
-            outer = np.where(np.isfinite(far) & ~between.any(axis=1) & ~theirs.any(axis=1), far, -1.0)
-            for k in np.flatnonzero(outer > limit.value):
-                # the edge there may lie nearer to another bolt, as on a round plate
-                spot_ = d.points[k] + way * outer[k]
-                nearest = float(np.hypot(*(np.concatenate([d.points, others]) - spot_).T).min())
-                outer[k] = max(min(outer[k], nearest), 0.0)
-            i = int(outer.argmax())
-            if outer[i] > worst:
-                worst, spot = float(outer[i]), i
+def _greatest(d: _Drilled, limit: Limit, t: float, reach: Array, others: Array) -> Iterator[Finding]:
+    """The bolt next to each free edge must not be too far from it.  ``reach`` (4, n) along the load, against it, across it, against that;
+    ``others`` (k, 2) are bolts of other groups in the ply: an edge that they lie nearer to, no further aside than the limit, is theirs."""
+    half = max(h.width for h in d.holes) / 2
+    axes = np.array([d.load, (-d.load[1], d.load[0])])
+    # by axis (2) and way along it (2): whether another bolt (n, n) or one of the others (n, k) stands between one and the edge
+    ahead = np.moveaxis((d.points - d.points[:, None]) @ axes.T, 2, 0)
+    between = ((SIGNS * ahead[:, None] > half) & (np.abs(ahead[::-1]) < 2 * half)[:, None]).any(axis=3)
+    if len(others):
+        beside = np.moveaxis((others - d.points[:, None]) @ axes.T, 2, 0)
+        between |= ((SIGNS * beside[:, None] > half) & (np.abs(beside[::-1]) < limit.value)[:, None]).any(axis=3)
+    far = reach.reshape(2, 2, -1)
+    outer = np.where(np.isfinite(far) & ~between, far, -1.0)
+    for k, sign, i in np.argwhere(outer > limit.value).tolist() if outer.max() > limit.value else ():
+        # the edge there may lie nearer to another bolt, as on a round plate
+        edge = d.points[i] + axes[k] * (outer[k, sign, i] if sign == 0 else -outer[k, sign, i])
+        nearest = float(np.hypot(*(np.concatenate([d.points, others]) - edge).T).min())
+        outer[k, sign, i] = max(min(outer[k, sign, i], nearest), 0.0)
+    for kind, some in zip(("end", "edge"), outer, strict=True):
+        sign, i = divmod(int(some.argmax()), some.shape[1])
+        worst = float(some[sign, i])
         if worst >= 0:
             words = f"{d.group.size} hole to the {kind} of {d.ply.name}, thinner outer ply {t:g} mm, exposed to weather"
-            yield at_most("edge-greatest", f"Greatest {kind} distance", limit, f"{d.ply.name}, {kind}", worst, in_joint(d.ply, d.points[spot]), words)
+            yield at_most("edge-greatest", f"Greatest {kind} distance", limit, f"{d.ply.name}, {kind}", worst, in_joint(d.ply, d.points[i]), words)
+
+
+SIGNS = np.array([1.0, -1.0])[None, :, None, None]  # along an axis and against it
 
 
 def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:

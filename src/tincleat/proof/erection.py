@@ -230,23 +230,36 @@ class _Place:
 
     def stands(self, shift: Array) -> bool:
         """Whether the bodies, moved by ``shift`` (3,), are clear of the others."""
-        return not any(shared_moved(self.mine[i].mesh, shift, self.theirs[j].mesh) > GRAZE for i, j in self._near(shift, shift))
+        return self._clear(shift[None], self._near(shift, shift))
 
-    def _near(self, one: Array, two: Array) -> list[tuple[int, int]]:
-        """Pairs, by number, that no plane square to a face parts anywhere between two places of the bodies."""
+    def _near(self, one: Array, two: Array) -> "np.ndarray":
+        """Pairs (k, 2) of covers, by number, that no plane square to a face parts everywhere between two places of the bodies."""
         a, b = self.ways @ one, self.ways @ two
-        (own, low, high), (others, least, most) = self.own, self.others
+        (_, low, high), (_, least, most) = self.own, self.others
         parted = (((low + np.minimum(a, b))[:, None] > most[None] - DEEP) | (least[None] > (high + np.maximum(a, b))[:, None] - DEEP)).any(axis=2)
-        return list(dict.fromkeys((own[i], others[j]) for i, j in np.argwhere(~parted).tolist()))
+        return np.argwhere(~parted)
+
+    def _clear(self, shifts: Array, near: "np.ndarray") -> bool:
+        """Whether the bodies are clear of the others at each of some places (n, 3), looked at in turn; ``near`` are the covers in question.
+
+        At most places a plane still parts them; solids are met only where none does.
+        """
+        if not len(near):
+            return True
+        (own, low, high), (others, least, most) = self.own, self.others
+        one, two = near.T
+        moved = (shifts @ self.ways.T)[:, None]
+        parted = ((low[one] + moved > most[two] - DEEP) | (least[two] > high[one] + moved - DEEP)).any(axis=2)
+        met = dict.fromkeys((k, own[one[c]], others[two[c]]) for k, c in np.argwhere(~parted).tolist())
+        return not any(shared_moved(self.mine[i].mesh, shifts[k], self.theirs[j].mesh) > GRAZE for k, i, j in met)
 
     def goes(self, way: Array, aside: Array | float = 0.0) -> bool:
         """Whether the bodies can be drawn away along a direction from where they are, or from ``aside`` of there."""
         most = max(float((b.mesh.points @ way).max()) for b in self.theirs) - min(float((b.mesh.points @ way).min()) for b in self.mine)
         for here, there in zip((NEAR, *STEPS), STEPS, strict=False):
             near = self._near(aside + way * here, aside + way * there)
-            for step in np.linspace(there, here, math.ceil((there - here) / THIN), endpoint=False).tolist() if near else ():
-                if any(shared_moved(self.mine[i].mesh, aside + way * step, self.theirs[j].mesh) > GRAZE for i, j in near):
-                    return False
+            if len(near) and not self._clear(aside + way * np.linspace(there, here, math.ceil((there - here) / THIN), endpoint=False)[:, None], near):
+                return False
             if there > most:  # past all of them
                 break
         return True

@@ -176,6 +176,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
     off_part = rules.weld_gap(house.weld_gap)
+    asked: set[tuple[str, float, str, bool, float, float, bool]] = set()  # runs alike in all that the rules ask: the first one stands for them
     for i, weld in enumerate(a.detail.welds):
         thin: list[float] = []
         hollow: set[float] = set()  # walls of hollow sections among them
@@ -204,6 +205,10 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
                     found.keep(at_most, "fillet-leg-greatest", "Greatest leg along an edge", edge, name, weld.leg, weld, f"{name} along the edge of {ply.name}")
         thinner = min(thin, default=0.0)
         angle = fusion_angle(weld)
+        alike = (name, weld.leg, weld.kind, bool(weld.opening), round(angle, 9), thinner, bool(thin) and thinner in hollow)
+        if alike in asked:
+            continue
+        asked.add(alike)
         if weld.kind == "groove":
             whole = Limit(thinner, "the groove goes through the thinner part")
             found.keep(at_least, "groove-depth", "Depth of a groove weld", whole, name, weld.leg, weld, f"{name}, thinner part {thinner:g} mm")
@@ -212,7 +217,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             size = weld.leg * math.cos(angle / 2) if measure == "throat" else weld.leg
             rule = "fillet-throat" if measure == "throat" else "fillet-leg-least"
             found.keep(at_least, rule, f"Least {measure} of fillet", least, name, size, weld, f"{name}, thinner part {thinner:g} mm")
-        if thickness := rules.thinnest(bool(thin) and min(thin) in hollow):
+        if thickness := rules.thinnest(alike[-1]):
             found.keep(at_least, "weld-part", "Thinnest part welded", thickness, name, thinner, weld, f"{name}, thinner part")
         angle = math.degrees(angle)
         if weld.kind == "groove" and weld.opening and angle < 0.01:

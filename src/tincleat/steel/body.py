@@ -53,11 +53,66 @@ def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, .
     if shape.h_end:
         reach, wide = shape.reach + abs(sum(shape.slopes)) * (high - low), shape.b / 2
         return (np.array([(x, y, z) for x in (low, high) for y in (-wide, wide) for z in (-reach, reach)]),)
-    out = []
+    out: list[Array] = []
     for flat in _parts(shape):
-        spans = [end_station(cuts.ends, low, high, y, z) for y, z in flat.tolist()]
-        out.append(np.array([(x, y, z) for (y, z), span in zip(flat.tolist(), spans, strict=True) for x in span]))
+        spans = np.array([end_station(cuts.ends, low, high, y, z) for y, z in flat.tolist()])
+        square = cuts.notches and np.ptp(spans, axis=0).max() < 1e-6
+        out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), cuts.notches) if square else [_prism_corners(flat, spans)]
     return tuple(out)
+
+
+def _prism_corners(flat: Array, spans: Array) -> Array:
+    """Corners (2 n, 3) of a convex piece of a section (n, 2), each fibre of it from one station to another (n, 2)."""
+    return np.column_stack([spans.ravel(), np.repeat(flat, 2, axis=0)])
+
+
+def _notched(flat: Array, low: float, high: float, notches: Sequence[Notch]) -> list[Array]:
+    """Corners of convex bodies that hold what notches leave of a convex piece of a section between two stations.
+
+    A notch counts where it runs all through the piece, square to the bar: copes and snipes do.  What is left is parted where the notch
+    ends, so that a cope leaves a full bar and a stub.
+    """
+    (y0, z0), (y1, z1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+    rest: dict[int, Polygon | MultiPolygon] = {}  # by the axis that notches run along, in (x, other)
+    breaks: dict[int, list[float]] = {1: [], 2: []}
+    for n in notches:
+        way = np.array(n.frame.z)
+        axis = 1 if abs(way[1]) > 0.9999 else 2
+        if abs(way[axis]) < 0.9999:
+            continue
+        outline = n.outline.coarse(2)
+        at = n.frame.to_world(np.column_stack([outline, np.zeros(len(outline))]))
+        near, far = sorted((float(at[:, axis].mean()), float(at[:, axis].mean() + way[axis] * n.depth)))
+        if near > (y0, z0)[axis - 1] + 1e-6 or far < (y1, z1)[axis - 1] - 1e-6:
+            continue
+        lower, upper = (z0, z1) if axis == 1 else (y0, y1)
+        over, beside = at[:, 0], at[:, 3 - axis]
+        if over.min() >= high or over.max() <= low or beside.min() >= upper or beside.max() <= lower:
+            continue
+        taken = Polygon(at[:, [0, 3 - axis]])
+        if axis not in rest:
+            rest[axis] = box(low, lower, high, upper)
+        if rest[axis].intersects(taken):
+            rest[axis] = rest[axis].difference(taken)
+            breaks[axis] += [x for x in (taken.bounds[0], taken.bounds[2]) if low < x < high]
+    # one axis is enough: the other's notches take off more, and a cover may hold more than the steel
+    axis = next((a for a in (1, 2) if breaks[a]), 0)
+    if not axis:
+        return [_prism_corners(flat, np.array([(low, high)] * len(flat)))]
+    ends = (y0, y1) if axis == 1 else (z0, z1)
+    out = []
+    stations = [low, *sorted(breaks[axis]), high]
+    for x0, x1 in zip(stations, stations[1:], strict=False):
+        left = rest[axis].intersection(box(x0, -1e6, x1, 1e6))
+        for piece in getattr(left, "geoms", [left]):
+            if piece.geom_type == "Polygon" and piece.area > 1e-6:
+                hull = np.asarray(piece.convex_hull.exterior.coords)[:-1]
+                # a full stretch keeps its own section, which may be aslant
+                if np.isclose(piece.bounds[1:4:2], (z0, z1) if axis == 1 else (y0, y1)).all() and len(hull) == 4:
+                    out.append(_prism_corners(flat, np.array([(piece.bounds[0], piece.bounds[2])] * len(flat))))
+                else:
+                    out.append(np.array([(x, e, w) if axis == 1 else (x, w, e) for x, w in hull.tolist() for e in ends]))
+    return out
 
 
 def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Polygon:

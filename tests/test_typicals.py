@@ -1,5 +1,6 @@
 """Typicals: the layer between what is worked out and what is typed, their limits and sizes, and the file they are shared by."""
 
+import csv
 import json
 from pathlib import Path
 from typing import Any
@@ -313,3 +314,50 @@ def test_any_order_of_deeds_leaves_the_ledger_as_made_anew(tmp_path_factory: pyt
     assert kept == {k: (e.connection, e.made.detail if e.made else None, e.problem) for k, e in desk.ledger.entries.items()}
     assert all(e.connection is None or e.connection.typical == "" or e.connection.typical in desk.project.typicals for e in desk.ledger.entries.values())
     desk.close()
+
+
+SIZES = "section,up to depth,plate thickness,edge_distance,units\nIPE 300,,1/2,1 1/2,in\n,450 mm,15,,mm\n,,20,45,\n"
+
+
+def test_sizes_are_read_from_a_table_and_written_as_one(desk: Desk, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    desk.run("save-typical", connection=at(desk, "A").connection.id, name="ends", what="all", settings=["plate_thickness"])
+    for n in ("B", "C"):
+        desk.run("use-typical", typical="ends", ids=[at(desk, n).connection.id])
+    table = tmp_path / "sizes.csv"
+    table.write_text(SIZES, encoding="utf-8-sig")
+    assert desk.run("load-sizes", typical="ends", path=str(table)) == "Load 3 sizes of typical ends; 3 that use it follow"
+    # half an inch is 12.7; an inch and a half 38.1; the IPE 400 is the second row's, which leaves its edges as they are worked out
+    assert [number(desk, n, "plate_thickness") for n in "ABC"] == [(12.7, "typical"), (12.7, "typical"), (15.0, "typical")]
+    assert number(desk, "A", "edge_distance")[0] == pytest.approx(38.1) and at(desk, "C").made.detail.number("edge_distance").origin != "typical"
+    (t,) = desk.project.typicals.values()
+    assert [(r.section, r.depth) for r in t.sizes] == [("IPE 300", 0.0), ("", 450.0), ("", 0.0)]
+    # written by the command line in the project's unit, read by a plain reader, and taken in again for the same
+    desk.close()
+    out = tmp_path / "out.csv"
+    assert main(["export", str(desk.store.path), "--sizes", "ends", str(out)]) == 0 and "3 sizes" in capsys.readouterr().out
+    rows = list(csv.DictReader(out.read_text(encoding="utf-8-sig").splitlines()))
+    assert [r["plate_thickness"] for r in rows] == ["12.7", "15", "20"] and {r["units"] for r in rows} == {"mm"} and rows[1]["depth"] == "450 mm" and rows[1]["edge_distance"] == ""
+    again = Desk.open(desk.store.path)
+    again.run("set-house-rules", values={"units": "ft-in"})  # the table says what its figures are in
+    again.run("load-sizes", typical="ends", path=str(out))
+    for new, old in zip(next(iter(again.project.typicals.values())).sizes, t.sizes, strict=True):
+        assert (new.section, new.depth) == (old.section, old.depth) and new.settings == pytest.approx(old.settings)
+    again.close()
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("section,plate_thickness\n", "holds no rows"), ("section,colour\nIPE 300,red\n", "no setting of Fin plate is called 'colour'"), ("section,size\nIPE 300,IPE 300\n", "second column"),
+        ("section,plate_thickness\nIPE 300,thick\n", "row 2"), ("section,plate_thickness\nIPE 300,12,13\n", "3 cells under 2 heads"), ("section,depth\nIPE 300,300\n", "a section and a depth"),
+        ("section,units\nIPE 300,furlong\n", "no unit of length"), ("section\nIPE 301\n", "row 2"),
+    ],
+)  # fmt: skip
+def test_a_bad_table_of_sizes_is_refused_whole(desk: Desk, tmp_path: Path, text: str, words: str) -> None:
+    desk.run("save-typical", connection=at(desk, "A").connection.id, name="ends", what="all", settings=["plate_thickness"])
+    before = dict(desk.project.typicals)
+    table = tmp_path / "sizes.csv"
+    table.write_text(text)
+    with pytest.raises(TinCleatError, match=words):
+        desk.run("load-sizes", typical="ends", path=str(table))
+    assert desk.project.typicals == before

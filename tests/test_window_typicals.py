@@ -8,6 +8,7 @@ from pytestqt.qtbot import QtBot
 from test_window import desk, window
 from test_window_frame import Fill, fill
 
+from tincleat.app.sizes import Sizes
 from tincleat.app.typicals import Library
 from tincleat.app.window import Window
 
@@ -86,7 +87,7 @@ def test_open_joints_are_joined_by_it_and_the_table_changes_it(qtbot: QtBot, win
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.json"), ""))
     table.out.click()
     monkeypatch.setattr("tincleat.app.typicals.sure", lambda *a: True)
-    table.alone[2].click()
+    table.alone[3].click()
     assert not d.project.typicals and table.table.rowCount() == 0 and not table.out.isEnabled() and "There are none yet" in table.words.text()
     assert d.ledger.entries[free].made.detail.number("plate_thickness").value == 20.0  # type: ignore[union-attr]
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(tmp_path / "t.json"), ""))
@@ -109,3 +110,44 @@ def test_settings_taken_up_are_given_to_others(window: Window) -> None:
     assert desk(window).ledger.entries[other].connection.settings == {"plate_thickness": 15.0}  # type: ignore[union-attr]
 
 
+
+
+def test_sizes_are_typed_into_a_table_and_read_from_one(qtbot: QtBot, window: Window, tmp_path: Path) -> None:
+    d = desk(window)
+    one = plates(window)[0]
+    window.select([one], [], True)
+    window.run("save-typical", connection=window.selected_connections()[0], name="by size", what="all", settings=["plate_thickness"])
+    (t,) = d.project.typicals
+    section = d.project.members[d.ledger.entries[one].joint.ends[0][0]].section
+    sizes = Sizes(window, t)
+    qtbot.addWidget(sizes)
+    assert sizes.table.rowCount() == 0 and not sizes.drop.isEnabled()
+    sizes.add.click()
+    assert sizes.table.rowCount() == 1 and [sizes.table.horizontalHeaderItem(j).text() for j in range(sizes.table.columnCount())] == ["Section", "Up to depth", "Plate thickness"]  # type: ignore[union-attr]
+    sizes.column.setCurrentText("Plate edge distance")
+    sizes.column.activated.emit(sizes.column.currentIndex())
+    assert sizes.table.columnCount() == 4
+    sizes.table.item(0, 3).setText("52")  # type: ignore[union-attr]
+    assert d.ledger.entries[one].made.detail.number("edge_distance").value == 52.0  # type: ignore[union-attr]
+    sizes.table.item(0, 2).setText("18")  # type: ignore[union-attr]
+    assert not sizes.error.text() and d.ledger.entries[one].made.detail.number("plate_thickness").value == 18.0  # type: ignore[union-attr]
+    # what is wrong is said and stays to be mended, the project as it was
+    sizes.table.item(0, 0).setText("IPE 7")  # type: ignore[union-attr]
+    assert "row 1" in sizes.error.text() and sizes.table.item(0, 0).text() == "IPE 7" and not d.project.typicals[t].sizes[0].section  # type: ignore[union-attr]
+    sizes.table.item(0, 0).setText(section)  # type: ignore[union-attr]
+    assert not sizes.error.text() and d.project.typicals[t].sizes[0].section == section
+    sizes.add.click()
+    sizes.table.setCurrentCell(1, 0)
+    sizes.higher.click()
+    assert [r.section for r in d.project.typicals[t].sizes] == ["", section]
+    window.undo()
+    sizes.fill()
+    sizes.table.setCurrentCell(1, 0)
+    sizes.drop.click()
+    assert len(d.project.typicals[t].sizes) == 1
+    table = tmp_path / "s.csv"
+    table.write_text("depth,plate_thickness\n1000,25\n")
+    sizes.read(str(table))
+    assert sizes.table.rowCount() == 1 and d.ledger.entries[one].made.detail.number("plate_thickness").value == 25.0  # type: ignore[union-attr]
+    sizes.read(str(tmp_path / "none.csv"))
+    assert "no such file" in sizes.error.text()

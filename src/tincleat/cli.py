@@ -19,11 +19,13 @@ from tincleat.commands.house import with_values
 from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import differences, revision
 from tincleat.commands.registry import COMMANDS, describe
+from tincleat.commands.typicals import found as found_typical
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_in import Imported
 from tincleat.exchange.library import write_library
+from tincleat.exchange.size_tables import write_sizes
 from tincleat.exchange.standard_file import read_standard, write_standard
 from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.declare import Setting, show
@@ -174,8 +176,8 @@ def _proof(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    if not (args.ifc or args.bom or args.ledger or args.typicals):
-        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv, --ledger OUT.xlsx or OUT.csv, --typicals OUT.json")
+    if not (args.ifc or args.bom or args.ledger or args.typicals or args.sizes):
+        raise TinCleatError("nothing to export is named", "export", "--ifc OUT.ifc, --bom OUT.xlsx or OUT.csv, --ledger OUT.xlsx or OUT.csv, --typicals OUT.json, --sizes TYPICAL OUT.csv")
     desk = _opened(args)
     if args.ifc:
         _tell(str(export_ifc(desk.ledger, args.ifc)))
@@ -188,6 +190,10 @@ def _export(args: argparse.Namespace) -> int:
     if args.typicals:
         count = write_library(desk.project.typicals.values(), args.typicals)
         _tell(f"{args.typicals}: {count} typicals")
+    if args.sizes:
+        name, path = args.sizes
+        count = write_sizes(found_typical(desk.project, name), desk.project.house.units, path)
+        _tell(f"{path}: {count} sizes")
     return 0
 
 
@@ -416,6 +422,7 @@ def parser() -> argparse.ArgumentParser:
     export.add_argument("--bom", metavar="OUT", help="bill of materials and bolt list, .xlsx or .csv")
     export.add_argument("--ledger", metavar="OUT.xlsx|csv", help="every joint with its state, connection and findings")
     export.add_argument("--typicals", metavar="OUT", help="the project's typicals, .json")
+    export.add_argument("--sizes", nargs=2, metavar=("TYPICAL", "OUT"), help="the sizes of one typical as a table, .csv")
     bring = verb("import", _import, "make a project of an engineer's IFC model, with a report", file=False, as_json=True)
     bring.add_argument("source", metavar="IN.ifc")
     bring.add_argument("-o", "--output", metavar="FILE", help="project file to make; without it only the report is printed")

@@ -155,6 +155,7 @@ def style(t: Theme) -> str:
     QScrollBar::handle {{ background: {t.tin_light}; border-radius: 4px; min-height: 24px; min-width: 24px; margin: 1px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+    QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
     QSplitter::handle {{ background: {t.line}; }}
     QStatusBar {{ background: {t.paper}; border-top: 1px solid {t.line}; }}
     QStatusBar::item {{ border: 0; }}

@@ -10,6 +10,7 @@ from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.simple import button, label
+from tincleat.app.sizes import show_sizes
 from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.exchange.library import write_library
@@ -123,7 +124,7 @@ class Library(QDialog):
         self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         rows.addWidget(self.table, 1)
         line = QHBoxLayout()
-        self.alone = [button(text, slot) for text, slot in (("Change…", self._change), ("Select uses", self._select), ("Delete", self._delete))]
+        self.alone = [button(text, slot) for text, slot in (("Change…", self._change), ("Sizes…", self._sizes), ("Select uses", self._select), ("Delete", self._delete))]
         for one in self.alone:
             line.addWidget(one)
         line.addStretch(1)
@@ -190,6 +191,10 @@ class Library(QDialog):
 
         count = len(uses(self.w.desk.project, t.id))  # type: ignore[union-attr]
         self.w.form(f"Change typical {t.name}", f"{counted(count, 'connection')} that use it follow." if count else "Nothing uses it yet.", fields, submit)
+
+    def _sizes(self) -> None:
+        show_sizes(self.w, self.chosen.id)
+        self.fill()
 
     def _select(self) -> None:
         assert self.w.desk is not None

@@ -29,13 +29,13 @@ def _spot(project: Project, value: Place, label: str) -> Spot:
     try:
         if isinstance(value, str):
             return crossing(project, value)
-        return (to_mm(value[0], project, "x"), to_mm(value[1], project, "y"))
+        return (to_mm(value[0], project.house, "x"), to_mm(value[1], project.house, "y"))
     except TinCleatError as error:
         raise error.at(label) from None
 
 
 def _size(project: Project, value: Length, label: str) -> float:
-    out = to_mm(value, project, label)
+    out = to_mm(value, project.house, label)
     if out < 1.0:
         raise BadValue(f"{value!r} is no size", label, "at least 1 mm")
     return out
@@ -43,7 +43,7 @@ def _size(project: Project, value: Length, label: str) -> float:
 
 def _height(project: Project, value: Length, label: str) -> float:
     try:
-        return to_mm(elevation(project, value), project, label)
+        return to_mm(elevation(project, value), project.house, label)
     except TinCleatError as error:
         raise error.at(label) from None
 
@@ -272,7 +272,7 @@ def lock_references(project: Project, ledger: Ledger, args: LockReferences) -> t
 def move_references(project: Project, ledger: Ledger, args: MoveReferences) -> tuple[str, list[Delta]]:
     """Move unlocked bodies that are not steel."""
     found = _meant(project, args.ids, "move-references", True)
-    x, y, z = (to_mm(v, project, n) for n, v in zip("xyz", args.by, strict=True))
+    x, y, z = (to_mm(v, project.house, n) for n, v in zip("xyz", args.by, strict=True))
     return f"Move {_count(found)}", project.put(*(msgspec.structs.replace(b, points=tuple((p[0] + x, p[1] + y, p[2] + z) for p in b.points)) for b in found))
 
 

@@ -24,6 +24,7 @@ from tincleat.commands import (  # noqa: F401 - they declare their commands
     sawing,
     schedules,
     shape,
+    sizes,
     typicals,
     underlay,
 )

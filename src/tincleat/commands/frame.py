@@ -18,7 +18,7 @@ from tincleat.geometry.frames import Vec3, vec
 from tincleat.ledger.carry import renumbered
 from tincleat.ledger.ledger import Ledger
 from tincleat.project import motion
-from tincleat.project.entities import Cardinal, Connection, Delta, Grid, Level, Member, Role
+from tincleat.project.entities import Cardinal, Connection, Delta, Grid, HouseRules, Level, Member, Role
 from tincleat.project.limits import FARTHEST
 from tincleat.project.members import check_member, up_of
 from tincleat.project.places import place
@@ -28,10 +28,10 @@ from tincleat.units import parse_length, parse_spacings
 Length = float | str
 
 
-def to_mm(value: Length, project: Project, label: str) -> float:
-    """A length argument in mm: numbers are mm, texts are read in the project's unit; raises BadValue naming the argument."""
+def to_mm(value: Length, house: HouseRules, label: str) -> float:
+    """A length argument in mm: numbers are mm, texts are read in the house's unit; raises BadValue naming the argument."""
     try:
-        out = parse_length(value, project.house.units) if isinstance(value, str) else float(value)
+        out = parse_length(value, house.units) if isinstance(value, str) else float(value)
     except BadValue as error:
         raise error.at(label) from None
     if not math.isfinite(out) or abs(out) > FARTHEST:
@@ -113,7 +113,7 @@ class AddLevel(msgspec.Struct, forbid_unknown_fields=True):
 def add_level(project: Project, ledger: Ledger, args: AddLevel) -> tuple[str, list[Delta]]:
     """Add a named elevation."""
     name = free_name(project, "level", args.name)
-    return f"Add level {name}", project.put(Level(project.new_id("l"), name, to_mm(args.elevation, project, "elevation")))
+    return f"Add level {name}", project.put(Level(project.new_id("l"), name, to_mm(args.elevation, project.house, "elevation")))
 
 
 class NewMember(msgspec.Struct, forbid_unknown_fields=True):
@@ -143,7 +143,7 @@ def point_of(values: tuple[Length, Length, Length] | str, project: Project, labe
             return place(project, values)
         except TinCleatError as error:
             raise error.at(label) from None
-    return vec([to_mm(v, project, f"{label} {axis}") for v, axis in zip(values, "xyz", strict=True)])
+    return vec([to_mm(v, project.house, f"{label} {axis}") for v, axis in zip(values, "xyz", strict=True)])
 
 
 def member_of(

@@ -1,7 +1,5 @@
 """Commands for house rules, sections of the office's own, and concessions."""
 
-import csv
-import io
 from collections.abc import Mapping
 from functools import partial
 from pathlib import Path
@@ -13,7 +11,7 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size, strengths
 from tincleat.catalogue.sections import catalogue, row_section
 from tincleat.commands.registry import command, in_words
 from tincleat.errors import BadFile, BadValue, NotFound, Refused
-from tincleat.files import read_whole
+from tincleat.files import read_rows
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.defaults import LABELS, brought
 from tincleat.project.entities import Concession, Delta, HouseRules, OwnSection
@@ -83,11 +81,8 @@ class ImportSections(msgspec.Struct, forbid_unknown_fields=True):
 def import_sections(project: Project, ledger: Ledger, args: ImportSections) -> tuple[str, list[Delta]]:
     """Add sections of the office's own from a CSV with the columns designation, shape, h, b, tw, tf, r1, r2, slope, tf_at, mass."""
     path = Path(args.path)
-    try:
-        text = read_whole(path, MOST_CSV, "a CSV file with a head line").decode("utf-8-sig")
-        rows = [{k: v for k, v in row.items() if isinstance(k, str) and isinstance(v, str)} for row in csv.DictReader(io.StringIO(text, newline=""))]
-    except (UnicodeDecodeError, csv.Error) as error:
-        raise BadFile(f"cannot be read: {error}", str(path), "a CSV file with a head line") from None
+    table = read_rows(path, MOST_CSV, "a CSV file with a head line")
+    rows = [dict(zip(table[0], row, strict=False)) for row in table[1:]]
     if len(rows) > MOST_ROWS:
         raise BadFile(f"it holds {len(rows)} sections", str(path), f"at most {MOST_ROWS} at a time")
     if not rows or "designation" not in rows[0]:

@@ -251,7 +251,7 @@ def rule_of(project: Project, row: dict[str, Any], where: str) -> JoinRule:
         for values, allowed in ((roles, get_args(Role)), (shapes, SHAPES)):
             if wrong := [v for v in values if v not in allowed]:
                 raise BadValue(f"{wrong[0]!r} is none of the choices", right=", ".join(allowed))
-        least, most = (to_mm(row.get(n) or 0.0, project, n) for n in ("least_depth", "most_depth"))
+        least, most = (to_mm(row.get(n) or 0.0, project.house, n) for n in ("least_depth", "most_depth"))
         if least < 0 or most < 0 or (most and least > most):
             raise BadValue(f"depths from {least:g} to {most:g} mm", right="the least no more than the greatest")
         return JoinRule(kind.name, kinds, roles, shapes, least, most, typical_of(project, kind.name, str(row.get("typical") or "")), kind.checked(row.get("settings") or {}, project.house))

@@ -77,7 +77,7 @@ def change_level(project: Project, ledger: Ledger, args: ChangeLevel) -> tuple[s
     """Change a level's name or elevation; members stay where they are."""
     old = project.find("level", args.id)
     assert isinstance(old, Level)
-    high = old.elevation if args.elevation is None else to_mm(args.elevation, project, "elevation")
+    high = old.elevation if args.elevation is None else to_mm(args.elevation, project.house, "elevation")
     name = old.name if args.name is None else free_name(project, "level", args.name, old.id)
     return f"Change level {name}", project.put(msgspec.structs.replace(old, name=name, elevation=high))
 
@@ -165,6 +165,6 @@ def add_beams(project: Project, ledger: Ledger, args: AddBeams) -> tuple[str, li
 
 def _high(project: Project, value: Length, label: str) -> float:
     try:
-        return to_mm(elevation(project, value), project, label)
+        return to_mm(elevation(project, value), project.house, label)
     except TinCleatError as error:
         raise error.at(label) from None

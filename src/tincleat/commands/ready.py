@@ -67,7 +67,7 @@ def split_stock(project: Project, ledger: Ledger, args: SplitStock) -> tuple[str
         raise Refused("no member is over stock length", "split-stock", "nothing to do")
     if args.all_like:
         named = list({m.id: m for one in named for m in like_bars(project, one)}.values())
-    stations = [to_mm(a, project, "at") for a in args.at]
+    stations = [to_mm(a, project.house, "at") for a in args.at]
     made: list[Member] = []
     moved: list[Connection] = []
     stuck = []

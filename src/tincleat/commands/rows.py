@@ -58,13 +58,13 @@ def place_rows(project: Project, ledger: Ledger, args: PlaceRows) -> tuple[str, 
     if not args.at and not 1 <= args.lines <= 9:
         raise BadValue(f"{args.lines} lines to a span", "place-rows", "1 to 9, or distances")
     settings = kind.checked(args.settings, project.house)
-    widest = to_mm(args.widest, project, "widest")
+    widest = to_mm(args.widest, project.house, "widest")
     members = picked(project, ledger, args.members)
     made: list[Connection] = []
     refused, there, alone = "", 0, 0
     short: list[float] = []
     for some in _parallel(members):
-        for row in _rows(ledger, some, args, [to_mm(a, project, "at") for a in args.at], widest, short):
+        for row in _rows(ledger, some, args, [to_mm(a, project.house, "at") for a in args.at], widest, short):
             if len(row) < 2:
                 alone += 1
                 continue

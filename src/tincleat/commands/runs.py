@@ -39,7 +39,7 @@ def _read(project: Project, ledger: Ledger, kind: str, settings: dict[str, Any],
         if name not in names:
             raise BadValue(f"{kind} have no {name!r}", "run", "one of " + ", ".join(names))
         if name in LENGTHS:
-            value = to_mm(value, project, f"{kind}, {name}")
+            value = to_mm(value, project.house, f"{kind}, {name}")
         elif name in REFERS:
             value = [m.id for m in picked(project, ledger, value if isinstance(value, list | tuple) else [str(value)])]
         elif name == "bays" and isinstance(value, str):

@@ -43,11 +43,11 @@ def cut_polygon(project: Project, ledger: Ledger, args: CutPolygon) -> tuple[str
         raise BadValue(f"{args.origin!r} is no end of a member", "cut-polygon, origin", "start or end")
     if len(args.corners) > MOST_CORNERS:
         raise BadValue(f"{len(args.corners)} corners", "cut-polygon", f"at most {MOST_CORNERS}")
-    corners = [(to_mm(u, project, f"corner {i + 1}, along"), to_mm(v, project, f"corner {i + 1}, across")) for i, (u, v) in enumerate(args.corners)]
+    corners = [(to_mm(u, project.house, f"corner {i + 1}, along"), to_mm(v, project.house, f"corner {i + 1}, across")) for i, (u, v) in enumerate(args.corners)]
     plan = Polygon(corners) if len(corners) > 2 else Polygon()
     if not plan.is_valid or plan.area < 1.0:
         raise BadValue("the corners do not enclose an area: three or more are needed, and sides must not cross", "cut-polygon", "corners in order round it")
-    radius = to_mm(args.radius, project, "radius")
+    radius = to_mm(args.radius, project.house, "radius")
     out = [_cut(m, corners, args, radius) for m in picked(project, ledger, args.ids)]
     return f"Cut a polygon out of {several(len(out))}", project.put(*out)
 

@@ -1,7 +1,5 @@
 """Commands for schedules: an engineer's table of connections, a row a mark, read from CSV."""
 
-import csv
-import io
 from pathlib import Path
 
 import msgspec
@@ -10,7 +8,7 @@ from tincleat.commands.registry import command
 from tincleat.errors import BadFile, BadValue, NotFound, TinCleatError
 from tincleat.families.declare import Family, check
 from tincleat.families.registry import FAMILIES, family
-from tincleat.files import read_whole
+from tincleat.files import read_rows
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Schedule, Value
 from tincleat.project.limits import shown
@@ -39,11 +37,7 @@ def load_schedule(project: Project, ledger: Ledger, args: LoadSchedule) -> tuple
     if not by:
         some = ", ".join(f.name for f in FAMILIES.values() if f.scheduled)
         raise BadValue(f"{kind.label} takes no schedule", "load-schedule", f"one of {some}")
-    try:
-        text = read_whole(path, MOST_CSV, "a CSV file with a head line").decode("utf-8-sig")
-        table = [row for row in csv.reader(io.StringIO(text, newline=""), strict=True) if any(cell.strip() for cell in row)]
-    except (UnicodeDecodeError, csv.Error) as error:
-        raise BadFile(f"cannot be read: {error}", str(path), "a CSV file with a head line") from None
+    table = read_rows(path, MOST_CSV, "a CSV file with a head line")
     if len(table) < 2:
         raise BadFile("it holds no rows", str(path), "a head line with mark and settings, and a row a mark")
     if len(table) - 1 > MOST_ROWS:
@@ -66,8 +60,7 @@ def load_schedule(project: Project, ledger: Ledger, args: LoadSchedule) -> tuple
 
 def _columns(kind: Family, by: str, head: list[str], where: str) -> list[str]:
     """What each column holds: ``mark``, ``beam``, ``level``, ``beams``, or a setting's name."""
-    names = {s.name: s.name for s in kind.settings} | {s.label.lower(): s.name for s in kind.settings} | {s.name.replace("_", " "): s.name for s in kind.settings}
-    names |= {"mark": "mark", by: "mark", "beam": "beam", "level": "level", "top of beam": "level", "elevation": "level", "beams": "beams", "sides of column": "beams"}
+    names = setting_names(kind) | {"mark": "mark", by: "mark", "beam": "beam", "level": "level", "top of beam": "level", "elevation": "level", "beams": "beams", "sides of column": "beams"}
     out = []
     for cell in head:
         found = names.get(cell.strip().lower())
@@ -79,6 +72,11 @@ def _columns(kind: Family, by: str, head: list[str], where: str) -> list[str]:
     if "mark" not in out:
         raise BadValue("no column is headed mark", f"{where}, head", "a mark for every row")
     return out
+
+
+def setting_names(kind: Family) -> dict[str, str]:
+    """By what a table's head may call a family's settings, in small letters, their names: name or label."""
+    return {s.name: s.name for s in kind.settings} | {s.label.lower(): s.name for s in kind.settings} | {s.name.replace("_", " "): s.name for s in kind.settings}
 
 
 def _row(project: Project, kind: Family, columns: list[str], cells: list[str], where: str) -> tuple[str, dict[str, Value]]:

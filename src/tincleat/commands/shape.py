@@ -183,7 +183,7 @@ class StretchMembers(msgspec.Struct, forbid_unknown_fields=True):
 @command("stretch-members", "Stretch members", StretchMembers, ("lengthen", "shorten", "extend"))
 def stretch(project: Project, ledger: Ledger, args: StretchMembers) -> tuple[str, list[Delta]]:
     """Lengthen (or, with a negative length, shorten) members at one end along their own line."""
-    by = to_mm(args.by, project, "by")
+    by = to_mm(args.by, project.house, "by")
     members = picked(project, ledger, args.ids)
     return f"Stretch {several(len(members))}", project.put(*(check_member(_ended(m, args.end, by)) for m in members))
 
@@ -396,7 +396,7 @@ def split(project: Project, ledger: Ledger, args: SplitMembers) -> tuple[str, li
     members = picked(project, ledger, args.ids)
     for m in members:
         if args.at:
-            stations = [to_mm(a, project, "at") for a in args.at]
+            stations = [to_mm(a, project.house, "at") for a in args.at]
         elif args.point is not None and args.normal is not None:
             stations = [reach_plane(m, point_of(args.point, project, "point"), args.normal)]
         else:

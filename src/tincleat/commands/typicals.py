@@ -10,7 +10,7 @@ from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.registry import family
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.typical import under, unsuited
-from tincleat.project.entities import Connection, Delta, Joining, Role, SizeRow, Typical, Value
+from tincleat.project.entities import Connection, Delta, Joining, Role, SizeRow, Typical, Units, Value
 from tincleat.project.limits import shown
 from tincleat.project.project import Project
 
@@ -80,7 +80,7 @@ def save(project: Project, ledger: Ledger, args: SaveTypical) -> tuple[str, list
     if not values:
         raise Refused("nothing is typed here that could be kept", c.id, "type settings first, or keep all of them")
     old = next((t for t in project.typicals.values() if t.family == kind.name and t.name == name), None)
-    depths = {n: to_mm(getattr(args, n), project, n) for n in ("least_depth", "most_depth")}
+    depths = {n: to_mm(getattr(args, n), project.house, n) for n in ("least_depth", "most_depth")}
     made = Typical(
         old.id if old else project.new_id("t"), name, kind.name, kind.checked(values, project.house), old.sizes if old else (), tuple(args.roles), depths["least_depth"], depths["most_depth"],
         args.rules, args.folder.strip(), old.favourite if old else False, args.words.strip(),
@@ -138,7 +138,7 @@ def change(project: Project, ledger: Ledger, args: ChangeTypical) -> tuple[str, 
         new["roles"] = tuple(args.roles)
     for field in ("least_depth", "most_depth"):
         if (depth := getattr(args, field)) is not None:
-            new[field] = to_mm(depth, project, field)
+            new[field] = to_mm(depth, project.house, field)
     if args.sizes is not None:
         new["sizes"] = tuple(size_row(project, old.family, row, f"{old.name}, row {i}") for i, row in enumerate(args.sizes, 1))
     made = msgspec.structs.replace(old, **new)
@@ -149,14 +149,16 @@ def change(project: Project, ledger: Ledger, args: ChangeTypical) -> tuple[str, 
     return f"Change typical {made.name}" + (f", used {len(some)} time{'s' if len(some) > 1 else ''}" if some else ", not used yet") + tail, project.put(made)
 
 
-def size_row(project: Project, name: str, row: dict[str, Any], where: str) -> SizeRow:
-    """A row of a typical's sizes from plain values: ``section`` or ``depth``, the rest settings; raises BadValue with the place."""
+def size_row(project: Project, name: str, row: dict[str, Any], where: str, units: Units | None = None) -> SizeRow:
+    """A row of a typical's sizes from plain values: ``section`` or ``depth``, the rest settings; texts are read in ``units``, the project's if
+    none are given.  Raises BadValue with the place."""
+    house = project.house if units is None else msgspec.structs.replace(project.house, units=units)
     values = dict(row)
     text, depth = str(values.pop("section", "") or "").strip(), values.pop("depth", 0.0) or 0.0
     try:
         if text and depth:
             raise BadValue("a row has a section and a depth", right="one of them")
-        return SizeRow(family(name).checked(values, project.house), str(project.named(text)) if text else "", to_mm(depth, project, "depth"))
+        return SizeRow(family(name).checked(values, house), str(project.named(text)) if text else "", to_mm(depth, house, "depth"))
     except TinCleatError as error:
         raise error.at(where) from None
 

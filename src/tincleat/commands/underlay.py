@@ -70,7 +70,7 @@ def lay_drawing(project: Project, args: AddUnderlay, found: Drawing) -> tuple[st
     """Changes that lay a drawing which was read; raises BadValue, NotFound for the level."""
     path = Path(args.path)
     try:
-        high = to_mm(elevation(project, args.level), project, "level")
+        high = to_mm(elevation(project, args.level), project.house, "level")
     except TinCleatError as error:
         raise error.at("level") from None
     key = project.new_id("u")
@@ -125,7 +125,7 @@ def change_underlay(project: Project, ledger: Ledger, args: ChangeUnderlay) -> t
     assert isinstance(old, Underlay)
     if args.dim is not None and not 0 <= args.dim <= 1:
         raise BadValue(f"dim {args.dim:g}", "change-underlay", "0 (as drawn) to 1 (unseen)")
-    high = old.level if args.level is None else to_mm(elevation(project, args.level), project, "level")
+    high = old.level if args.level is None else to_mm(elevation(project, args.level), project.house, "level")
     return f"Change {old.name}", project.put(msgspec.structs.replace(old, dim=old.dim if args.dim is None else args.dim, level=high))
 
 

@@ -7,18 +7,23 @@ import msgspec
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import click_button, desk
 from test_window_frame import empty, fill
 
 from tincleat.app import deeds, ready_deeds
+from tincleat.app.coming import coming
 from tincleat.app.layout_editor import LayoutEditor, cell
 from tincleat.app.review import Row
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
+from tincleat.errors import Cancelled
 from tincleat.exchange.ifc import export_ifc
+from tincleat.exchange.ifc_in import Imported
+from tincleat.project.entities import Member
 from tincleat.project.members import length
 
 assert empty and fill  # the fixtures
@@ -297,8 +302,17 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     w.do("import-ifc")
     qtbot.waitUntil(lambda: w.job is None, timeout=60000)
     d = desk(w)
-    assert not d.project.members and "nothing is kept" in w.hint.text()
+    assert not d.project.members and "nothing is kept" in w.hint.text() and "drawn as they would come in" in w.hint.text()
+    # it is in the picture, in a colour of its own, and goes with its card
+    slate = QColor(w.theme.slate)
+    assert w.looking.coming and shares(w, slate) > 0.01
+    w.select([], [])
+    assert not w.looking.coming and shares(w, slate) < 0.001
+    w.do("import-ifc")
+    qtbot.waitUntil(lambda: w.job is None, timeout=60000)
+    assert shares(w, slate) > 0.01
     click_button(qtbot, w, "Take in 109 members")
+    assert not w.looking.coming and shares(w, slate) < 0.001
     assert len(d.project.members) == 109 and "Import 109 members" in w.hint.text()
     w.undo()
     assert not d.project.members
@@ -312,6 +326,30 @@ def test_import_shows_its_report_and_takes_in(qtbot: QtBot, w: Window, tmp_path:
     ready_deeds.import_ifc(w, str(tmp_path / "bad.ifc"))
     qtbot.waitUntil(lambda: w.job is None, timeout=60000)
     assert "not an IFC" in w.hint.text() and len(d.project.members) == 109
+
+
+def shares(w: Window, colour: QColor) -> float:
+    """How much of the model view, 0 to 1, has nearly the hue of a colour and is as strong, whatever its light."""
+    w.view.draw_now()
+    image = w.view.image
+    hue, strong = colour.hsvHueF(), colour.hsvSaturationF()
+    some = [image.pixelColor(x, y) for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)]
+    return sum(abs(c.hsvHueF() - hue) < 0.03 and abs(c.hsvSaturationF() - strong) < 0.12 for c in some) / len(some)
+
+
+def test_axes_stand_for_a_frame_too_large_for_bodies(w: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    d = desk(w)
+    found = Imported(members=[Member("", f"B{i}", "beam", "IPE 200", "S275", (0.0, 1000.0 * i, 0.0), (4000.0, 1000.0 * i, 0.0)) for i in range(5)])
+    monkeypatch.setattr("tincleat.app.coming.MOST_BODIES", 3)
+    frame = coming(found, d.project)
+    assert frame.axes.shape == (5, 2, 3) and not len(frame.sure.points) and frame.points.max() == 4000.0
+    w.looking.at_coming(frame)
+    assert len(w.view.lines) == 5
+    w.looking.drop_pictures()
+    assert not w.view.lines
+    with pytest.raises(Cancelled):
+        monkeypatch.setattr("tincleat.app.coming.MOST_BODIES", 9)
+        coming(found, d.project, lambda share, words: False)
 
 
 def test_a_polygon_is_cut_out_and_taken_back(w: Window, fill: Answer) -> None:

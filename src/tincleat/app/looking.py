@@ -7,6 +7,7 @@ import numpy as np
 from PySide6.QtCore import QTimer
 
 from tincleat.app import cards
+from tincleat.app.coming import Coming
 from tincleat.app.context import Host
 from tincleat.app.review import Matter, Row, before_after
 from tincleat.app.state_pictures import StatePictures
@@ -18,6 +19,7 @@ class Looking:
     def __init__(self, window: Host) -> None:
         self.window = window
         self.pictures: StatePictures | None = None
+        self.coming = False  # whether a frame that may come in is drawn
 
     def through(self, matter: Matter) -> None:
         """Put changes into the review page, their lines over the model."""
@@ -38,8 +40,19 @@ class Looking:
         self.pictures = pictures
         self.window.show_card(cards.pictures_card(pictures, count))
 
+    def at_coming(self, frame: Coming) -> None:
+        """Draw a frame that may come in, until its card goes."""
+        w = self.window
+        self.coming = True
+        w.view.lines = [(line, w.theme.slate, False) for line in frame.axes]
+        w.view.show_coming(frame.bodies(w.theme), frame.points)
+
     def drop_pictures(self) -> None:
-        """Give the pictures up, if there are any."""
+        """Give the pictures, or the frame that might come in, up, if there are any."""
+        if self.coming:
+            self.coming = False
+            self.window.view.lines = []
+            self.window.view.show_coming([], np.zeros((0, 3)))
         if self.pictures is not None:
             self.pictures.release()
             self.pictures = None

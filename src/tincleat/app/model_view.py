@@ -76,6 +76,7 @@ class ModelView(QWidget):
         self._overlay_on, self._overlay_grade = False, 0
         self._overlay_bodies: list[tuple[Mesh, str]] = []
         self._overlay_shown: list[tuple[Mesh, str]] = []
+        self._coming: list[tuple[Mesh, str]] = []  # what may come in, beside what is selected
         self.overlay_members: tuple[list[str], str] = ([], "")
         self._overlay_sticks = actor(vtkPolyData(), (1.0, 1.0, 1.0), True)  # members selected while all are drawn as lines
         self._overlay_sticks.GetProperty().SetLineWidth(3.0)
@@ -140,7 +141,7 @@ class ModelView(QWidget):
         self.bodies = Bodies(ledger) if ledger is not None else None
         self.chunks = Chunks(self.renderer, self.bodies, self.theme) if self.bodies is not None else None
         self.selected_joints = set()
-        self.overlay_members = ([], "")
+        self.overlay_members, self._coming = ([], ""), []
         self.show_overlay([])
         self.set_box(None)
         self._lay_ground()
@@ -285,6 +286,16 @@ class ModelView(QWidget):
         self._overlay_bodies = bodies
         self._lay_over()
 
+    def show_coming(self, bodies: "list[tuple[Mesh, str]]", points: Array) -> None:
+        """Draw bodies (in the world) that are not of the project, and bring the whole of them, and of the project, into view; none: no more."""
+        self._coming = bodies
+        self._lay_over()
+        if len(points) and self.bodies is not None:
+            some = np.concatenate([points, *([np.array(self.bodies.bounds())] if self.bodies.ledger.project.members else [])])
+            self.camera.width, self.camera.height = self.width(), self.height()
+            self.camera.fit(some.min(axis=0), some.max(axis=0))
+        self.redraw()
+
     def _grade(self) -> int:
         """How finely members are drawn at this scale; the overlay must be drawn the same way."""
         return GRADES.index(grade_name(1000.0 / self.camera.mm_per_pixel, self.moving)) - 1
@@ -292,7 +303,7 @@ class ModelView(QWidget):
     def _lay_over(self) -> None:
         self._overlay_grade = self._grade()
         ids, colour = self.overlay_members
-        bodies = [(m, c) for m, c in self._overlay_bodies if len(m.points)]
+        bodies = [(m, c) for m, c in (*self._coming, *self._overlay_bodies) if len(m.points)]
         if self.bodies is not None:
             known = self.bodies.ledger.project.members
             ids = [i for i in ids if i in known]

@@ -7,6 +7,7 @@ import msgspec
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app.cards import import_card
+from tincleat.app.coming import Coming, coming
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
@@ -18,6 +19,7 @@ from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import accept_rows, differences, members_of, revision
 from tincleat.errors import TinCleatError
 from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.worker import Progress
 from tincleat.ledger.look import Standing, standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import Member, inch_house
@@ -38,10 +40,17 @@ def import_ifc(w: Host, path: str = "") -> None:
     name = path or QFileDialog.getOpenFileName(w, "Import a frame from IFC", "", IFC)[0]
     if name:
         project = w.desk.project
-        w.work(f"Reading {Path(name).name}", lambda progress: read(project, ImportFrame(name), progress), partial(_imported, w, name))
+
+        def work(progress: Progress) -> tuple[Imported, Coming]:
+            found = read(project, ImportFrame(name), progress)
+            return found, coming(found, project, progress)
+
+        w.work(f"Reading {Path(name).name}", work, lambda both: _imported(w, name, *both))
 
 
-def _imported(w: Host, name: str, found: Imported) -> None:
+def _imported(w: Host, name: str, found: Imported, frame: Coming) -> None:
+    """Show what was read: the card with its figures, the frame as it would come in drawn over the model."""
+
     def keep() -> None:
         if w.desk is None:
             return
@@ -75,11 +84,13 @@ def _imported(w: Host, name: str, found: Imported) -> None:
         assert w.desk is not None
         rules = msgspec.to_builtins(inch_house(w.desk.project.house.title))
         if w.run("set-house-rules", values={k: v for k, v in rules.items() if k not in ("id", "title", "north_deg")}):
-            _imported(w, name, found)
+            _imported(w, name, found, frame)
 
     fresh = w.desk is not None and not w.desk.project.members and w.desk.project.house.units not in ("in", "ft-in")
     w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean, inch if fresh else None))
-    w.say(f"{counted(len(found.members), 'member')} read; nothing is kept until you take them in")
+    w.looking.at_coming(frame)
+    guessed = "; those in ochre have a profile that was guessed" if len(frame.guessed.points) else ""
+    w.say(f"{counted(len(found.members), 'member')} read and drawn as they would come in{guessed}; nothing is kept until you take them in")
 
 
 def true_up(w: Host, rules: "tuple[str, ...]" = ()) -> None:

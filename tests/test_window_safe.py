@@ -1,6 +1,7 @@
 """The window where it must not change, hide or lose anything: wheels, focus, filters, files that go away, work that is stopped."""
 
 import os
+import shutil
 import sqlite3
 import time
 from collections.abc import Callable
@@ -408,3 +409,30 @@ def test_a_change_of_units_lists_the_defaults_that_go_with_it(qtbot: QtBot, wind
     house = desk(w).project.house
     assert (house.bolt, house.plate_grade, house.notch_radius, house.plates[0]) == ("3/4in", "S275", 17.0, 6.35)
     assert steps(w) == before + 1 and page.matter is None
+
+
+def test_a_large_project_is_opened_in_the_background_and_can_be_stopped(qtbot: QtBot, window: Window, demo_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("tincleat.app.projects.LARGE", 1000)
+    path = Path(shutil.copy(demo_file, tmp_path / "large.tincleat"))
+    old = window.desk
+    said: list[str] = []
+    assert window.projects.open_path(path) and window.job is not None and window.desk is old
+    window.job.stepped.connect(lambda share, words: said.append(words))
+    assert not window.run("add-level", name="late", elevation=1)  # commands wait until it ends
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert window.desk is not old and window.desk is not None and window.desk.store.path.name == "large.tincleat"
+    assert {w.split(",")[0].split(" ")[0] for w in said} >= {"finding", "making", "looking", "proving", "laying"}
+    # what was opened in another thread is worked on in this one, and kept
+    assert window.run("add-level", name="late", elevation=12345)
+    here = window.desk
+    window.projects.open_path(path.with_name("none.tincleat"))
+    assert window.desk is here and "no such file" in window.hint.text()
+    window.projects.open_path(Path(shutil.copy(demo_file, tmp_path / "other.tincleat")))
+    assert window.job is not None
+    window.job.cancel()
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert window.desk is here and "opening was cancelled" in window.hint.text()
+    window.set_desk(None)
+    again = Desk.open(path)
+    assert "late" in {v.name for v in again.project.levels.values()}
+    again.close()

@@ -4,6 +4,10 @@ Every error says *what* is wrong, *where*, and *what would be right*.  Code catc
 edges only (command line, window) and shows ``str(error)``.
 """
 
+from collections.abc import Callable
+
+Progress = Callable[[float, str], bool]  # told how far a long piece of work is, 0 to 1, and what it is at; False: it shall stop
+
 
 class TinCleatError(Exception):
     """Root of all errors raised on purpose."""
@@ -51,3 +55,9 @@ class Fault(TinCleatError):
 
 class Cancelled(TinCleatError):
     """The user stopped a long piece of work; nothing was changed."""
+
+
+def go_on(progress: Progress | None, share: float, words: str, stopped: str) -> None:
+    """Tell how far a long piece of work is; raises :class:`Cancelled` with ``stopped`` where it shall not go on."""
+    if progress is not None and not progress(share, words):
+        raise Cancelled(stopped)

@@ -8,9 +8,8 @@ import numpy as np
 from tincleat.app.bodies import member_mesh
 from tincleat.app.theme import Theme
 from tincleat.catalogue.sections import OwnName, plain, row_section
-from tincleat.errors import Cancelled
+from tincleat.errors import Progress, go_on
 from tincleat.exchange.ifc_in import Imported
-from tincleat.exchange.worker import Progress
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 from tincleat.project.project import Project
@@ -48,8 +47,8 @@ def coming(found: Imported, project: Project, progress: "Progress | None" = None
     many = len(found.members) > MOST_BODIES
     groups: tuple[list[Mesh], list[Mesh]] = ([], [])
     for i, member in enumerate(() if many else found.members):
-        if progress is not None and i % 200 == 0 and not progress(i / len(found.members), "Drawing the frame"):
-            raise Cancelled("the import was stopped; nothing was changed")
+        if i % 200 == 0:
+            go_on(progress, i / len(found.members), "Drawing the frame", "the import was stopped; nothing was changed")
         name = own.get(plain(str(member.section)))
         groups[str(member.section) in guesses].append(member_mesh(msgspec.structs.replace(member, section=name) if name is not None else member, NONE, 0))
     reference = [Mesh(b.points, b.triangles) for b in found.bodies]

@@ -10,6 +10,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QLabel, QMainWindow, QSplitter, QWidget
 
 from tincleat.app.action_line import ActionLine
+from tincleat.app.bodies import Bodies
 from tincleat.app.detail_panel import DetailPanel
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.drawer import Drawer
@@ -57,8 +58,8 @@ class Host(QMainWindow):
     help_: Any
     actions_: dict[str, Any]
 
-    def set_desk(self, desk: Desk | None) -> None:
-        """Work on another project (or none: the start card)."""
+    def set_desk(self, desk: Desk | None, bodies: Bodies | None = None) -> None:
+        """Work on another project (or none: the start card); its ``bodies``, where they are laid out already."""
         raise NotImplementedError
 
     def act(self, action: Action) -> None:

@@ -132,13 +132,13 @@ class ModelView(QWidget):
         self._lay_ground()
         self.redraw()
 
-    def set_ledger(self, ledger: Ledger | None) -> None:
-        """Show another project."""
+    def set_ledger(self, ledger: Ledger | None, bodies: Bodies | None = None) -> None:
+        """Show another project; its ``bodies``, where they are laid out already."""
         self.ledger = ledger
         if self.chunks is not None:
             for one in self.chunks.built.values():
                 self.renderer.RemoveActor(one.actor)
-        self.bodies = Bodies(ledger) if ledger is not None else None
+        self.bodies = bodies or (Bodies(ledger) if ledger is not None else None)
         self.chunks = Chunks(self.renderer, self.bodies, self.theme) if self.bodies is not None else None
         self.selected_joints = set()
         self.overlay_members, self._coming = ([], ""), []

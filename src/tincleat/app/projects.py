@@ -2,6 +2,7 @@
 
 import contextlib
 import hashlib
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -9,17 +10,44 @@ from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import standards
 from tincleat.app.asking import save_path
+from tincleat.app.bodies import Bodies
 from tincleat.app.context import Host
 from tincleat.app.ready_deeds import IFC, import_ifc
+from tincleat.app.waiting import busy
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
-from tincleat.errors import TinCleatError
+from tincleat.errors import Cancelled, Progress, TinCleatError, go_on
 from tincleat.files import sweep
+from tincleat.ledger.ledger import STOPPED
 from tincleat.project.entities import HouseRules
 from tincleat.project.store import SUFFIX
 
 PICTURE = (120, 75)  # pixels of a project's picture on the start card
+LARGE = 1_500_000  # bytes of a project's file from which it takes a second or so to open
 FILTER = f"Tin Cleat projects (*{SUFFIX})"
+
+
+def large(path: Path) -> bool:
+    """Whether a file holds so much that it is opened in the background; one that cannot be looked at is not."""
+    try:
+        return path.stat().st_size > LARGE
+    except (OSError, ValueError):
+        return False
+
+
+def ready(path: "str | Path", progress: Progress) -> tuple[Desk, Bodies]:
+    """A project with all that a window needs of it: proved, and its bodies laid out; raises BadFile, and Cancelled when ``progress`` says so."""
+    desk = Desk.open(path, lambda share, words: progress(share * 0.75, words))
+    try:
+        go_on(progress, 0.75, "proving the details", STOPPED)
+        desk.ledger.counts()
+        go_on(progress, 0.9, "laying out the model", STOPPED)
+        bodies = Bodies(desk.ledger)
+        go_on(progress, 1.0, "drawing it", STOPPED)
+    except Cancelled:
+        desk.close()
+        raise
+    return desk, bodies
 
 
 class Projects:
@@ -72,13 +100,22 @@ class Projects:
             self.window.fail(f"{path.name} is neither a project ({SUFFIX}) nor an engineer's model (.ifc)")
 
     def open_path(self, path: "str | Path") -> bool:
-        """Open a project file; a file that cannot be opened is said, and the present one stays."""
+        """Open a project file, a large one in the background with its progress; a file that cannot be opened is said, and the present one stays,
+        as it does when the opening is cancelled."""
+        if large(Path(path)):
+            self.window.work(f"Opening {Path(path).name}", partial(ready, path), self._opened)
+            return True
         try:
-            self.window.set_desk(Desk.open(path))
+            with busy():
+                self.window.set_desk(Desk.open(path))
         except TinCleatError as error:
             self.window.fail(str(error))
             return False
         return True
+
+    def _opened(self, found: tuple[Desk, Bodies]) -> None:
+        with busy():
+            self.window.set_desk(*found)
 
     def tidy(self) -> None:
         """Remove what writers that died left beside projects opened lately."""

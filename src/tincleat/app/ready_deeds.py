@@ -17,9 +17,8 @@ from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.grades import UNKNOWN
 from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import accept_rows, differences, members_of, revision
-from tincleat.errors import TinCleatError
+from tincleat.errors import Progress, TinCleatError
 from tincleat.exchange.ifc_in import Imported
-from tincleat.exchange.worker import Progress
 from tincleat.ledger.look import Standing, standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import Member, inch_house

@@ -30,6 +30,7 @@ from tincleat.app import asking, cards, deeds, forms, ready_deeds, standards
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
+from tincleat.app.bodies import Bodies
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.detail_panel import DetailPanel
@@ -241,8 +242,8 @@ class Window(Host):
 
     # --- project ---------------------------------------------------------------
 
-    def set_desk(self, desk: Desk | None) -> None:
-        """Work on another project (or none: the start card)."""
+    def set_desk(self, desk: Desk | None, bodies: Bodies | None = None) -> None:
+        """Work on another project (or none: the start card); its ``bodies``, where they are laid out already."""
         self.house.halt()
         self.projects.keep_picture()
         self.pages.setCurrentIndex(0)
@@ -258,7 +259,7 @@ class Window(Host):
         self.parts.reset()
         self.pointing.stop()
         self.drawer.review.close_matter()
-        self.view.set_ledger(desk.ledger if desk else None)
+        self.view.set_ledger(desk.ledger if desk else None, bodies)
         self.pane.set_ledger(desk.ledger if desk and self.pane.isVisible() else None)
         self.drawer.show_desk(desk)
         self.finding_at, self.finding_seen = 0, None

@@ -30,11 +30,11 @@ from tincleat.commands import (  # noqa: F401 - they declare their commands
 )
 from tincleat.commands.crowd import check_crowd
 from tincleat.commands.registry import checked
-from tincleat.errors import BadValue, Fault, TinCleatError
+from tincleat.errors import BadValue, Cancelled, Fault, Progress, TinCleatError, go_on
 from tincleat.exchange.ifc_in import Imported
 from tincleat.garbage import uncollected
 from tincleat.ledger.entries import Entry
-from tincleat.ledger.ledger import Ledger
+from tincleat.ledger.ledger import STOPPED, Ledger
 from tincleat.ledger.made import Workshop
 from tincleat.ledger.through import Overlaps
 from tincleat.project.entities import Delta, HouseRules, Member
@@ -65,9 +65,9 @@ class Trial:
 class Desk:
     """One open project.  ``listeners`` hear of applied changes and the joints they touched."""
 
-    def __init__(self, store: Store) -> None:
+    def __init__(self, store: Store, progress: Progress | None = None) -> None:
         self.store = store
-        self.ledger = Ledger(store.project, Workshop())
+        self.ledger = Ledger(store.project, Workshop(), progress)
         self.overlaps = Overlaps(self.ledger)
         self.listeners: list[Listener] = []
 
@@ -86,10 +86,16 @@ class Desk:
         return out
 
     @classmethod
-    def open(cls, path: "str | Path") -> "Desk":
-        """Open a project file; raises :class:`BadFile`."""
+    def open(cls, path: "str | Path", progress: Progress | None = None) -> "Desk":
+        """Open a project file; raises :class:`BadFile`, and Cancelled when ``progress`` says so: the file is as it was."""
         with uncollected():
-            return cls(Store.open(path))
+            go_on(progress, 0.0, "reading the file", STOPPED)
+            store = Store.open(path)
+            try:
+                return cls(store, progress)
+            except Cancelled:
+                store.close()
+                raise
 
     @classmethod
     def create(cls, path: "str | Path", rules: HouseRules | None = None, overwrite: bool = False) -> "Desk":

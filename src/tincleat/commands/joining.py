@@ -1,7 +1,7 @@
 """Joining rules: an ordered list by which all open ends are joined at once, tried before anything is kept."""
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
@@ -10,7 +10,7 @@ import msgspec
 from tincleat.commands.connections import together, typical_of
 from tincleat.commands.frame import to_mm
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, Cancelled, Refused, TinCleatError
+from tincleat.errors import BadValue, Progress, Refused, TinCleatError, go_on
 from tincleat.families.registry import FAMILIES, family
 from tincleat.joints.case import MEETING, PLACED, Joint, Kind
 from tincleat.ledger.entries import PLAIN
@@ -20,7 +20,7 @@ from tincleat.project.entities import Connection, Delta, End, Joining, JoinRule,
 from tincleat.project.project import Project
 from tincleat.units import format_length
 
-Progress = Callable[[float, str], bool]
+STOPPED = "joining by rules was cancelled; nothing was changed"
 KINDS: tuple[str, ...] = tuple(k for k in get_args(Kind) if k not in PLACED or k == "crossing")
 SHAPES = ("I", "C", "L", "T", "RHS", "CHS", "FL", "RD", "Z", "CF")
 MOST_RULES = 200
@@ -122,8 +122,8 @@ def plan(project: Project, ledger: Ledger, rules: Sequence[JoinRule], progress: 
         if kind.shares > 1:
             wanted = together(ledger, wanted, kind.shares)
         for done, one in enumerate(_each(wanted)):
-            if progress is not None and done % EVERY == 0 and not progress(1 - len(open_) / total, f"{kind.label}: {len(out.made)} joined"):
-                raise Cancelled("joining by rules was cancelled; nothing was changed")
+            if done % EVERY == 0:
+                go_on(progress, 1 - len(open_) / total, f"{kind.label}: {len(out.made)} joined", STOPPED)
             joint = ledger.site(one)
             if joint is None:
                 continue
@@ -160,8 +160,8 @@ def _part(ledger: Ledger, out: Plan, progress: Progress | None) -> None:
     keys |= dict.fromkeys(n.joint.key for e in crowded for n in other.entries.near(e))  # either of two may give way
     mine = dict(zip(names, range(len(names)), strict=True))
     for done, key in enumerate(keys):
-        if progress is not None and done % 10 == 0 and not progress(done / len(keys), f"{done:,} of {len(keys):,} looked at beside their neighbours"):
-            raise Cancelled("joining by rules was cancelled; nothing was changed")
+        if done % 10 == 0:
+            go_on(progress, done / len(keys), f"{done:,} of {len(keys):,} looked at beside their neighbours", STOPPED)
         e = other.entries[key]
         if e.connection is None or e.connection.id not in mine or e.made is None:
             continue

@@ -10,9 +10,8 @@ import numpy as np
 
 from tincleat.commands.frame import Length, point_of, to_mm
 from tincleat.commands.registry import command
-from tincleat.errors import BadValue, TinCleatError
+from tincleat.errors import BadValue, Progress, TinCleatError
 from tincleat.exchange.underlay_in import read_dxf, read_page, read_picture
-from tincleat.exchange.worker import Progress
 from tincleat.geometry.frames import Array
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Underlay

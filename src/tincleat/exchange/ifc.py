@@ -19,7 +19,7 @@ from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
 from tincleat.details.tapers import Taper, square
-from tincleat.errors import Cancelled
+from tincleat.errors import Progress, go_on
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.files import write_whole
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
@@ -34,7 +34,6 @@ from tincleat.steel.cuts import Cuts, EndCut
 from tincleat.steel.members import cut_length, own_cuts
 from tincleat.units import format_force
 
-Progress = Callable[[float, str], bool]
 CLASSES = {"column": ("IFCCOLUMN", "COLUMN"), "post": ("IFCCOLUMN", "COLUMN"), "brace": ("IFCMEMBER", "BRACE"), "purlin": ("IFCMEMBER", "PURLIN"),
            "girt": ("IFCMEMBER", "MEMBER"), "rafter": ("IFCMEMBER", "RAFTER"), "joist": ("IFCBEAM", "JOIST"), "beam": ("IFCBEAM", "BEAM"), "other": ("IFCMEMBER", "MEMBER")}  # fmt: skip
 COLOURS = {"steel": (0.61, 0.64, 0.65), "plate": (0.45, 0.50, 0.52), "bolt": (0.18, 0.33, 0.41), "weld": (0.72, 0.51, 0.17), "concrete": (0.80, 0.79, 0.75)}
@@ -594,8 +593,8 @@ def export_ifc(ledger: Ledger, path: "str | Path", progress: Progress | None = N
     total = len(ledger.project.members) + len(joined) + 1
 
     def step(done: int, words: str) -> None:
-        if progress and done % 50 == 0 and not progress(done / total, words):
-            raise Cancelled("the export was stopped; nothing was written")
+        if done % 50 == 0:
+            go_on(progress, done / total, words, "the export was stopped; nothing was written")
 
     for i, m in enumerate(ledger.project.members.values()):
         step(i, "members")

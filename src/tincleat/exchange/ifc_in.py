@@ -17,7 +17,7 @@ import numpy as np
 from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.recognise import Match, by_name
 from tincleat.catalogue.sections import OwnName, Section, plain, row_section, section
-from tincleat.errors import BadValue, Cancelled, TinCleatError
+from tincleat.errors import BadValue, Progress, TinCleatError, go_on
 from tincleat.exchange.ifc_bodies import bar_of, end_planes
 from tincleat.exchange.ifc_cuts import differences, with_cuts
 from tincleat.exchange.ifc_facets import facets_of
@@ -28,7 +28,7 @@ from tincleat.exchange.ifc_profiles import match_profile, own_row, profile_label
 from tincleat.exchange.ifc_shapes import Broken, Placements, Unread, line_of, numbers
 from tincleat.exchange.ifc_solids import Reader, Swept, prism_of
 from tincleat.exchange.spf import global_id
-from tincleat.exchange.worker import Line, Progress, read
+from tincleat.exchange.worker import STOPPED, Line, read
 from tincleat.geometry.frames import Array, Vec3, crossed, unit
 from tincleat.geometry.mesh import Mesh
 from tincleat.project.entities import Cardinal, Grid, Member, Plane, Role, Site
@@ -214,8 +214,7 @@ class _Reader:
         self.out.unit = next((n for n, s in (("foot", 304.8), ("inch", 25.4), ("millimetre", 1.0), ("metre", 1000.0)) if abs(self.scale - s) < 1e-3 * s), f"{self.scale:g} mm")
 
     def _step(self, share: float, words: str) -> None:
-        if self.progress is not None and not self.progress(share, words):
-            raise Cancelled("the import was stopped; nothing was taken in")
+        go_on(self.progress, share, words, STOPPED)
 
     def _note(self, kind: str, words: str) -> None:
         """A note of a kind of which there may be thousands: the first ones are told one by one, the rest are counted."""

@@ -10,8 +10,8 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from tincleat.errors import BadFile
-from tincleat.exchange.worker import Line, Progress, read
+from tincleat.errors import BadFile, Progress
+from tincleat.exchange.worker import Line, read
 from tincleat.files import read_whole
 from tincleat.geometry.frames import Array
 

@@ -15,7 +15,7 @@ import struct
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from importlib import import_module
 from pathlib import Path
@@ -24,10 +24,10 @@ from typing import IO, Any, BinaryIO
 import msgspec
 
 from tincleat import errors
-from tincleat.errors import BadFile, Cancelled, TinCleatError
+from tincleat.errors import BadFile, Progress, TinCleatError, go_on
 from tincleat.files import plain_file
 
-Progress = Callable[[float, str], bool]
+STOPPED = "the import was stopped; nothing was taken in"
 # name: module and function; it takes the request's values, and a :class:`Line` to the parent
 READERS = {
     "ifc": ("tincleat.exchange.ifc_in", "worked"),
@@ -124,8 +124,7 @@ def _heard(child: "subprocess.Popen[bytes]", out: "IO[bytes]", patience: float, 
         ready.register(fd, selectors.EVENT_READ)
         held = bytearray()
         while True:
-            if progress is not None and not progress(share, words):
-                raise Cancelled("the import was stopped; nothing was taken in")
+            go_on(progress, share, words, STOPPED)
             if time.monotonic() - heard > (BODY if body is not None else patience):
                 raise Ended(f"it took more than {BODY if body is not None else patience:.0f} s", body)
             if not ready.select(0.1):

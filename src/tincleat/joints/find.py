@@ -1,7 +1,7 @@
 """Find the joints of a frame: which member ends meet what, and how a detailer would call it."""
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from types import MappingProxyType
@@ -26,6 +26,7 @@ SLOPES = 0.25  # and from which on the lower end of a lying member, which meets 
 APART = ("beam to column flange", "beam on flange", "knee")  # kinds of joint at which two beams on both sides of one support share nothing
 LEAVES = 0.7  # share of its run that goes out of the plane of the braces above which a member carries no gusset
 FEW = 60  # changed members up to which each is looked round by itself
+EVERY = 200  # members between two words of how far the search is
 NODE = 500.0  # mm within which ends may be parts of one node
 PLACES: tuple[End | None, ...] = ("start", "end", None)
 EVEN = 1e-4  # difference of direction cosines that counts as none: at 45 degrees noise may not decide
@@ -186,15 +187,17 @@ class Finder:
         out.changed(more)
         return out
 
-    def joints(self, only: Iterable[str] | None = None) -> list[Joint]:
-        """All joints, or those of the ends of the members named, in member order."""
+    def joints(self, only: Iterable[str] | None = None, told: "Callable[[int], None] | None" = None) -> list[Joint]:
+        """All joints, or those of the ends of the members named, in member order; ``told`` hears now and then how many members were looked at."""
         chosen = range(len(self.ids)) if only is None else sorted(self.index[key] for key in only)
         if not chosen:
             return []
         meetings = self._meetings(np.array(chosen))
         self._now = (frozenset(chosen), meetings)
         found: dict[str, Joint] = {}
-        for i in chosen:
+        for done, i in enumerate(chosen):
+            if told is not None and done % EVERY == 0:
+                told(done)
             ends: tuple[End, End] = ("start", "end")
             for end in ends:
                 joint = self._joint(i, end, meetings.get((i, end), []))

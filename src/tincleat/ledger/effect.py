@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from tincleat.catalogue.sections import STEEL_DENSITY
 from tincleat.details.parts import Detail
-from tincleat.errors import Cancelled, TinCleatError
+from tincleat.errors import Progress, TinCleatError, go_on
 from tincleat.ledger.entries import NO_CASE, Entry
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import bench_rules
@@ -15,7 +15,6 @@ from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Level
 from tincleat.units import format_mass
 
-Progress = Callable[[float, str], bool]
 EVERY = 20  # details made between two looks at whether to go on
 MOST_NAMED = 3
 
@@ -79,8 +78,8 @@ def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
     """Make and prove every distinct detail under other house rules, so that what is slow can be followed and cancelled."""
     distinct = list({id(e.made): e for e in ledger.entries.values() if e.made is not None and e.connection is not None}.values())
     for i, e in enumerate(distinct):
-        if progress is not None and i % EVERY == 0 and not progress(i / len(distinct), f"{i:,} of {len(distinct):,} details"):
-            raise Cancelled("trying the house rules was cancelled; nothing was changed")
+        if i % EVERY == 0:
+            go_on(progress, i / len(distinct), f"{i:,} of {len(distinct):,} details", "trying the house rules was cancelled; nothing was changed")
         assert e.connection is not None
         with contextlib.suppress(TinCleatError):  # what does not fit is told where the connection is made for good
             _ = ledger.make(e.joint, e.connection.family, e.connection.settings, house, e.connection.typical).findings

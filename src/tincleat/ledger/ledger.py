@@ -1,13 +1,13 @@
 """The ledger: every joint of the model with its connection, its detail and its findings."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import msgspec
 import numpy as np
 import shapely
 
-from tincleat.errors import NoFit, NotFound, TinCleatError
+from tincleat.errors import NoFit, NotFound, Progress, TinCleatError, go_on
 from tincleat.families.declare import FROM_TYPICAL
 from tincleat.families.registry import FAMILIES
 from tincleat.garbage import uncollected
@@ -25,6 +25,8 @@ from tincleat.project.project import Project
 from tincleat.steel.cuts import Cuts
 from tincleat.steel.members import own_cuts
 
+STOPPED = "opening was cancelled"
+EVERY = 100  # connections between two words of how far it is
 CUT_BACK = 600.0  # mm from a connection's parts within which what it cuts of a member makes a difference to others
 GAP = 20.0  # mm that an end which is not joined yet is thought to stop short of what it meets
 SAME_LEVEL = 1000.0  # mm within which beams come to one level of a column
@@ -34,7 +36,8 @@ PASSES = 3000.0  # mm either way from a joint of a member that passes it
 class Ledger:
     """Joints, details and findings of one project, kept in step by :meth:`changed`."""
 
-    def __init__(self, project: Project, workshop: Workshop | None = None) -> None:
+    def __init__(self, project: Project, workshop: Workshop | None = None, progress: Progress | None = None) -> None:
+        """All that is found out of a project; raises Cancelled when ``progress`` says so."""
         self.project, self.workshop = project, workshop or Workshop()
         self.entries = Entries()
         self.by_end: dict[tuple[str, End], str] = {}
@@ -42,18 +45,19 @@ class Ledger:
         self._claims: dict[tuple[str, End], list[str]] = {}
         self._owed: set[str] = set()  # joints round which it is not known yet what details near each other do to each other
         self.book = SteelBook()
-        self.rebuild()
+        self.rebuild(progress)
 
-    def rebuild(self) -> None:
-        """Find all joints and make all details anew (cached ones are taken from the workshop)."""
+    def rebuild(self, progress: Progress | None = None) -> None:
+        """Find all joints and make all details anew (cached ones are taken from the workshop); raises Cancelled when ``progress`` says so."""
         with uncollected():
-            self._rebuild()
+            self._rebuild(progress)
 
-    def _rebuild(self) -> None:
+    def _rebuild(self, progress: Progress | None) -> None:
         p = self.project
+        count = len(p.members)
         self.finder = Finder(p.members, p.house.units, frozenset(f.name for f in FAMILIES.values() if "along" in f.kinds))
         self._cases: dict[Case, Case] = {}
-        found = self._found(None)
+        found = self._found(None, lambda done: go_on(progress, 0.08 + 0.52 * done / count, f"finding joints, {done:,} of {count:,} members", STOPPED))
         self.entries = Entries()
         for joint in found:
             self.entries[joint.key] = self._open(joint)
@@ -64,9 +68,11 @@ class Ledger:
         self._hung: dict[str, dict[str, None]] = {}
         for c in p.connections.values():
             self._hang(c)
-        self._connect(p.connections.values())
+        self._connect(p.connections.values(), progress)
+        go_on(progress, 0.7, "looking at what stands near what", STOPPED)
         self._owed = set()
         self._meet(self.entries)
+        go_on(progress, 1.0, "drawing the model", STOPPED)
 
     def _remake(self) -> None:
         """Make all details anew at the joints there are: house rules change no joint but in the unit of its words."""
@@ -111,8 +117,8 @@ class Ledger:
         names = dict.fromkeys(name for m in dict.fromkeys(members) for name in self._hung.get(m, ()))
         return [self.project.connections[name] for name in names]
 
-    def _found(self, only: "Iterable[str] | None") -> list[Joint]:
-        return [self._kept(j) for j in self.finder.joints(only)]
+    def _found(self, only: "Iterable[str] | None", told: "Callable[[int], None] | None" = None) -> list[Joint]:
+        return [self._kept(j) for j in self.finder.joints(only, told)]
 
     def _kept(self, joint: Joint) -> Joint:
         # kin share one case object, so that likeness is an identity from here on
@@ -221,7 +227,7 @@ class Ledger:
         self._claim(joint)
         return joint, gone | {joint.key}
 
-    def _connect(self, connections: Iterable[Connection]) -> set[str]:
+    def _connect(self, connections: Iterable[Connection], progress: Progress | None = None) -> set[str]:
         """Make the details of connections; the keys of joints that came or went for it."""
         house = self.project.house
         conceded: dict[str, dict[str, float]] = {}
@@ -229,7 +235,9 @@ class Ledger:
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
         touched: set[str] = set()
         # where two hang on one joint the later one counts, whatever order they come in; those that look at others come after them
-        for connection in sorted(connections, key=lambda c: (_sees(c), *rank(c))):
+        for done, connection in enumerate(some := sorted(connections, key=lambda c: (_sees(c), *rank(c)))):
+            if done % EVERY == 0:
+                go_on(progress, 0.65 + 0.05 * done / len(some), f"making {done:,} of {len(some):,} details", STOPPED)
             joint, keys = self._install(connection)
             touched |= keys
             if joint is None:

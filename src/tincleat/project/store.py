@@ -167,7 +167,7 @@ class Store:
             store = cls(path, _connect(copy), why)
             store._scratch = scratch
         else:
-            store = cls(path, sqlite3.connect(uri(path, "mode=ro&immutable=1"), uri=True, isolation_level=None), why)
+            store = cls(path, sqlite3.connect(uri(path, "mode=ro&immutable=1"), uri=True, isolation_level=None, check_same_thread=False), why)
             store._db.execute("PRAGMA trusted_schema = OFF")
         return store
 
@@ -371,7 +371,7 @@ def _blank(part: Path, house: HouseRules | None, identity: str = "") -> None:
 
 
 def _connect(path: Path) -> sqlite3.Connection:
-    db = sqlite3.connect(uri(path, "mode=rw"), uri=True, isolation_level=None, timeout=5.0)
+    db = sqlite3.connect(uri(path, "mode=rw"), uri=True, isolation_level=None, timeout=5.0, check_same_thread=False)  # it may be opened in the background and is worked on in front
     try:
         db.execute("PRAGMA trusted_schema = OFF")
         db.execute("PRAGMA cell_size_check = ON")

@@ -28,7 +28,7 @@ INCH = inch_house("")
 def findings(case: Case, detail: Detail, house: HouseRules = HOUSE) -> dict[str, list[Finding]]:
     """All findings by rule."""
     out: dict[str, list[Finding]] = {}
-    for f in prove(Assembled(case, detail, house.rule_set), house):
+    for f in prove(Assembled(case, detail, house.rule_set, house.bolt_lengths), house):
         out.setdefault(f.rule, []).append(f)
     return out
 
@@ -344,3 +344,24 @@ def test_a_hole_without_a_bolt_is_told() -> None:
     assert f.actual == 3 and f.message == "3 holes in fin plate without a bolt"
     # anchors and vents are no bolts' holes
     assert "hole-empty" not in base({"vents": 2})
+
+
+def test_bolts_come_in_the_lengths_that_are_stocked() -> None:
+    plain = fin({})
+    # 16 of plate and web, washer 3, nut 18, pitch 2.5 are 39.5: 40, or the next one in stock
+    assert part(plain["bolt-length"], "bolts").actual == 40.0 and "bolt-stock" not in plain
+    few = fin({}, house=msgspec.structs.replace(HOUSE, bolt_lengths=(35.0, 60.0, 80.0)))
+    assert part(few["bolt-length"], "bolts").actual == 60.0 and "bolt-stock" not in few
+    short = fin({}, house=msgspec.structs.replace(HOUSE, bolt_lengths=(30.0,)))
+    (told,) = short["bolt-stock"]
+    assert part(short["bolt-length"], "bolts").actual == 40.0 and told.level == "note" and "40 long are not in stock" in told.message
+
+
+def test_more_room_to_tighten_by_house_rule() -> None:
+    roomy = msgspec.structs.replace(HOUSE, tighten_room=6.0)
+    (one,), (two,) = (fin({}, house=h)["bolt-room"] for h in (HOUSE, roomy))
+    assert two.required == pytest.approx(one.required + 6.0) and "house rule: 6 mm more" in two.clause
+    # families that keep off by themselves keep further off: an end plate's bolts beside the flange
+    case = on_flange()
+    near, far = (family("angle-cleats").detail(case, {}, h).number("gauge").value for h in (HOUSE, msgspec.structs.replace(HOUSE, tighten_room=25.0)))
+    assert far > near  # type: ignore[operator]

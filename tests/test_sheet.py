@@ -146,3 +146,27 @@ def test_angles_are_written_where_they_are_not_square(site: str, shown: set[str]
     for t in degrees:
         box = shapely.box(t.x - 3, t.y - 1.1, t.x + 3, t.y + 1.1)
         assert not [p for p in lines if box.intersects(shapely.LineString([p[:2], p[2:]]))]
+
+
+def test_both_systems_where_there_is_room() -> None:
+    case = on_flange()
+    a = Assembled(case, family("fin-plate").detail(case, {}, HOUSE), "EN")
+    broad, narrow, plain = (compose(pictures(a), (), wide, 150, "mm", "fin-plate", dual=dual) for wide, dual in ((220, True), (118, True), (220, False)))
+    # every number has its inches under it: 40 mm are 1 9/16 in to a sixteenth, 70 are 2 3/4
+    others = {t.text for t in broad.texts if t.over}
+    assert {'[1 9/16"]', '[2 3/4"]'} <= others and sum(t.over for t in broad.texts) == sum(bool(d.measured) for d in broad.dimensions if d.view)
+    for d in (d for d in broad.dimensions if d.text in ("40", "70")):
+        under = [t for t in broad.texts if t.over and abs(t.x - d.x) < 0.01 and t.y < d.y and t.text == {"40": '[1 9/16"]', "70": '[2 3/4"]'}[d.text]]
+        assert under and min(d.y - t.y for t in under) < 6.0
+    # narrow paper tells them beside the number that is pointed at
+    assert not [t for t in narrow.texts if t.over] and {d.other for d in narrow.dimensions if d.text == "40"} == {'[1 9/16"]'}
+    assert not [t for t in plain.texts if t.over] and not any(d.other for d in plain.dimensions)
+    # nothing stands on anything
+    boxes = [shapely.box(t.x - w, t.y - t.height / 2, t.x + w, t.y + t.height / 2) for t in broad.texts if t.over and t.anchor == "middle" for w in (len(t.text) * t.height * 0.3,)]
+    assert all(not a_.intersects(b) for i, a_ in enumerate(boxes) for b in boxes[:i])
+    inch = compose(pictures(a), (), 220, 150, "ft-in", "fin-plate", dual=True)
+    assert "[40]" in {t.text for t in inch.texts if t.over}
+
+
+def test_inches_with_decimals() -> None:
+    assert {"1.5748\"", "2.7559\""} <= {x.text for x in sheet(on_flange(), "fin-plate", units="in-decimal").dimensions}

@@ -17,7 +17,7 @@ FOOT = 304.8
 METRE = 1000.0
 POUND = 0.45359237  # kg
 LENGTH_UNITS = {"mm": MM, "cm": 10.0, "m": METRE, "in": INCH, '"': INCH, "″": INCH, "ft": FOOT, "'": FOOT, "′": FOOT}
-PROJECT_UNITS = ("mm", "m", "in", "ft-in")
+PROJECT_UNITS = ("mm", "m", "in", "ft-in", "in-decimal")
 MOST_LETTERS = 2000
 MOST_SPACINGS = 500
 
@@ -28,10 +28,10 @@ _QUANTITY = re.compile(rf"({_MIXED})\s*(mm|cm|m|in|ft|\"|″|'|′)?(?![A-Za-z])
 
 
 def default_factor(unit: str) -> float:
-    """Millimetres in the project unit ``unit`` (``mm``, ``m``, ``in`` or ``ft-in``, where plain numbers are inches)."""
+    """Millimetres in the project unit ``unit`` (``mm``, ``m``, or ``in``, ``ft-in`` and ``in-decimal``, where plain numbers are inches)."""
     if unit not in PROJECT_UNITS:
         raise BadValue(f"unknown unit {unit!r}", right=f"one of {', '.join(PROJECT_UNITS)}")
-    return {"mm": MM, "m": METRE, "in": INCH, "ft-in": INCH}[unit]
+    return {"mm": MM, "m": METRE}.get(unit, INCH)
 
 
 def _mixed(text: str) -> float:
@@ -207,12 +207,16 @@ def format_length(value: float, unit: str = "mm", mark: bool = False) -> str:
 
     >>> format_length(12.7, "in"), format_length(1079.5, "ft-in"), format_length(70.0)
     ('1/2"', '3\\'-6 1/2"', '70')
+    >>> format_length(12.7, "in-decimal")
+    '0.5"'
     """
     default_factor(unit)
     if unit == "mm":
         return _trim(value, 1 if abs(value) >= 1000 else 2) + (" mm" if mark else "")
     if unit == "m":
         return _trim(value / METRE, 4) + (" m" if mark else "")
+    if unit == "in-decimal":
+        return _trim(value / INCH, 4) + '"'
     if unit == "in" or abs(value) < FOOT:
         return _inches(value, '"')
     feet, rest = divmod(round(abs(value) / INCH * 16), 12 * 16)
@@ -224,7 +228,7 @@ def format_length(value: float, unit: str = "mm", mark: bool = False) -> str:
 
 def is_inch(unit: str) -> bool:
     """Whether a project unit is one of inches, with pounds for masses."""
-    return unit in ("in", "ft-in")
+    return unit in ("in", "ft-in", "in-decimal")
 
 
 def mass_unit(unit: str) -> str:
@@ -289,6 +293,8 @@ def format_plate(thickness: float, width: float, length: float, unit: str = "mm"
     >>> format_plate(19.05, 406.4, 406.4, "ft-in")
     'PL 3/4 x 16 x 1\\'-4"'
     """
+    if unit == "in-decimal":
+        return "PL " + " x ".join(_trim(v / INCH, 4) for v in (thickness, width)) + f" x {format_length(length, unit)}"
     if is_inch(unit):
         return f"PL {_inches(thickness, '')} x {_inches(width, '')} x {format_length(length, unit)}"
     return f"PL {thickness:g} x {width:.1f} x {length:.1f}".replace(".0 ", " ").removesuffix(".0")
@@ -304,7 +310,18 @@ def format_spacings(values: tuple[float, ...], unit: str = "mm") -> str:
         else:
             runs.append([1, text])
     words = [f"{count}@{text}" if count != 1 else str(text) for count, text in runs]
-    return (", " if unit in ("in", "ft-in") else " ").join(words) or "0"
+    return (", " if is_inch(unit) else " ").join(words) or "0"
+
+
+def format_other(value: float, unit: str = "mm") -> str:
+    """A length (mm) in the other system than ``unit``'s, in brackets: to a sixteenth of an inch, or to half a millimetre.
+
+    >>> format_other(80.0), format_other(406.4, "ft-in")
+    ('[3 1/8"]', '[406.5]')
+    """
+    if is_inch(unit):
+        return f"[{_trim(round(value * 2) / 2, 1)}]"
+    return f"[{format_length(round(value / INCH * 16) / 16 * INCH, 'ft-in')}]"
 
 
 def format_level(value: float, unit: str = "mm") -> str:

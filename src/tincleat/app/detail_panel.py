@@ -46,6 +46,7 @@ from tincleat.project.house_sheet import house_rule
 from tincleat.proof.finding import Finding
 from tincleat.release.drawing import DimensionText
 from tincleat.release.sheet import Pictures, compose, pictures
+from tincleat.units import is_inch
 
 Run = Callable[..., bool]
 
@@ -254,7 +255,7 @@ class DetailPanel(QWidget):
             return
         width, height = self.sheet.paper_size()
         findings = entry.findings if made is entry.made else made.findings
-        drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame, symbols=self.desk.project.house.weld_symbols)
+        drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame, symbols=self.desk.project.house.weld_symbols, dual=self.desk.project.house.dual)
         self.sheet.show_drawing(drawing)
         rounded = [d for d in drawing.dimensions if d.raw]
         self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension"))
@@ -358,7 +359,7 @@ class DetailPanel(QWidget):
             value = parse(setting, text, self._unit())
         except TinCleatError:
             return
-        inch = self._unit() in ("in", "ft-in")
+        inch = is_inch(self._unit())
         if isinstance(value, tuple):
             step = 6.35 if inch else 5.0
             new: Value = tuple(max(setting.low, v + way * step) for v in value)

@@ -131,7 +131,7 @@ class DetailsCompared(QDialog):
         assert self.w.desk is not None
         for e, sheet in zip(self.entries, self.sheets, strict=True):
             assert e.made is not None and e.connection is not None
-            drawing = compose(pictures_of(e.made), e.findings, *sheet.paper_size(), self.w.desk.project.house.units, FAMILIES[e.connection.family].name, at=e.joint.frame, symbols=self.w.desk.project.house.weld_symbols)
+            drawing = compose(pictures_of(e.made), e.findings, *sheet.paper_size(), self.w.desk.project.house.units, FAMILIES[e.connection.family].name, at=e.joint.frame, symbols=self.w.desk.project.house.weld_symbols, dual=self.w.desk.project.house.dual)
             # numbers are for reading here: they are changed in the table
             sheet.show_drawing(replace(drawing, dimensions=[replace(d, setting="") for d in drawing.dimensions]))
 

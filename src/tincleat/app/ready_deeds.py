@@ -85,7 +85,7 @@ def _imported(w: Host, name: str, found: Imported, frame: Coming) -> None:
         if w.run("set-house-rules", values={k: v for k, v in rules.items() if k not in ("id", "title", "north_deg")}):
             _imported(w, name, found, frame)
 
-    fresh = w.desk is not None and not w.desk.project.members and w.desk.project.house.units not in ("in", "ft-in")
+    fresh = w.desk is not None and not w.desk.project.members and not w.desk.project.house.inch
     w.show_card(import_card(Path(name).name, found, keep, lambda: w.select([], []), mean, inch if fresh else None))
     w.looking.at_coming(frame)
     guessed = "; those in ochre have a profile that was guessed" if len(frame.guessed.points) else ""

@@ -175,7 +175,7 @@ class SheetView(QWidget):
         for text in d.texts:
             painter.setFont(pixel_font(max(7, round(text.height * 1.38 * s)), text.strong))
             painter.setPen(QColor(self.theme.ink if text.strong else self.theme.quiet))
-            self._text(painter, text.text, text.x, text.y, text.anchor)
+            self._text(painter, text.text, text.x, text.y, text.anchor, text.over)
         for i, dim in enumerate(d.dimensions):
             self._paint_dimension(painter, dim, s, i == self._current)
         for switch in d.switches:  # what is left out can be taken in again: a small cross
@@ -187,12 +187,14 @@ class SheetView(QWidget):
         for spot in d.spots:
             draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
 
-    def _text(self, painter: QPainter, text: str, x: float, y: float, anchor: str) -> QRectF:
+    def _text(self, painter: QPainter, text: str, x: float, y: float, anchor: str, over: bool = False) -> QRectF:
         at = self._at(x, y)
         width = painter.fontMetrics().horizontalAdvance(text)
         tall = painter.fontMetrics().height()
         left = at.x() - {"left": 0.0, "middle": width / 2, "right": float(width)}[anchor]
         box = QRectF(left, at.y() - tall / 2, width + 1, tall)
+        if over:
+            painter.fillRect(box.adjusted(-1, tall * 0.15, 1, -tall * 0.15), QColor(self.theme.sheet))
         painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)
         return box
 
@@ -242,7 +244,7 @@ class SheetView(QWidget):
         elif found is None:
             self.setCursor(Qt.CursorShape.ArrowCursor)
         told = f"{switch.words}: click to {'leave it out' if switch.on else 'take it in again'}" if switch is not None else ""
-        text = spot.words if spot else found.raw if found else told
+        text = spot.words if spot else "; ".join(filter(None, (found.other, found.raw))) if found else told
         if text:
             QToolTip.showText(event.globalPosition().toPoint(), text, self)
         else:

@@ -1,8 +1,8 @@
 """Bolts, holes and anchor rods from the data files."""
 
 import math
-from dataclasses import dataclass
-from functools import cache
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
 from typing import Literal
 
 from tincleat.catalogue.tables import number, rows
@@ -47,10 +47,11 @@ class BoltSize:
             return grip + washers * self.washer_t + self.nut_height
         return grip + washers * self.washer_t + self.nut_height + self.pitch
 
-    def stocked_length(self, grip: float, washers: int) -> float:
-        """The least stocked length, mm: not below :meth:`least_length`; of inch bolts with the usual stick-through and 5/32 in a washer."""
+    def stocked_length(self, grip: float, washers: int, stock: tuple[float, ...] = ()) -> float:
+        """The least stocked length, mm: not below :meth:`least_length`; of inch bolts with the usual stick-through and 5/32 in a washer.
+        Of the lengths in ``stock``, where one of them is long enough; else of the usual ones, every :attr:`stock_step`."""
         least = grip + self.add + washers * 3.96875 if self.add else self.least_length(grip, washers)
-        return math.ceil(least / self.stock_step - 1e-9) * self.stock_step
+        return min((s for s in stock if s >= least - 1e-6), default=math.ceil(least / self.stock_step - 1e-9) * self.stock_step)
 
     def thread_length(self, length: float) -> float:
         """Threaded part of a bolt of the given length, mm (ISO 888: 2d+6 to 125 mm, 2d+12 to 200, 2d+25 over; inch: fixed)."""
@@ -88,12 +89,18 @@ def anchor_sizes() -> dict[str, AnchorSize]:
     return {r["size"]: AnchorSize(r["size"], *(number(r, k) for k in keys)) for r in rows("anchors")}
 
 
-def bolt_size(name: str) -> BoltSize:
-    """The bolt size called ``name``; raises :class:`NotFound` with the sizes there are."""
+def bolt_size(name: str, room: float = 0.0) -> BoltSize:
+    """The bolt size called ``name``, with ``room`` mm more beside it than its socket needs; raises :class:`NotFound` with the sizes there are."""
     try:
-        return bolt_sizes()[name]
+        return _roomy(name, room) if room else bolt_sizes()[name]
     except KeyError:
         raise NotFound(f"there is no bolt size {name!r}", right=f"one of {', '.join(bolt_sizes())}") from None
+
+
+@lru_cache(maxsize=256)
+def _roomy(name: str, room: float) -> BoltSize:
+    size = bolt_sizes()[name]
+    return replace(size, clear=size.clear + room, socket=size.socket + 2 * room)
 
 
 def anchor_size(name: str) -> AnchorSize:

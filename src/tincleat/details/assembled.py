@@ -104,9 +104,9 @@ class Fitted:
 class Assembled:
     """A detail at its case, worked out once: give it to the checks, the sheet and the exporters."""
 
-    def __init__(self, case: Case, detail: Detail, rules: str) -> None:
-        """``rules`` names the rule set that hole sizes are read from."""
-        self.case, self.detail, self.rules = case, detail, rules
+    def __init__(self, case: Case, detail: Detail, rules: str, stock: tuple[float, ...] = ()) -> None:
+        """``rules`` names the rule set that hole sizes are read from, ``stock`` are lengths of bolts that there are, mm; none: the usual ones."""
+        self.case, self.detail, self.rules, self.stock = case, detail, rules, stock
 
     def cuts(self, number: int) -> Cuts:
         """Cuts of member ``number`` in its own frame: its own, and those of this detail."""
@@ -150,7 +150,7 @@ class Assembled:
                 enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)
                 grip = next((t.seat for t in tapers if t.under_nut), through[-1].leave) - enter if through else 0.0
                 gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
-                length = group.length or size.stocked_length(grip, group.washers)
+                length = group.length or size.stocked_length(grip, group.washers, self.stock)
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length, tapers))
         return tuple(out)
 

@@ -121,7 +121,7 @@ def build(case: Case, given: Given) -> Detail:
     sizes = replace(first.end, zone=zone)
     room_in_web(sizes, house)
     bolt, end = bolt_and_end(given, sizes)
-    b = bolt_size(bolt)
+    b = bolt_size(bolt, house.tighten_room)
     hole, _ = hole_size(house.rule_set, bolt, "normal")
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0

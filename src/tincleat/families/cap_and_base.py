@@ -89,7 +89,7 @@ def build(case: Case, given: Given) -> Detail:
     low, high = _lower(case)
     lower, upper = case.members[low], case.members[high]
     step = 6.35 if house.inch else 5.0
-    size = bolt_size(str(given.value("bolt")))
+    size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     usual = stocked(size.d, house)
     cap, base = (float(given.worked_out(name, usual)) for name in ("cap_thickness", "base_thickness"))

@@ -123,7 +123,7 @@ def build(case: Case, given: Given) -> Detail:
     xs: list[float] = []
     ys: list[float] = []
     edge = 0.0
-    size = flange_bolt(beam.shape, given) if beam is not None else bolt_size(str(given.value("bolt")))
+    size = flange_bolt(beam.shape, given) if beam is not None else bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
     if beam is not None:
         edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value, 1.5 * size.d), step)

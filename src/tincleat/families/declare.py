@@ -19,7 +19,7 @@ from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules, RoundRule, Value
-from tincleat.units import format_force, format_length, format_spacings, parse_force, parse_length, parse_spacings
+from tincleat.units import format_force, format_length, format_spacings, is_inch, parse_force, parse_length, parse_spacings
 
 SettingKind = Literal["length", "count", "angle", "flag", "choice", "spacings", "numbers", "points", "section", "force", "schedule", "alterations"]
 Situation = Literal["feet", "beams", "moment", "bracing", "secondary", "tubes", "splices", "loose"]
@@ -293,7 +293,7 @@ class Given:
 
 def rule_words(kind: str, rule: RoundRule, unit: str) -> str:
     """A rounding rule in words."""
-    target = "flat-bar stock" if rule.stock else f"steps of {format_length(rule.step, 'in' if unit in ('in', 'ft-in') else 'mm', mark=True)}"
+    target = "flat-bar stock" if rule.stock else f"steps of {format_length(rule.step, unit if is_inch(unit) else 'mm', mark=True)}"
     return f"{kind} {rule.way} to {target}"
 
 

@@ -171,7 +171,7 @@ def build(case: Case, given: Given) -> Detail:
     first = case.members[0]
     form = _form(case, given)
     bolt = str(given.value("bolt"))
-    b = bolt_size(bolt)
+    b = bolt_size(bolt, given.house.tighten_room)
     usual = min((t for t in house.plates if t >= b.d * (0.95 if form != "partial depth" else 0.5) - 0.3), default=b.d)
     t = float(given.worked_out("thickness", usual))
     pack = float(given.value("pack")) if case.kind in FACED else 0.0
@@ -280,7 +280,7 @@ def _web_zone(case: Case, house: HouseRules, beam: _Beam) -> tuple[float, float]
 def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[float, float] | None, tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
     """Rows from the top down (up the plate, mm), and the plate's raw upper and lower end; ``flange`` is where the beam's lower one lies over a haunch, and how steeply that rises."""
     inch, step = house.inch, (6.35 if house.inch else 5.0)
-    b = bolt_size(str(given.value("bolt")))
+    b = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     end = float(given.value("end_distance"))
     hole = Hole(0, 0, *hole_size(house.rule_set, b.name, "normal"))
     rules = rules_of(house)
@@ -357,7 +357,7 @@ def _spread(top: float, bottom: float, most: float, least: float, step: float) -
 def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane, leg: float) -> tuple[float, float, float]:
     """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
     house, shape = given.house, beam.shape
-    b, step = bolt_size(bolt), (6.35 if house.inch else 5.0)
+    b, step = bolt_size(bolt, house.tighten_room), (6.35 if house.inch else 5.0)
     edge = rules_of(house).edge_least(b, Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
     support = case.members[1].shape
     wide, middle = 1e9, 0.0

@@ -53,7 +53,7 @@ def build(case: Case, given: Given) -> Detail:
     house = given.house
     a, b = case.members[:2]
     step = 6.35 if house.inch else 5.0
-    size = bolt_size(str(given.value("bolt")))
+    size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))

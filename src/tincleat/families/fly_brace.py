@@ -65,7 +65,7 @@ def flies(given: Given, overs: "list[tuple[int, CaseMember]]", under: CaseMember
     if turned > 3.0 or abs(under.frame.z[2]) < 0.99:
         raise NoFit(f"the rafter runs {turned:.0f}° off square to the purlin", right="at most 3° for fly braces")
     step = 3.175 if house.inch else 5.0
-    size, bolt = section(str(given.value("fly_size"))), bolt_size(str(given.value("fly_bolt")))
+    size, bolt = section(str(given.value("fly_size"))), bolt_size(str(given.value("fly_bolt")), house.tighten_room)
     hole, _ = hole_size(house.rule_set, bolt.name, "normal")
     least = rules_of(house).edge_least(bolt, Hole(0, 0, hole, hole), False).value
     edge = up(max(least, 1.5 * bolt.d), step)

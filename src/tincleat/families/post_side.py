@@ -103,7 +103,7 @@ def build(case: Case, given: Given) -> Detail:
     """The plate with packs and welds, or a flat's own holes; bolts, holes in the side, the post's end."""
     house = given.house
     step = 6.35 if house.inch else 5.0
-    size = bolt_size(str(given.value("bolt")))
+    size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))

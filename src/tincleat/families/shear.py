@@ -109,13 +109,13 @@ def bolt_that(given: Given, holds: Callable[[BoltSize, float], bool], why: str) 
     """The bolt typed or the office's, or the next smaller one that ``holds`` with its least edge distance (mm); ``why`` it had to be smaller."""
     usual = str(given.value("bolt"))
     for name in () if given.has("bolt") else smaller_bolts(given.house):
-        size = bolt_size(name)
+        size = bolt_size(name, given.house.tighten_room)
         hole, _ = hole_size(given.house.rule_set, name, "normal")
         if holds(size, rules_of(given.house).edge_least(size, Hole(0, 0, hole, hole), False).value):
             if name != usual:
                 given.fitted("bolt", name, why)
             return size
-    return bolt_size(usual)
+    return bolt_size(usual, given.house.tighten_room)
 
 
 def flange_bolt(shape: Section, given: Given) -> BoltSize:

@@ -118,7 +118,7 @@ def _nearest(sides: tuple[Side, Side], size: BoltSize) -> float:
 def _bolt(given: Given, sides: tuple[Side, Side], step: float) -> BoltSize:
     """The bolt typed or the office's, or the next smaller one that the narrower flange holds between root and edge."""
     if given.value("flange_covers") == NONE:
-        return bolt_size(str(given.value("bolt")))
+        return bolt_size(str(given.value("bolt")), given.house.tighten_room)
     narrow = min(x.shape.b for x in sides)
 
     def holds(size: BoltSize, least: float) -> bool:

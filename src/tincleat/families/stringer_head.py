@@ -81,7 +81,7 @@ def build(case: Case, given: Given) -> Detail:
     away = np.array(m.away)
     steep = float(n @ away)
     t = float(given.value("thickness"))
-    size = bolt_size(str(given.value("bolt")))
+    size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))

@@ -114,7 +114,7 @@ def build(case: Case, given: Given) -> Detail:
     t = float(given.value("thickness"))
     radius = float(given.worked_out("radius", up(house.bend_least * t, fine)))
     outer = radius + t
-    b = bolt_size(str(given.value("bolt")))
+    b = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole = hole_size(house.rule_set, b.name, "normal")
     least = rules_of(house).edge_least(b, Hole(0, 0, *hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * b.d), step)))

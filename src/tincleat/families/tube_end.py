@@ -107,7 +107,7 @@ def build(case: Case, given: Given) -> Detail:
         aside = (m.frame.o - plane.point) - plane.n * float((m.frame.o - plane.point) @ plane.n)
         if np.linalg.norm(aside) > 1.0:
             raise NoFit(f"the middles of the two tubes lie {np.linalg.norm(aside):.0f} mm beside each other", right="tubes on one line, or plates of their own")
-    size = bolt_size(str(given.value("bolt")))
+    size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     hole, _ = hole_size(house.rule_set, size.name, "normal")
     t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))
@@ -177,7 +177,7 @@ def _layout(
 ) -> tuple[Spots, tuple[float, float, float, float]]:
     """The bolts (along, across) and the plate's outline across and along: low, low, high, high."""
     assert case.support is not None
-    shape, size, house = case.support.shape, bolt_size(bolt), given.house
+    shape, size, house = case.support.shape, bolt_size(bolt, given.house.tighten_room), given.house
     thin = min(shape.tf if plane.flange else shape.tw, float(given.numbers["thickness"].value))  # type: ignore[arg-type]
     far = rules_of(house).spacing_greatest(thin).value if house.exposed else math.inf
     long_side, wide = half[0] + off, half[1] + off

@@ -36,7 +36,7 @@ class Made:
 
     def __init__(self, case: Case, detail: Detail, house: HouseRules) -> None:
         self.case, self.detail, self.house = case, detail, house
-        self.assembled = Assembled(case, detail, house.rule_set)
+        self.assembled = Assembled(case, detail, house.rule_set, house.bolt_lengths)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -169,8 +169,8 @@ def _beside(mine: Made, shape: Section, at: Frame, low: float, high: float, cuts
 def bench_rules(house: HouseRules) -> HouseRules:
     """The house rules as far as a detail and its proof can depend on them: title, north, stock bars and the unit of display are
     left out, so that changing those makes nothing anew."""
-    units: Units = "ft-in" if house.units in ("in", "ft-in") else "mm"
-    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="", weld_surplus=0.0, weld_rate_shop=1.0, weld_rate_site=1.0, weld_symbols=ISO_A)
+    units: Units = "ft-in" if house.inch else "mm"
+    return msgspec.structs.replace(house, title="", north_deg=90.0, bars={}, units=units, plain=(), marks={}, mark_start=1, mark_separator="", weld_surplus=0.0, weld_rate_shop=1.0, weld_rate_site=1.0, weld_symbols=ISO_A, dual=False)
 
 
 class Workshop:

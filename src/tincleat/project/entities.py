@@ -7,7 +7,7 @@ import msgspec
 from tincleat.catalogue.sections import OwnName
 from tincleat.geometry.frames import Vec3
 
-Units = Literal["mm", "m", "in", "ft-in"]
+Units = Literal["mm", "m", "in", "ft-in", "in-decimal"]
 RuleSet = Literal["EN", "AISC"]
 End = Literal["start", "end"]
 Role = Literal["column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other"]
@@ -232,6 +232,9 @@ class HouseRules(msgspec.Struct, frozen=True):
     weld_surplus: float = 0.1  # of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost
     weld_rate_shop: float = 1.5  # kg of weld metal an hour, pauses included
     weld_rate_site: float = 0.6
+    dual: bool = False  # sheets show the other system's lengths too
+    bolt_lengths: tuple[float, ...] = ()  # mm of bolts that are stocked; none: the usual ones
+    tighten_room: float = 0.0  # mm beside a bolt that are kept free besides what its socket needs
 
     def rounding_of(self, kind: str) -> tuple[str, RoundRule | None]:
         """The rule that a dimension kind lands by, with the kind it is written for: its own, or that of the next wider one; None without any."""
@@ -242,7 +245,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     @property
     def inch(self) -> bool:
         """Whether the office works in inches."""
-        return self.units in ("in", "ft-in")
+        return self.units in ("in", "ft-in", "in-decimal")
 
     @property
     def sheets(self) -> tuple[float, ...]:

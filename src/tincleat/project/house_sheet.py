@@ -24,7 +24,7 @@ PLAIN_ENDS = (
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange",
 )  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
-OF_PROJECT = ("title", "units", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
+OF_PROJECT = ("title", "units", "dual", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard
 BOTH = ("bolt", "anchor")  # inch sizes only where both are American, as EN has none
 
 
@@ -164,6 +164,7 @@ def _rounding(kind: str, help_: str) -> HouseRule:
 RULES: tuple[HouseRule, ...] = (
     HouseRule("title", "Title", "text", "Project", "The name of the project, on sheets and reports."),
     HouseRule("units", "Units", "choice", "Project", "Unit of what is shown, and of plain numbers that are typed.", choices=get_args(Units)),
+    HouseRule("dual", "Both systems on sheets", "flag", "Project", "Dimensions on sheets have inches behind millimetres, or millimetres behind inches, in brackets; beside the model, where a sheet is narrow, when pointed at."),
     HouseRule("north_deg", "North", "number", "Project", "Where north lies in plan, degrees counter-clockwise from the x axis; 90 is up the page.", -360, 360, unit="degrees"),
     HouseRule("rule_set", "Rule set", "choice", "Standard", "EN 1993-1-8 with EN 1090-2, or AISC 360 with RCSC and AWS D1.1.", choices=get_args(RuleSet)),
     HouseRule("exposed", "Exposed to weather", "flag", "Standard", "Steel out of doors has greatest edge distances and spacings too."),
@@ -180,6 +181,7 @@ RULES: tuple[HouseRule, ...] = (
     HouseRule("two_rows_from", "Two rows from depth", "length", "Defaults", "Depth of beam from which it gets two rows of bolts at least.", 0, 10000),
     HouseRule("plates", "Plates", "sizes", "Stock", "Thicknesses of plate that are stocked, parted by commas; none for any.", 0, 2000),
     HouseRule("flats", "Flat bars", "sizes", "Stock", "Widths of flat bar that are stocked, parted by commas.", 0, 2000),
+    HouseRule("bolt_lengths", "Lengths of bolts", "sizes", "Stock", "Lengths of bolts that are stocked, parted by commas; none for every usual one. Longer grips get a usual length, and a note.", 0, 3000),
     *(HouseRule(f"bars/{shape}", f"Bars of {words}", "length", "Stock", f"Longest bar of {words} that is delivered.", 500, 60000) for shape, words in BARS.items()),
     _rounding("plate width", "Width of plates."),
     _rounding("plate length", "Length or height of plates."),
@@ -191,6 +193,7 @@ RULES: tuple[HouseRule, ...] = (
     HouseRule("notch_clearance", "Notch clearance", "length", "Clearances", "Clear from a notch to the flange it passes."),
     HouseRule("notch_radius", "Notch radius", "length", "Clearances", "Radius in the corner of a notch."),
     HouseRule("notch_most", "Notch at most", "number", "Clearances", "Share of a member's depth that a notch may take.", 0, 1, unit="of the depth"),
+    HouseRule("tighten_room", "More room to tighten", "length", "Clearances", "Kept free beside every bolt's head and nut, besides what its socket needs.", 0, 100),
     HouseRule("weld_gap", "Gap under a weld", "length", "Clearances", "Greatest gap that a fillet may bridge.", 0, 20),
     *(HouseRule(f"marks/{what}", f"Marks of {what}s", "letters", "Marks", f"Letters before the number of a {what}'s mark.") for what in MARKS),
     *(HouseRule(f"marks/{role}", f"Marks of {role} members" if role == "other" else f"Marks of {role}s", "letters", "Marks", "Letters before the number; empty as any member.") for role in get_args(Role)),

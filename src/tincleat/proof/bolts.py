@@ -408,6 +408,9 @@ def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[F
     rules = rules_of(house)
     least = Limit(size.least_length(f.grip, group.washers), rules.length_clause())
     yield at_least("bolt-length", "Bolt length to grip", least, group.name, f.length, f.point, f"{group.size} bolt, grip {f.grip:.1f} mm")
+    if house.bolt_lengths and (odd := [x for x in joined if not any(abs(x.length - s) < 0.01 for s in house.bolt_lengths)]):
+        words = f"{group.size} bolts {', '.join(f'{v:g}' for v in sorted({x.length for x in odd}))} long are not in stock"
+        yield Finding("bolt-stock", "Bolt length in stock", "house rule: lengths of bolts in stock", "note", group.name, len(odd), 0, "<=", "", odd[0].point, words)
     f = max(joined, key=lambda f: f.length - f.grip)
     shank = f.length - size.thread_length(f.length)
     room = f.grip + group.washers * size.washer_t

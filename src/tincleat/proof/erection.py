@@ -18,6 +18,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.proof.clash import DEEP
 from tincleat.proof.finding import Finding, Rule, at_least
 from tincleat.standards.limit import Limit
+from tincleat.units import format_length
 
 OFF = 3.0  # mm over a ply's face at which the way of a bolt begins: a tapered flange rises under its head
 TOUCH = 20.0  # mm³ that a bolt's way may share with steel: chords of roots
@@ -131,7 +132,8 @@ def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Nothing but the bolt stands as near beside its head and its nut as a socket needs: measured to the plies it does not pass, and where the
     socket itself, a cylinder, meets solids: roots, welds and the bolts of other groups among them."""
     groups = {g: some for g, group in enumerate(a.detail.bolts) if (some := [f for f in a.fitted if f.group == g and len(f.plies) >= 2])}
-    near = _beside(a, [f for some in groups.values() for f in some])
+    near = _beside(a, [f for some in groups.values() for f in some], house.tighten_room)
+    beside = "practice: socket beside the bolt" + (f", house rule: {format_length(house.tighten_room, house.units, mark=True)} more" if house.tighten_room else "")
     for g, some in groups.items():
         group = a.detail.bolts[g]
         mine, near = near[: len(some)], near[len(some) :]
@@ -139,7 +141,7 @@ def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         for f, (far, name) in zip(some, mine, strict=True):
             if far < least - 0.01:
                 least, where, words = far, f.point, f"{group.size} bolt beside {name}"
-        yield at_least("bolt-room", "Room to tighten", Limit(bolt_size(group.size).clear, "practice: socket beside the bolt"), group.name, min(least, 999.0), where, words, level="note")
+        yield at_least("bolt-room", "Room to tighten", Limit(bolt_size(group.size, house.tighten_room).clear, beside), group.name, min(least, 999.0), where, words, level="note")
 
 
 def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[float, Vec3, str]:
@@ -164,12 +166,13 @@ def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[flo
     return least, where, words
 
 
-def _beside(a: Assembled, some: Sequence[Fitted]) -> list[tuple[float, str]]:
-    """Of each bolt how near its axis anything solid comes beside its head or nut, mm, as far as a socket reaches, and what that is."""
+def _beside(a: Assembled, some: Sequence[Fitted], more: float) -> list[tuple[float, str]]:
+    """Of each bolt how near its axis anything solid comes beside its head or nut, mm, as far as a socket with ``more`` mm beside it
+    reaches, and what that is."""
     shafts: list[_Shaft] = []
     for i, f in enumerate(some):
         group = a.detail.bolts[f.group]
-        size, back = bolt_size(group.size), f.enter + f.grip
+        size, back = bolt_size(group.size, more), f.enter + f.grip
         for low, high in ((f.enter - size.head_height, f.enter - OFF), (back + OFF, back + group.washers * size.washer_t + size.nut_height)):
             shafts.append(_Shaft(i, f, low, high, size.socket, 16))
     out = [(math.inf, "")] * len(some)

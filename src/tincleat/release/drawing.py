@@ -33,7 +33,7 @@ class Circle:
 
 @dataclass(frozen=True)
 class Text:
-    """A text whose anchor sits at (x, y) on its middle height; ``height`` of capitals in mm."""
+    """A text whose anchor sits at (x, y) on its middle height; ``height`` of capitals in mm; ``over`` lines, which it breaks."""
 
     text: str
     x: float
@@ -41,6 +41,7 @@ class Text:
     height: float
     anchor: Anchor = "middle"
     strong: bool = False
+    over: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,6 +68,7 @@ class DimensionText:
     required: str = ""
     raw: str = ""
     anchor: Anchor = "middle"
+    other: str = ""  # the length in the other system, where the text has no room for it
 
 
 @dataclass(frozen=True)

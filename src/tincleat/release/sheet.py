@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -18,7 +18,7 @@ from tincleat.proof.welds import length as weld_length
 from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, SwitchSpot, Text, ViewBox
 from tincleat.release.notes import write_notes
 from tincleat.release.projected import Projected, projected
-from tincleat.units import format_length
+from tincleat.units import format_length, format_other
 
 TEXT = 2.7  # mm, capital height of dimension numbers
 TITLE = 2.4  # mm, height of a view's title
@@ -31,6 +31,8 @@ TICK = 0.9
 BESIDE = 1.6  # mm between numbers side by side
 SYMBOL = 6.5  # mm of height a weld symbol
 THICKEST = 120.0  # mm of a part that fillets on its two sides share a symbol over
+BROAD = 160.0  # mm of paper from which on dimensions have room for both systems
+SECOND = 0.8  # of the numbers' height, that of the other system's under them
 MOST_SYMBOLS = 4  # weld symbols by parts; more are drawn one a size, with how many places
 
 
@@ -79,6 +81,7 @@ class _Chain:
     flat: Array
     model: list[float]
     gaps: list[tuple[float, str, str]]
+    others: list[str]  # the gaps in the other system; none where they are not written
 
     @property
     def across(self) -> bool:
@@ -88,15 +91,26 @@ class _Chain:
     @property
     def widths(self) -> list[float]:
         """Widths of the numbers, mm of paper."""
-        return [(len(text) + (len(need) + 1 if need else 0)) * TEXT * WIDE for _, text, need in self.gaps]
+        wide = [(len(text) + (len(need) + 1 if need else 0)) * TEXT * WIDE for _, text, need in self.gaps]
+        return [max(w, len(o) * TEXT * SECOND * WIDE) for w, o in zip(wide, self.others, strict=True)] if self.others else wide
+
+    @property
+    def tall(self) -> float:
+        """Height of a number with what stands under it, mm of paper."""
+        return TEXT * (1.25 + SECOND * 1.55 * bool(self.others))
+
+    @property
+    def row(self) -> float:
+        """From this chain to the next of its side above or below a view, mm of paper."""
+        return ROW + TEXT * SECOND * 1.9 * bool(self.others)
 
     def places(self, at: list[float]) -> list[float]:
         """Where the numbers stand along the chain, its points lying ``at`` on the paper."""
         wanted = [(at[i] + at[i + 1]) / 2 for i in range(len(at) - 1)]
-        return _apart(wanted, self.widths if self.across else [TEXT * 1.25] * len(wanted))
+        return _apart(wanted, self.widths if self.across else [self.tall] * len(wanted))
 
 
-def _chains(detail: Detail, view: SheetView, label: Callable[[float], str], findings: "Sequence[Finding]", family_name: str) -> list[_Chain]:
+def _chains(detail: Detail, view: SheetView, label: Callable[[float], str], other: Callable[[float], str] | None, findings: "Sequence[Finding]", family_name: str) -> list[_Chain]:
     frame = view.frame
     breaches = [f for f in findings if f.level == "breach"]
     out = []
@@ -105,7 +119,7 @@ def _chains(detail: Detail, view: SheetView, label: Callable[[float], str], find
             flat = frame.to_local(np.array(dim.points))[:, :2]
             model = flat[:, 0 if dim.side in ("top", "bottom") else 1].tolist()
             sizes = [abs(b - a) for a, b in pairwise(model)]
-            out.append(_Chain(dim, flat, model, [(v, label(v), _need(dim.settings[i], v, breaches, family_name, label)) for i, v in enumerate(sizes)]))
+            out.append(_Chain(dim, flat, model, [(v, label(v), _need(dim.settings[i], v, breaches, family_name, label)) for i, v in enumerate(sizes)], [other(v) for v in sizes] if other is not None else []))
     return out
 
 
@@ -120,11 +134,11 @@ def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, floa
     for side in ("left", "right", "top", "bottom"):
         rows = [c.dim.row for c in chains if c.dim.side == side]
         if rows:
-            setattr(m, side, OFF + max(rows) * ROW + 4.0 if side in ("top", "bottom") else OFF + (max(rows) + 1) * _side_step(chains, side) - 2.0)
+            setattr(m, side, OFF + max(rows) * chains[0].row + 4.0 + (chains[0].row - ROW) if side in ("top", "bottom") else OFF + (max(rows) + 1) * _side_step(chains, side) - 2.0)
     for c in chains:
         low, high = (extent[0], extent[2]) if c.across else (extent[1], extent[3])
         places = c.places([v / scale for v in c.model])
-        half = [w / 2 for w in c.widths] if c.across else [TEXT * 0.7] * len(places)
+        half = [w / 2 for w in c.widths] if c.across else [c.tall * 0.56] * len(places)
         before = max(low / scale - (p - h) for p, h in zip(places, half, strict=True)) + 1.0
         after = max(p + h - high / scale for p, h in zip(places, half, strict=True)) + 1.0
         if c.across:
@@ -136,18 +150,21 @@ def _margins(chains: "Sequence[_Chain]", extent: tuple[float, float, float, floa
 
 
 def compose(
-    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "", at: Frame | None = None, symbols: WeldSymbols | None = None
+    pics: Pictures, findings: "Sequence[Finding]", width: float, height: float, units: str, family_name: str, title: str = "", subtitle: str = "", at: Frame | None = None, symbols: WeldSymbols | None = None, dual: bool = False
 ) -> Drawing:
     """Lay the views out on ``width`` x ``height`` mm of paper at the largest standard scale that fits.
 
     The first is top left, the second to its right.  Dimension numbers carry the setting they edit.  ``at`` is the joint's frame in the world:
-    with it levels are written.
+    with it levels are written.  ``dual``: lengths in the other system too, written
+    on paper at least ``BROAD`` broad, told beside the number on less.
     """
     a = pics.assembled
     detail = a.detail
+    both = dual and width >= BROAD
     label = lambda v: format_length(v, units)  # noqa: E731
+    other = (lambda v: format_other(v, units)) if both else None
     known = {v.name: v for v in detail.views}
-    chains = {name: _chains(detail, v, label, findings, family_name) for name, v in known.items()}
+    chains = {name: _chains(detail, v, label, other, findings, family_name) for name, v in known.items()}
     layouts = _layouts(list(known))
     known_margins: dict[tuple[View, float], _Margins] = {}
     size = {v: (p.extent[2] - p.extent[0], p.extent[3] - p.extent[1]) for v, p in pics.views.items()}
@@ -202,13 +219,15 @@ def compose(
         place = ViewBox(view, known[view].title, frame, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2, centre, box)
         d.views.append(place)
         _draw(d, place, p)
-        below = [x for x in detail.dimensions if x.view == view and x.side == "bottom" and len(x.points) > 1]
-        depth = (OFF + max((x.row for x in below), default=0) * ROW + 5.5) if below else 3.5
+        below = [c for c in chains[view] if c.dim.side == "bottom"]
+        depth = (OFF + max(c.dim.row for c in below) * below[0].row + 5.5 + (below[0].row - ROW)) if below else 3.5
         named = f"{known[view].title}  1:{scale:g}"
         half = len(named) * TITLE * 0.39 + 0.5  # a narrow view's title reaches out beyond it, but not off the paper
         d.texts.append(Text(named, max(half, min(width - half, place.x)), box[1] - depth - 2.5, TITLE))
         _dimension(d, place, chains[view], detail.numbers, label)
         _weld_symbols(d, place, a, units, symbols or (AWS if a.rules == "AISC" else ISO_A))
+    if dual and not both:
+        d.dimensions = [replace(x, other=format_other(x.measured, units)) for x in d.dimensions]
     write_notes(d, a, units, at)
     _switches(d, a)
     _marks(d, a, findings)
@@ -251,7 +270,7 @@ def _dimension(d: Drawing, place: ViewBox, chains: "Sequence[_Chain]", numbers: 
         paper = _paper(place, d.scale, c.flat).tolist()
         along = 0 if c.across else 1
         away = 1 - along
-        step = ROW if c.across else _side_step(chains, dim.side)
+        step = c.row if c.across else _side_step(chains, dim.side)
         edge = {"left": place.box[0], "right": place.box[2], "top": place.box[3], "bottom": place.box[1]}[dim.side]
         sign = -1.0 if dim.side in ("left", "bottom") else 1.0
         line = edge + sign * (OFF + dim.row * step)
@@ -287,6 +306,10 @@ def _numbers(
             if moved:
                 strokes.append((line, middle, x, target))
             anchor = "left" if sign > 0 else "right"
+        if c.others:  # under the number: under its line where it stands over that
+            lower = line - TEXT * 1.2 if c.across and not moved else y - TEXT * (1.35 if c.across else 0.8)
+            y = y if c.across else y + TEXT * 0.7
+            d.texts.append(Text(c.others[gap], x, lower, TEXT * SECOND, anchor, over=True))  # type: ignore[arg-type]
         setting = dim.settings[gap]
         number = known.get(setting)
         before = f"{label(number.raw)} → " if number is not None and number.raw else ""  # what was worked out of nothing has no figure before

@@ -20,6 +20,7 @@ from tincleat.app.joining import joining_actions
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.loose_deeds import loose_actions
 from tincleat.app.own_families import own_actions
+from tincleat.app.pointed import pointed_actions
 from tincleat.app.rail import STAGES
 from tincleat.app.ready_deeds import ready_actions
 from tincleat.app.rollout import rollout_actions
@@ -34,7 +35,7 @@ from tincleat.project.store import SUFFIX
 
 STAGE_WORDS = {"Frame": "members grids levels", "Ready": "true up stock import", "Join": "connections place", "Prove": "findings check", "Release": "export bills hand over"}
 STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
-    "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-members", "mirror-members", "split-members", "delete"),
+    "Frame": ("layout", "columns-at", "beams-at", "draw-members", "", "copy-pointed", "move-pointed", "mirror-pointed", "stretch-pointed", "split-pointed", "delete"),
     "Ready": ("import-ifc", "true-up", "stock", "", "take-snapshot", "compare", "revise", "", "next-open-end", "next-through"),
     "Join": ("join-all", "place", "", "place-all", "roll-out", "", "select-kin", "delete"),
     "Prove": ("next-finding", "previous-finding", "next-through", "", "rules-en", "rules-aisc", "house-rules"),
@@ -44,7 +45,7 @@ STAGE_ACTIONS: dict[str, tuple[str, ...]] = {
 
 # the action line is short: what it says where a label is longer
 SHORT = {
-    "layout": "Grids, levels…", "columns-at": "Columns…", "beams-at": "Beams…", "draw-members": "Draw…", "copy-members": "Copy…", "import-ifc": "Import…", "stock": "Stock",
+    "layout": "Grids, levels…", "columns-at": "Columns…", "beams-at": "Beams…", "draw-members": "Draw…", "copy-pointed": "Copy", "move-pointed": "Move", "mirror-pointed": "Mirror", "stretch-pointed": "Stretch", "split-pointed": "Split", "import-ifc": "Import…", "stock": "Stock",
     "take-snapshot": "Snapshot…", "revise": "Revise…", "next-open-end": "Next loose end", "next-through": "Next overlap",
 }  # fmt: skip
 
@@ -107,7 +108,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("export-ledger", "Export the ledger…", ("excel", "csv", "joints", "list", "progress"), "", lambda: _ledger(w), opened, "Every joint with its state, connection and findings"),
         Action("export-bill", "Export bills…", ("bom", "materials", "bolt list", "excel", "csv"), "", lambda: _bill(w), opened, "Bill of materials and bolt list"),
     ]  # fmt: skip
-    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w), *own_actions(w), *compare_actions(w), *dividing_actions(w), *loose_actions(w)]
+    out += [*frame_actions(w), *ready_actions(w), *underlay_actions(w), *body_actions(w), *schedule_actions(w), *typical_actions(w), *joining_actions(w), *rollout_actions(w), *gallery_actions(w), *own_actions(w), *compare_actions(w), *dividing_actions(w), *loose_actions(w), *pointed_actions(w)]
     for name, family in FAMILIES.items():
         where = ", ".join(family.kinds)
         out.append(Action(f"place-{name}", family.placing, family.words, "", lambda n=name: w.placing.start(n), opened, f"Fits: {where}"))  # type: ignore[misc]

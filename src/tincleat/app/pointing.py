@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, Qt
 
 from tincleat.app.context import Host
 from tincleat.app.edges import between_words, edge_at
+from tincleat.app.pointed import Deed, in_row
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array, crossed
@@ -39,6 +40,12 @@ class Pointing:
         self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
         self._names: list[str] = []
         self._edge: Array | None = None  # the first of two edges to measure between
+        self.deed: Deed | None = None
+
+    def start_deed(self, deed: Deed) -> None:
+        """Pick the two points of a deed."""
+        self.deed = deed
+        self.start("deed")
 
     def start(self, mode: str, bar: "dict[str, Any] | None" = None) -> None:
         """Pick points to ``measure`` between, ``edges`` to measure between, or points to ``draw`` members like ``bar`` between."""
@@ -270,6 +277,8 @@ class Pointing:
         if self.first is not None and self.under is not None:
             v.lines = [(np.array([self.first, self.under]), self.window.theme.accent, False)]
             v.labels = [(self.under, self._measured(self.first, self.under) + (f"\n{words}" if words else ""))]
+            if self.mode == "deed" and self.deed is not None:
+                v.lines += [(line, self.window.theme.accent, True) for line in self.deed.ghost(self.first, self.under)]
         else:
             v.lines = []
             v.labels = [(self.under, f"{words}\n{self._coordinates(self.under)}")] if self.under is not None else []
@@ -316,6 +325,9 @@ class Pointing:
             self._hint()
             return
         first, self.first, self.typed = self.first, None, ""
+        if self.mode == "deed" and self.deed is not None:
+            self._done(self.deed, first, self.deed.do(first, point))
+            return
         if self.mode == "measure":
             words = self._measured(first, point).replace("\n", "   ")
             w.view.lines = [(np.array([first, point]), w.theme.accent, False)]
@@ -329,6 +341,21 @@ class Pointing:
             self._hint()
         else:
             self.first = first
+
+    def _done(self, deed: Deed, first: Array, kept: bool) -> None:
+        """Go on from the same point, or end; what was not kept may be pointed at otherwise."""
+        w = self.window
+        w.view.lines, w.view.labels = [], []
+        w.view.update()
+        if deed.again or not kept:
+            self.first = first
+            self._gather()
+            if kept:
+                w.say(f"{w.hint.text()}; {deed.second}; Esc ends")
+        else:
+            said = w.hint.text()
+            self.stop()
+            w.say(said)
 
     def type(self, text: str) -> None:
         """A distance typed after the first point: Enter takes the point that far towards the pointer."""
@@ -352,17 +379,26 @@ class Pointing:
         if size < 1e-6:
             w.say("Point at something first, to say which way")
             return
+        unit = w.desk.project.house.units
         try:
-            far = parse_length(self.typed, w.desk.project.house.units) if self.typed else size
+            row = in_row(self.typed, unit) if self.mode == "deed" and self.deed is not None and self.deed.row is not None else None
+            far = row[1] if row is not None else parse_length(self.typed, unit) if self.typed else size
         except BadValue as error:
             w.fail(str(error))
             self.typed = ""
+            return
+        if row is not None and self.deed is not None and self.deed.row is not None:
+            first, self.typed = self.first, ""
+            self._done(self.deed, first, self.deed.row(step / size * far, row[0]))
             return
         self._take(self.first + step / size * far)
 
     def _hint(self) -> None:
         if self.mode == "edges":
             self.window.say("Between edges: click the first edge; Esc ends")
+            return
+        if self.mode == "deed" and self.deed is not None:
+            self.window.say(f"{self.deed.what}: {self.deed.first if self.first is None else self.deed.second}; Esc ends")
             return
         what = "Measure" if self.mode == "measure" else f"{self.bar.get('section', '')} {self.bar.get('role', '')}"
         asks = "click the first point" if self.first is None else "click the second point, or type a distance and Enter"

@@ -173,19 +173,36 @@ def _turned(project: Project, ledger: Ledger, members: Sequence[Member], motion:
 
 
 class StretchMembers(msgspec.Struct, forbid_unknown_fields=True):
-    """One end of members to move along their own line; positive is longer."""
+    """One end of members to move along their own line, ``by`` a length; positive is longer.  Or, in place of both, the end of each that is next
+    to a point ``near``, as far along the member as the point ``to`` lies from there."""
 
     ids: list[str]
-    end: End
-    by: Length
+    end: End | None = None
+    by: Length | None = None
+    near: Point | None = None
+    to: Point | None = None
 
 
 @command("stretch-members", "Stretch members", StretchMembers, ("lengthen", "shorten", "extend"))
 def stretch(project: Project, ledger: Ledger, args: StretchMembers) -> tuple[str, list[Delta]]:
     """Lengthen (or, with a negative length, shorten) members at one end along their own line."""
-    by = to_mm(args.by, project.house, "by")
     members = picked(project, ledger, args.ids)
-    return f"Stretch {several(len(members))}", project.put(*(check_member(_ended(m, args.end, by)) for m in members))
+    if args.end is not None and args.by is not None and args.near is None and args.to is None:
+        ends = [(args.end, to_mm(args.by, project.house, "by"))] * len(members)
+    elif args.near is not None and args.to is not None and args.end is None and args.by is None:
+        near, to = (point_of(p, project, words) for p, words in ((args.near, "near"), (args.to, "to")))
+        ends = [longer(m, near, to) for m in members]
+    else:
+        raise BadValue("how far is not given once", "stretch-members", "end and by, or the points near and to")
+    return f"Stretch {several(len(members))}", project.put(*(check_member(_ended(m, end, by)) for m, (end, by) in zip(members, ends, strict=True)))
+
+
+def longer(m: Member, near: Vec3, to: Vec3) -> tuple[End, float]:
+    """The end of a member next to a point, and how much longer (mm) it gets where that end goes along it as far as another point lies from there."""
+    a, b = np.array(m.start), np.array(m.end)
+    end: End = "start" if float(np.linalg.norm(np.subtract(near, a))) < float(np.linalg.norm(np.subtract(near, b))) else "end"
+    along = (b - a) / np.linalg.norm(b - a) * (-1.0 if end == "start" else 1.0)
+    return end, float(np.subtract(to, near) @ along)
 
 
 def _ended(m: Member, end: End, by: float) -> Member:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 
@@ -13,7 +13,8 @@ from tincleat.app.shares import Bar, in_words
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.demo import boathouse
-from tincleat.ledger.progress import by_kind
+from tincleat.ledger.groups import Groups
+from tincleat.ledger.progress import by_kind, by_place
 from tincleat.release.report import all_findings, info
 
 assert window  # the fixture
@@ -54,7 +55,9 @@ def test_every_place_that_counts_findings_says_the_same(tmp_path: Path) -> None:
 def test_a_bar_shows_its_share_and_a_name_selects_what_is_open(qtbot: QtBot, window: Window) -> None:
     window.select([], [])
     bars = {b.share.kind: b for b in window.card.findChildren(Bar)}
-    assert {s.kind: in_words(s) for s in by_kind(desk(window).ledger)} == {k: b.accessibleName() for k, b in bars.items()}
+    kinds = {s.kind: in_words(s) for s in by_kind(desk(window).ledger)}
+    assert kinds == {k: b.accessibleName() for k, b in bars.items() if k in kinds}
+    assert {b.share.kind for b in bars.values()} - kinds.keys() <= {desk(window).ledger.place(e.joint) for e in desk(window).ledger.entries.values()}
     bar = bars["column foot"]
     assert (bar.share.settled, bar.share.total) == (22, 28)
     image, theme = bar.grab().toImage(), window.theme
@@ -64,3 +67,46 @@ def test_a_bar_shows_its_share_and_a_name_selects_what_is_open(qtbot: QtBot, win
     (name,) = (b for b in window.card.findChildren(QPushButton) if b.text() == "column foot")
     name.click()
     assert len(window.selected) == 6 and all(desk(window).ledger.entries[k].connection is None for k in window.selected)
+
+
+def test_places_are_counted_as_by_looking_at_each(tmp_path: Path) -> None:
+    d = boathouse.build(tmp_path / "b.tincleat")
+    groups = Groups()
+    for name in ("end-plate", "base-plate"):
+        shares = by_place(d.ledger, groups)
+        total = Counter(d.ledger.place(e.joint) for e in d.ledger.entries.values())
+        settled = Counter(d.ledger.place(e.joint) for e in d.ledger.entries.values() if e.settled)
+        assert {s.kind: (s.total, s.settled) for s in shares} == {k: (n, settled[k]) for k, n in total.items()}
+        d.run("place-all", family=name)
+
+
+def test_what_changed_since_last_time_is_told(window: Window, tmp_path: Path) -> None:
+    path = desk(window).store.path
+    window.select([], [])
+    assert not [w for w in window.card.findChildren(QLabel) if w.text() == "SINCE LAST TIME"]  # it was never open here before
+
+    def told() -> list[str]:
+        window.select([], [])
+        return [w.text() for w in window.card.findChildren(QLabel)]
+
+    counts = desk(window).ledger.counts()
+    window.set_desk(None)
+    other = Desk.open(path)  # somebody else works on it meanwhile
+    other.run("place-all", family="end-plate")
+    other.run("add-level", name="loft", elevation=7777)
+    now = other.ledger.counts()["joined"]
+    assert now > counts["joined"]
+    other.close()
+    window.set_desk(Desk.open(path))
+    words = told()
+    assert "SINCE LAST TIME" in words and any(f"{counts['joined']:,} of {counts['joints']:,} joined" in w for w in words)
+    assert any(w.startswith("2 steps, ") and f"{now - counts['joined']:,} more joined" in w for w in words)
+    assert sum("loft" in w for w in words) == 1
+    window.set_desk(None)
+    window.set_desk(Desk.open(path))
+    assert "nothing has changed" in told()
+    # what is kept of it is no matter where it is spoilt
+    window.settings.setValue("seen", "nonsense")
+    window.set_desk(None)
+    window.set_desk(Desk.open(path))
+    assert "SINCE LAST TIME" in told()

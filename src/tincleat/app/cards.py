@@ -14,6 +14,7 @@ from tincleat.app.counted import counted
 from tincleat.app.fields import Choice, Line
 from tincleat.app.shares import shares_grid
 from tincleat.app.simple import button, label
+from tincleat.app.since import Seen, since
 from tincleat.app.theme import Theme, font
 from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.grades import UNKNOWN
@@ -21,7 +22,8 @@ from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc_in import Imported
 from tincleat.ledger.entries import Entry
-from tincleat.ledger.progress import by_kind
+from tincleat.ledger.groups import Groups
+from tincleat.ledger.progress import by_kind, by_place
 from tincleat.ledger.steel import cuts_of
 from tincleat.project.members import length
 from tincleat.steel.members import cut_length, net_mass
@@ -29,6 +31,8 @@ from tincleat.units import format_length, format_mass
 
 ROLES = ("column", "beam", "rafter", "purlin", "girt", "brace", "joist", "post", "other")
 MOST_STANDARDS = 4  # office standards on the start card
+
+MOST_PLACES = 8  # levels that are shown in the panel at rest
 
 
 def _column(title: str, words: str = "") -> tuple[QWidget, QVBoxLayout]:
@@ -54,8 +58,8 @@ def _facts(rows: QVBoxLayout, facts: "list[tuple[str, str]]") -> None:
     rows.addLayout(grid)
 
 
-def project_card(desk: Desk, go: Callable[[str], None], theme: Theme, select: Callable[[list[str]], None]) -> QWidget:
-    """What the project holds, the next step of the job, and how far each kind of joint is settled."""
+def project_card(desk: Desk, go: Callable[[str], None], theme: Theme, select: Callable[[list[str]], None], groups: Groups, last: "Seen | None" = None) -> QWidget:
+    """What the project holds, the next step of the job, how far each kind of joint and each place is settled, and what changed since it was ``last`` left."""
     house, counts = desk.project.house, desk.counts()
     card, rows = _column(house.title, "Nothing is selected. Click steel or a mark in the model, or a row of the ledger.")
     open_ends = counts["joints"] - counts["joined"]
@@ -77,10 +81,21 @@ def project_card(desk: Desk, go: Callable[[str], None], theme: Theme, select: Ca
     else:
         rows.addWidget(label("Every joint is joined and clear. Next: hand over.", "", True))
         rows.addWidget(button("Export IFC…", lambda: go("export-ifc"), "go"))
+    if last is not None:
+        found = since(last, desk)
+        rows.addSpacing(6)
+        rows.addWidget(label("SINCE LAST TIME", "group"))
+        _facts(rows, [("Left", found.then), ("Since", found.now), *(("" if i else "Steps", title) for i, title in enumerate(found.steps))])
     if counts["joints"]:
         rows.addSpacing(6)
         rows.addWidget(label("Settled, by kind of joint. A name selects what is open there.", "quiet", True))
         rows.addLayout(shares_grid(by_kind(desk.ledger), theme, select))
+        places = by_place(desk.ledger, groups)
+        most = sorted(places, key=lambda s: (s.settled - s.total, -s.breach))[:MOST_PLACES]
+        if len(places) > 1:
+            rows.addSpacing(6)
+            rows.addWidget(label("And by place, from the ground up." if len(most) == len(places) else f"And by place: the {len(most)} of {len(places)} with most left to do.", "quiet", True))
+            rows.addLayout(shares_grid([s for s in places if s in most], theme, select))
     rows.addStretch(1)
     return card
 

@@ -54,12 +54,13 @@ from tincleat.app.progress import Progress
 from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
 from tincleat.app.simple import button, label
+from tincleat.app.since import Seen, leave, seen
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import Entry, Kin
-from tincleat.ledger.groups import Group
+from tincleat.ledger.groups import Group, Groups
 from tincleat.ledger.made import Made
 from tincleat.ledger.through import Stuck, Through
 from tincleat.project.entities import Delta
@@ -84,6 +85,8 @@ class Window(Host):
         self.projects = Projects(self)
         self.parts = Parts(self)
         self.looking = Looking(self)
+        self._groups = Groups()
+        self._last: Seen | None = None  # how the project was left when it was last open here
         self.progress_ = Progress(self)
         self.palette_: Palette | None = None
         self.help_: Help | None = None
@@ -248,8 +251,9 @@ class Window(Host):
         self.projects.keep_picture()
         self.pages.setCurrentIndex(0)
         if self.desk is not None:
+            leave(self.settings, self.desk)
             self.desk.close()
-        self.desk = desk
+        self.desk, self._groups, self._last = desk, Groups(), seen(self.settings, desk) if desk is not None else None
         self.progress_.forget()
         self.placing.family, self.selected, self.members = "", [], []
         self.view.placing = False
@@ -449,7 +453,7 @@ class Window(Host):
                     desk, self.members, partial(deeds.change_members, self), self._section_known, lambda k: self.select([k], [], True), partial(forms.change_run, self)
                 )
             else:
-                card = cards.project_card(desk, self._next_step, self.theme, lambda keys: self.select(keys, [], True))
+                card = cards.project_card(desk, self._next_step, self.theme, lambda keys: self.select(keys, [], True), self._groups, self._last)
             put_card(self.card, card)
             self.panel.setCurrentWidget(self.card)
         self._show_selection()
@@ -822,6 +826,7 @@ class Window(Host):
         self.house.halt()
         self.projects.keep_picture()
         if self.desk is not None:
+            leave(self.settings, self.desk)
             self.desk.close()
             self.desk = None
         self.looking.drop_pictures()

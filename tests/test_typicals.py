@@ -361,3 +361,26 @@ def test_a_bad_table_of_sizes_is_refused_whole(desk: Desk, tmp_path: Path, text:
     with pytest.raises(TinCleatError, match=words):
         desk.run("load-sizes", typical="ends", path=str(table))
     assert desk.project.typicals == before
+
+
+def test_a_variant_holds_what_differs_and_leaves_the_typical_alone(desk: Desk) -> None:
+    save(desk)
+    use(desk, "light", "B", "C")
+    desk.run("change-typical", typical="light", sizes=[{"section": "IPE 300", "plate_thickness": 8.0, "edge_distance": 50.0}])
+    ids = [at(desk, n).connection.id for n in "AB"]
+    desk.run("change-connections", ids=[ids[0]], settings={"weld_leg": 7.0})
+    before = dict(desk.project.typicals)
+    assert desk.run("make-variant", ids=ids, settings={"plate_thickness": 16.0}) == "Make variant light 2 of light for 2 connections"
+    (new,) = [t for k, t in desk.project.typicals.items() if k not in before]
+    # what is changed holds for every size, what the size gave besides stays its row's; what was typed at the first comes along
+    assert number(desk, "A", "plate_thickness") == number(desk, "B", "plate_thickness") == (16.0, "typical") and number(desk, "A", "edge_distance") == (50.0, "typical")
+    assert number(desk, "B", "weld_leg") == (7.0, "typical") and not at(desk, "A").connection.settings
+    assert number(desk, "C", "plate_thickness")[0] != 16.0 and {k: desk.project.typicals[k] for k in before} == before and new.name == "light 2"
+    desk.run("make-variant", ids=[at(desk, "C").connection.id], settings={"plate_thickness": 30.0})
+    assert "light 3" in {t.name for t in desk.project.typicals.values()}
+    with pytest.raises(TinCleatError, match="has a typical 'light 2' already"):
+        desk.run("make-variant", ids=ids, settings={"plate_thickness": 30.0}, name="light 2")
+    desk.run("leave-typical", ids=ids)
+    desk.run("change-connections", ids=ids, settings={k: None for k in at(desk, "A").connection.settings})
+    with pytest.raises(TinCleatError, match="nothing is typed"):
+        desk.run("make-variant", ids=ids)

@@ -74,8 +74,8 @@ def test_an_edit_of_those_selected_alone(qtbot: QtBot, window: Window) -> None:
     window.select([e.joint.key for e in (*alike, other, foot)], [])
     scope = window.detail.scope
     words = [scope.itemText(i) for i in range(scope.count())]
-    assert words[-1] == "Edit the 4 selected" and window.detail.targets() == [alike[0].connection.id]  # type: ignore[union-attr]
-    scope.setCurrentIndex(len(words) - 1)
+    assert words[-2:] == ["Edit the 4 selected", "Make a variant"] and window.detail.targets() == [alike[0].connection.id]  # type: ignore[union-attr]
+    scope.setCurrentIndex(len(words) - 2)
     ids = {e.connection.id for e in (*alike, other)}  # type: ignore[union-attr]
     assert set(window.detail.targets()) == ids
     assert window.run("change-connections", ids=window.detail.targets(), settings={"edge_distance": 44.0})

@@ -151,3 +151,35 @@ def test_sizes_are_typed_into_a_table_and_read_from_one(qtbot: QtBot, window: Wi
     assert sizes.table.rowCount() == 1 and d.ledger.entries[one].made.detail.number("plate_thickness").value == 25.0  # type: ignore[union-attr]
     sizes.read(str(tmp_path / "none.csv"))
     assert "no such file" in sizes.error.text()
+
+
+def test_a_variant_is_made_by_an_edit_and_edited_from_then_on(qtbot: QtBot, window: Window) -> None:
+    d = desk(window)
+    one, other = plates(window)[:2]
+    window.select([one], [], True)
+    window.run("save-typical", connection=window.selected_connections()[0], name="ends", what="all", settings=["plate_thickness", "edge_distance"])
+    (t,) = d.project.typicals
+    window.run("use-typical", typical=t, ids=[d.ledger.entries[other].connection.id])  # type: ignore[union-attr]
+    panel = window.detail
+
+    def choices() -> list[str]:
+        return [panel.scope.itemText(i) for i in range(panel.scope.count())]
+
+    assert choices()[-2:] == ["Edit the typical, 2 uses", "Make a variant"]
+    panel.scope.setCurrentIndex(len(choices()) - 1)
+    panel._entered("plate_thickness", "18")
+    made = next(v for k, v in d.project.typicals.items() if k != t)
+    assert made.name == "ends 2" and made.settings["plate_thickness"] == 18.0 and d.project.typicals[t].settings["plate_thickness"] != 18.0
+    assert d.ledger.entries[one].connection.typical == made.id and d.ledger.entries[other].connection.typical == t  # type: ignore[union-attr]
+    # it is the variant that is edited next, and another joint is edited by itself
+    assert panel.scope.currentText() == "Edit the typical, 1 use"
+    panel._entered("edge_distance", "60")
+    assert d.project.typicals[made.id].settings["edge_distance"] == 60.0 and not d.ledger.entries[one].connection.settings  # type: ignore[union-attr]
+    window.select([other], [], True)
+    assert panel.scope.currentText() == "Edit this joint"
+    panel.scope.setCurrentIndex(choices().index("Edit the typical, 1 use"))
+    panel._entered("edge_distance", "55")
+    assert d.ledger.entries[other].made.detail.number("edge_distance").value == 55.0 and d.ledger.entries[one].made.detail.number("edge_distance").value == 60.0  # type: ignore[union-attr]
+    for _ in range(3):
+        window.undo()
+    assert len(d.project.typicals) == 1 and d.ledger.entries[one].connection.typical == t  # type: ignore[union-attr]

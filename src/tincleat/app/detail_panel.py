@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from tincleat.app.alterations import alteration_rows
 from tincleat.app.alterations import now as altered_now
+from tincleat.app.counted import counted
 from tincleat.app.fields import Choice, mark_bad
 from tincleat.app.loose import part_adder, part_head
 from tincleat.app.marks import WORDS, mark_icon
@@ -33,6 +34,7 @@ from tincleat.app.tables import amount, limit
 from tincleat.app.theme import Theme, font
 from tincleat.app.waiting import busy
 from tincleat.commands.desk import Desk
+from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
 from tincleat.families.registry import family
@@ -48,7 +50,14 @@ from tincleat.release.drawing import DimensionText
 from tincleat.release.sheet import Pictures, compose, pictures
 from tincleat.units import is_inch
 
+VARIANT = "Make a variant"
+OWN = ("Edit the typical", VARIANT)  # what an edit may apply to that is never carried on to another joint
 Run = Callable[..., bool]
+
+
+def _applies(words: str) -> str:
+    """What an edit applies to, whatever number of them: the last word of ``Edit the 4 selected``, the first two of others."""
+    return "selected" if words.endswith("selected") else " ".join(words.split(" ")[:2])
 
 
 @lru_cache(maxsize=128)
@@ -91,6 +100,7 @@ class DetailPanel(QWidget):
         top.addWidget(self.title, 1)
         self.chosen: list[str] = []  # joints that are selected, this one among them
         self.scope = Choice()
+        self._scoped: tuple[str, ...] = ()
         self.scope.setAccessibleName("Edit applies to")
         self.scope.setToolTip("What an edit applies to")
         top.addWidget(self.scope)
@@ -197,12 +207,17 @@ class DetailPanel(QWidget):
         self._show_typical(entry)
         among = self._among()
         choices = ["Edit this joint"] + ([f"Edit all {len(like)} alike"] if len(like) > 1 else []) + ([f"Edit the {len(among)} selected"] if len(among) > 1 else [])
-        if choices != [self.scope.itemText(i) for i in range(self.scope.count())]:
-            index = self.scope.currentIndex()
+        if entry.connection.typical in self.desk.project.typicals:
+            count = len(uses(self.desk.project, entry.connection.typical))
+            choices.append(f"Edit the typical, {counted(count, 'use')}")
+        choices.append(VARIANT)
+        if (self.key, *choices) != self._scoped:
+            # of the same joint the same choice; typicals and variants are never carried on to another
+            now = _applies(self.scope.currentText()) if self._scoped[:1] == (self.key,) or not self.scope.currentText().startswith(OWN) else ""
+            self._scoped = (self.key, *choices)
             self.scope.clear()
             self.scope.addItems(choices)
-            self.scope.setCurrentIndex(index if 0 <= index < self.scope.count() else 0)
-        self.scope.setVisible(len(choices) > 1)
+            self.scope.setCurrentIndex(next((i for i, c in enumerate(choices) if _applies(c) == now), 0))
         self._draw(entry.made)
         self._show_findings(entry)
         self._show_form(entry)
@@ -246,6 +261,20 @@ class DetailPanel(QWidget):
         assert entry.connection is not None
         words = self.scope.currentText()
         return self._among() if words.endswith("selected") else self._like() if words.endswith("alike") else [entry.connection.id]
+
+    def _keep(self, settings: "dict[str, Any]") -> bool:
+        """Change settings of what an edit applies to now: connections, their typical, or a variant that is made of it."""
+        entry, words = self.entry, self.scope.currentText()
+        if entry is None or entry.connection is None:
+            return False
+        if words == VARIANT:
+            made = self.run("make-variant", ids=[entry.connection.id], settings=settings)
+            if made:  # from here on it is the variant that is edited
+                self.scope.setCurrentIndex(next(i for i in range(self.scope.count()) if self.scope.itemText(i).startswith("Edit the typical")))
+            return made
+        if words.startswith("Edit the typical"):
+            return self.run("change-typical", typical=entry.connection.typical, settings=settings)
+        return self.run("change-connections", ids=self.targets(), settings=settings)
 
     def _draw(self, made: Made | None) -> None:
         entry = self.entry
@@ -293,7 +322,7 @@ class DetailPanel(QWidget):
         if entry is None or entry.connection is None:
             return
         now = {int(v) for v in self._value(name) or ()}  # type: ignore[union-attr]
-        self.run("change-connections", ids=self.targets(), settings={name: sorted(now ^ {number})})
+        self._keep({name: sorted(now ^ {number})})
 
     def _value(self, name: str) -> Value | None:
         entry = self.entry
@@ -350,7 +379,7 @@ class DetailPanel(QWidget):
         value = parse(self.kind.setting(name), text, self._unit()) if text.strip() else None
         self.sheet.finish()
         self._preview = None
-        if not self.run("change-connections", ids=self.targets(), settings={name: value}):
+        if not self._keep({name: value}):
             self.refresh()
 
     def _stepped(self, name: str, text: str, way: int) -> None:
@@ -568,7 +597,7 @@ class DetailPanel(QWidget):
             mark_bad(self._fields[s.name], str(error))
             self.fail(f"{s.label}: {error}")
             return
-        if not self.run("change-connections", ids=self.targets(), settings={s.name: value}):
+        if not self._keep({s.name: value}):
             self.refresh()
 
 

@@ -163,6 +163,53 @@ def size_row(project: Project, name: str, row: dict[str, Any], where: str, units
         raise error.at(where) from None
 
 
+class MakeVariant(msgspec.Struct, forbid_unknown_fields=True):
+    """Connections of one family that shall be a variant by themselves, with ``settings`` changed; its ``name``, one after the typical's if none."""
+
+    ids: list[str]
+    settings: dict[str, Any] = {}
+    name: str = ""
+
+
+@command("make-variant", "Make a variant", MakeVariant, ("another typical", "like it but", "new typical"), needs_joints=True)
+def make_variant(project: Project, ledger: Ledger, args: MakeVariant) -> tuple[str, list[Delta]]:
+    """Make a typical of what the first of some connections is by its typical, what is typed there and what is changed, and let all of them use it:
+    from then on they are changed together, and the typical they came from stays as it is."""
+    some = [project.find("connection", key) for key in dict.fromkeys(args.ids)]
+    found_ = [c for c in some if isinstance(c, Connection)]
+    if not found_:
+        raise BadValue("no connection is given", "make-variant", "ids such as c12")
+    first = found_[0]
+    if len({c.family for c in found_}) > 1:
+        raise Refused("they are of several families", "make-variant", "connections of one family")
+    kind, old = family(first.family), project.typicals.get(first.typical)
+    values = {**(old.settings if old else {}), **{k: v for k, v in first.settings.items() if not kind.alone(k)}}
+    values = {k: v for k, v in values.items() if k not in args.settings} | kind.checked({k: v for k, v in args.settings.items() if not kind.alone(k)}, project.house)
+    if not values:
+        raise Refused("nothing is typed here that would make it another", first.id, "a setting that differs")
+    # a row by size goes before what the typical gives: what is typed and changed holds for every size
+    now = {*first.settings, *args.settings}
+    sizes = tuple(msgspec.structs.replace(r, settings={k: v for k, v in r.settings.items() if k not in now}) for r in old.sizes) if old else ()
+    name = sound_name(args.name, "make-variant") if args.name else _next_name(project, kind.name, old.name if old else kind.label.lower())
+    if any(t.family == kind.name and t.name == name for t in project.typicals.values()):
+        raise Refused(f"{kind.label} has a typical {name!r} already", "make-variant", "another name")
+    base = old or Typical("", "", kind.name)
+    made = msgspec.structs.replace(base, id=project.new_id("t"), name=name, settings=values, sizes=sizes, favourite=False)
+    if why := next((why for c in found_ if (why := unsuited(project, ledger.entry_of(c.id).joint, made))), ""):
+        raise Refused(f"not all of them suit its limits: one is {why}", name, "connections that the typical is for")
+    changed = [msgspec.structs.replace(c, typical=made.id, settings={k: v for k, v in c.settings.items() if kind.alone(k)}) for c in found_]
+    of = f" of {old.name}" if old else ""
+    return f"Make variant {name}{of}" + (f" for {len(changed)} connections" if len(changed) > 1 else ""), project.put(made, *changed)
+
+
+def _next_name(project: Project, kind: str, name: str) -> str:
+    """A name like another with the next number that no typical of the family has."""
+    stem, _, number = name.rpartition(" ")
+    stem = stem if stem and number.isdigit() else name
+    taken = {t.name for t in project.typicals.values() if t.family == kind}
+    return next(n for i in range(2, len(taken) + 3) if (n := f"{stem[: MOST_NAME - 5]} {i}") not in taken)
+
+
 class UseTypical(msgspec.Struct, forbid_unknown_fields=True):
     """Connections that shall take their settings from a typical; what is typed for them goes, unless it is kept."""
 

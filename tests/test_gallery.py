@@ -109,6 +109,7 @@ def test_typicals_stand_after_their_family_and_go_into_the_hand(qtbot: QtBot, wi
 
 def test_pointing_shows_what_would_be_made_and_esc_brings_the_panel_back(qtbot: QtBot, window: Window) -> None:
     key = next(k for k, e in desk(window).ledger.entries.items() if e.joint.kind == "beam to beam web" and not e.settled)
+    window.do("place-as-last")  # as it comes, whatever is typed elsewhere
     window.placing.start("fin-plate")
     window.placing.hovered(key)
     texts = [x.text() for x in window.card.findChildren(QLabel)]
@@ -119,3 +120,33 @@ def test_pointing_shows_what_would_be_made_and_esc_brings_the_panel_back(qtbot: 
     assert desk(window).ledger.entries[key].connection is not None and window.placing.family == "fin-plate"  # it stays in hand
     window.escape()
     qtbot.waitUntil(lambda: "Fin plate, not placed yet" not in [x.text() for x in window.card.findChildren(QLabel) if x.isVisible()])
+
+
+def test_pointing_takes_over_what_was_typed_last(window: Window) -> None:
+    d = desk(window)
+    joined = next(e for e in d.ledger.entries.values() if e.joint.kind == "beam to column web" and e.connection is not None and e.connection.family == "fin-plate")
+    assert joined.connection is not None
+    window.run("delete-connections", ids=[e.connection.id for e in d.ledger.entries.values() if e.joint.kind == "beam to beam web" and e.connection is not None])
+    keys = [k for k, e in d.ledger.entries.items() if e.joint.kind == "beam to beam web" and not d.ledger.refusal(e.joint, "fin-plate", {})][:4]
+    window.run("change-connections", ids=[joined.connection.id], settings={"plate_thickness": 15.0})  # of another kind of joint: it says nothing here
+    window.placing.start("fin-plate")
+    window.placing.hovered(keys[0])
+    assert "is typed" not in window.hint.text()
+    window.placing.place_at(keys[0])
+    first = d.ledger.entries[keys[0]].connection
+    assert first is not None and not first.settings
+    window.run("change-connections", ids=[first.id], settings={"plate_thickness": 12.0, "edge_distance": 50.0})
+    window.placing.hovered(keys[1])
+    assert f"as {first.id} is typed, L for as it comes" in window.hint.text()
+    window.placing.place_at(keys[1])
+    assert d.ledger.entries[keys[1]].connection.settings == {"plate_thickness": 12.0, "edge_distance": 50.0}  # type: ignore[union-attr]
+    both = [first.id, d.ledger.entries[keys[1]].connection.id]  # type: ignore[union-attr]
+    window.run("change-connections", ids=both, settings={"edge_distance": 16.0})  # what would be a breach is not taken over
+    window.placing.hovered(keys[2])
+    assert "is typed" not in window.hint.text()
+    window.run("change-connections", ids=both, settings={"edge_distance": 50.0})
+    window.do("place-as-last")
+    window.placing.hovered(keys[2])
+    assert "is typed" not in window.hint.text()
+    window.placing.place_at(keys[2])
+    assert not d.ledger.entries[keys[2]].connection.settings  # type: ignore[union-attr]

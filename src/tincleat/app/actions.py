@@ -96,6 +96,7 @@ def build_actions(w: Host) -> list[Action]:
         Action("move-members", "Move members…", ("shift",), "", lambda: _move(w), lambda: bool(w.members), "Select members first"),
         Action("delete", "Delete", ("remove", "erase"), "Del", w.delete_selected, lambda: bool(w.members or w.selected_connections()), "Select connections or members first"),
         Action("select-kin", "Select all alike", ("kin", "same"), "K", partial(deeds.select_kin, w), lambda: bool(w.selected), "Select a joint first"),
+        Action("place-as-last", "Pointing as last typed, on or off", ("remember", "same settings", "as it comes"), "L", w.placing.toggle_last, opened, "Whether pointing takes over what was typed last at such a joint"),
         Action("place-all", "Place at all alike", ("roll out", "everywhere", "kin"), "", w.placing.place_all_alike, lambda: w.open_selected() is not None, "Select an open joint first"),
         Action("next-open-end", "Next end that meets nothing", ("near miss", "free", "gap"), "", partial(deeds.next_open_end, w), opened, "Ends that stop short or meet nothing"),
         Action("next-through", "Next members through each other", ("clash", "crossing", "inside", "overlap"), "", partial(deeds.next_through, w), opened, "Members that share steel away from any joint"),

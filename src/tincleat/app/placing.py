@@ -17,8 +17,8 @@ from tincleat.families.registry import FAMILIES
 from tincleat.joints.case import Joint
 from tincleat.joints.find import station_key
 from tincleat.ledger.entries import PLAIN
-from tincleat.ledger.offers import offers
-from tincleat.project.entities import Value
+from tincleat.ledger.offers import last_typed, offers
+from tincleat.project.entities import Connection, Value
 
 REACH = 18.0  # pixels from a crossing within which it is meant
 
@@ -31,6 +31,7 @@ class Placing:
         self.family = self.typical = ""
         self.settings: dict[str, Any] = {}
         self._asked: dict[str, Any] = {}  # what it was started with
+        self.as_last = True  # whether what was typed last at such a joint is taken over
         self._crossings: tuple[list[str], np.ndarray] | None = None
 
     def start(self, family: str, typical: str = "", settings: "Mapping[str, Value]" = MappingProxyType({})) -> None:
@@ -93,8 +94,9 @@ class Placing:
         if joint is None:
             self.window.view.show_overlay([])
             return
+        last = self._last(joint)
         try:
-            made = self.window.desk.ledger.make(joint, self.family, self.settings, typical=self.typical)
+            made = self.window.desk.ledger.make(joint, self.family, last.settings if last is not None else self.settings, typical=self.typical)
         except TinCleatError as error:
             self.window.view.show_overlay([])
             self.window.fail(f"{joint.words}: {error}")
@@ -108,8 +110,29 @@ class Placing:
         self.window.say(
             f"{joint.words}: "
             + (f"{len(bad)} breach{'es' if len(bad) > 1 else ''}, first {bad[0].title.lower()}" if bad else "clear")
+            + (f"; as {last.id} is typed, L for as it comes" if last is not None else "")
             + "; click places it, Esc ends"
         )
+
+    def _last(self, joint: Joint) -> Connection | None:
+        """The connection whose typed settings are taken over at a joint: the one of this family that was typed last at such a one, if that makes
+        no breach here."""
+        desk = self.window.desk
+        if desk is None or not self.as_last or self.typical or self.settings or FAMILIES[self.family].parts:
+            return None
+        found = last_typed(desk.ledger, joint.kind).get(self.family)
+        if found is None:
+            return None
+        try:
+            return None if desk.ledger.make(joint, self.family, found.settings).level == "breach" else found
+        except TinCleatError:
+            return None
+
+    def toggle_last(self) -> None:
+        """Take over what was typed last, or place as it comes."""
+        self.as_last = not self.as_last
+        self.window.view.hover_key = ""
+        self.window.say("Pointing takes over what was typed last at such a joint" if self.as_last else "Pointing places details as they come, whatever was typed last")
 
     def _what(self) -> str:
         """What to point at, in words."""
@@ -166,7 +189,11 @@ class Placing:
 
     def place_at(self, key: str) -> None:
         """Place the family at a joint and go on to the next."""
-        if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=self.settings, typical=self.typical):
+        desk = self.window.desk
+        entry = desk.ledger.entries.get(key) if desk is not None else None
+        joint = entry.joint if entry is not None else self._placed(key) if desk is not None and self.family else None
+        last = self._last(joint) if joint is not None and self.family else None
+        if self.family and self.window.run("place-connection", family=self.family, at=[key], settings=last.settings if last is not None else self.settings, typical=self.typical):
             self.window.view.hover_key = ""
             self._crossings = None
             self.window.say(f"Placed. {self._label()}: point at the next place, Esc ends")

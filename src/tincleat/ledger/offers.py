@@ -87,14 +87,20 @@ class Figures:
     site_weld: float
 
 
-def offers(ledger: Ledger, joint: Joint) -> Iterator[Offer]:
-    """Every family of a joint's kind and every typical of those, one by one, the most used first: each is built as it is asked for."""
-    used: Counter[str] = Counter(e.connection.family for e in ledger.entries.values() if e.connection is not None and e.joint.kind == joint.kind)
+def last_typed(ledger: Ledger, kind: str) -> dict[str, Connection]:
+    """By family the connection that was typed last, without a typical, at a joint of some kind: what is typed there is likely wanted again."""
     last: dict[str, Connection] = {}
     for e in ledger.entries.values():
         c = e.connection
-        if c is not None and c.settings and not c.typical and e.joint.kind == joint.kind and (c.family not in last or rank(c) > rank(last[c.family])):
+        if c is not None and c.settings and not c.typical and e.joint.kind == kind and (c.family not in last or rank(c) > rank(last[c.family])):
             last[c.family] = c
+    return last
+
+
+def offers(ledger: Ledger, joint: Joint) -> Iterator[Offer]:
+    """Every family of a joint's kind and every typical of those, one by one, the most used first: each is built as it is asked for."""
+    used: Counter[str] = Counter(e.connection.family for e in ledger.entries.values() if e.connection is not None and e.joint.kind == joint.kind)
+    last = last_typed(ledger, joint.kind)
     typicals: dict[str, list[Typical]] = {}
     for t in ledger.project.typicals.values():
         typicals.setdefault(t.family, []).append(t)

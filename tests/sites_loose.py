@@ -25,13 +25,16 @@ def loose_parts() -> list[Site]:
         out.append(loose(f"angle along {beam}", m, part__1="piece", on__1="far side", lies__1="along", length__1=200.0, part__2="weld", to__2="member"))
         out.append(loose(f"stub on {beam}", m, part__1="piece", on__1="top", section__1="SHS 60x60x5", length__1=250.0, part__2="weld"))
     m = girder("UB 457x191x67")
-    for prep in ("TC-U4b", "TC-U4a-GF", "2.6"):
+    for prep in ("TC-U4b", "TC-U4a-GF", "2.6", "TC-U5b", "TC-U5-GF", "2.9.1"):
         out.append(loose(f"groove {prep}", m, part__1="plate", stands__1="upright along", thickness__1=20.0, length__1=180.0, part__2="weld", prep__2=prep))
     out.append(loose("packer holes", m, at=3000, part__1="holes", rows__1=(600.0,) * 4, lines__1=(110.0,), staggered__1=True, hole_width__1=14.0))
     out.append(loose("slots across", m, part__1="plate", length__1=240.0, width__1=180.0, part__2="bolts", rows__2=(120.0,), lines__2=(80.0,), hole__2="short slot", slot_way__2="across"))
     out.append(loose("one left out", m, part__1="plate", length__1=240.0, width__1=160.0, part__2="bolts", rows__2=(70.0, 70.0), lines__2=(90.0,), left_out__2=(3, 4)))
     out.append(loose("bent plate", m, part__1="bent plate", on__1="top", along__1=-60.0, length__1=90.0, width__1=120.0, part__2="weld", part__3="holes", on__3="back of part 1", bolt__3="M12"))
     out.append(loose("twice bent", m, part__1="bent plate", on__1="near side", turn__1=0.0, rise_2__1=50.0, bend_2__1=-1.2, part__2="weld"))
+    out.append(loose("four bends", m, part__1="bent plate", on__1="bottom", length__1=120.0, width__1=100.0, rise__1=40.0, rise_2__1=30.0, rise_3__1=50.0, bend_3__1=-0.9, rise_4__1=30.0, bend_4__1=-0.6, part__2="weld"))
+    out.append(loose("piece to a point", m, part__1="piece", lies__1="to a point", section__1="SHS 50x50x5", to_along__1=250.0, to_across__1=40.0, to_off__1=400.0))
+    out.append(loose("square piece to a point", m, part__1="piece", on__1="near side", lies__1="to a point", section__1="L 60x60x6", end__1="square", off__1=60.0, to_along__1=300.0, to_off__1=180.0, spin__1=0.4))
     out.append(loose("plate on a plate", m, part__1="plate", length__1=300.0, width__1=160.0, part__2="plate", on__2="part 1", length__2=150.0, width__2=80.0, turn__2=0.4, part__3="weld", of__3="part 2", to__3="part 1", part__4="weld", of__4="part 1", left_out__4=(1, 2)))
     out.append(loose("lug on a plate", m, part__1="plate", on__1="bottom", length__1=200.0, width__1=120.0, part__2="plate", on__2="part 1", stands__2="upright along", length__2=120.0, width__2=90.0, thickness__2=15.0, part__3="weld", part__4="weld", of__4="part 2", part__5="holes", on__5="part 2", hole_width__5=32.0))
     out.append(loose("tilted tube", m, part__1="piece", section__1="SHS 60x60x5", tilt__1=0.5, length__1=300.0))

@@ -12,12 +12,15 @@ from test_new_families import breaches
 
 from tincleat.catalogue.grooves import groove, grooves, right_ones
 from tincleat.commands.desk import Desk
+from tincleat.details.assembled import Assembled
+from tincleat.details.bodies import solid
 from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.errors import BadValue, NotFound, TinCleatError
 from tincleat.families.loose.settings import SETTINGS
 from tincleat.families.registry import family
 from tincleat.ledger.entries import Entry
 from tincleat.project.entities import HouseRules, inch_house
+from tincleat.proof.registry import prove
 from tincleat.proof.welds import length, throat
 from tincleat.release.bill import bill, bolt_list
 from tincleat.release.sheet import compose, pictures
@@ -344,6 +347,10 @@ def test_it_is_listed_copied_and_mirrored_with_its_member(tmp_path: Path) -> Non
 
 # what a setting needs to mean something, and a value of it: of part 1 unless it says otherwise
 EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
+    "rise_3": ({"part/1": "bent plate", "rise_2/1": 40}, 30), "bend_3": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30}, -0.5),
+    "rise_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0}, 20), "bend_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0, "rise_4/1": 20}, -0.5),
+    "to_along": ({"part/1": "piece", "lies/1": "to a point"}, 120), "to_across": ({"part/1": "piece", "lies/1": "to a point"}, 30), "to_off": ({"part/1": "piece", "lies/1": "to a point"}, 420),
+    "finish": ({"part/2": "weld"}, "flush"), "tail": ({"part/2": "weld"}, "test by dye"),
     "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
     "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
     "corners": ({"corner/1": "sniped", "stands/1": "upright along"}, "at the face"), "grade": ({}, "S355"), "surface": ({}, "chequer"), "rise": ({"part/1": "bent plate"}, 90), "bend": ({"part/1": "bent plate"}, 0.7), "rise_2": ({"part/1": "bent plate"}, 40),
@@ -362,7 +369,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -383,3 +390,56 @@ def test_on_a_column_and_a_flat(tmp_path: Path) -> None:
     desk.run("add-members", members=[column("HEB 200")])
     desk.run("place-connection", family="loose", at=["m1@1500"], settings={"part/1": "plate", "on/1": "near side", "stands/1": "upright along", "part/2": "weld"})
     assert not breaches(entry(desk)) and len(detail(entry(desk)).welds) == 2
+
+
+def test_an_edge_bevelled_from_both_faces(tmp_path: Path) -> None:
+    """TC-U5b on 20 mm: opening 3.175, 45 degrees from both faces to the middle, so 10 mm of weld on each side."""
+    _, e = laid(tmp_path / "a", part__1="plate", stands__1="upright along", thickness__1=20.0, length__1=180.0, width__1=100.0, part__2="weld", prep__2="TC-U5b", finish__2="ground flush", tail__2="test by ultrasound")
+    (plate,) = detail(e).plates
+    welds = [w for w in detail(e).welds if w.kind == "groove"]
+    assert [(w.leg, w.opening, w.tail) for w in welds] == [(10.0, 3.175, "ground flush, test by ultrasound")] * 2 and welds[0].start == welds[1].start
+    # two wedges 10 x 10 / 2 are off its edge: 180 x (100 x 20 - 2 x 50)
+    assert plate.volume == pytest.approx(180 * (100 * 20 - 100), rel=1e-6)
+    # each weld fills its wedge and the opening under it: (3.175 + 3.175 + 10) / 2 x 10 over 180
+    volumes = [b.mesh.volume for b in solid(e.made.assembled) if b.kind == "weld"]
+    assert volumes == pytest.approx([(3.175 + 13.175) / 2 * 10 * 180] * 2, rel=1e-6)
+    assert not breaches(e) and {f.actual for f in e.findings if f.rule == "groove-depth"} == {20.0}
+    # one of the two alone does not go through
+    half = msgspec.structs.replace(detail(e), welds=(welds[0],))
+    (depth,) = [f for f in prove(Assembled(e.made.case, half, "EN"), HouseRules()) if f.rule == "groove-depth"]
+    assert (depth.level, depth.actual, depth.required) == ("breach", 10.0, 12.7)
+    # its symbol opens to both sides, and its tail says the rest
+    d = compose(pictures(e.made.assembled), (), 200, 140, "mm", "loose")
+    assert "ground flush, test by ultrasound" in {t.text for t in d.texts}
+
+
+def test_a_piece_from_point_to_point(tmp_path: Path) -> None:
+    _, e = laid(tmp_path / "a", part__1="piece", on__1="top", lies__1="to a point", section__1="SHS 50x50x5", end__1="square", along__1=-100.0, off__1=30.0, to_along__1=200.0, to_across__1=0.0, to_off__1=430.0)
+    (piece,) = detail(e).pieces
+    # 300 along, 400 up: 500 long, whatever length is typed
+    assert piece.length == pytest.approx(500.0) and tuple(piece.frame.x) == pytest.approx((0.6, 0.0, 0.8))
+    a, b = piece.frame.to_world([(0.0, 0.0, 0.0), (500.0, 0.0, 0.0)])
+    top = float(a[2]) - 30.0
+    assert a.tolist() == pytest.approx([-100.0, 0.0, top + 30.0]) and b.tolist() == pytest.approx([200.0, 0.0, top + 430.0])
+    for end, words in (({"to_along__1": -100.0, "to_off__1": 30.0}, "begins and ends at one point"), ({"end__1": "to the face", "off__1": 0.0, "to_off__1": 5.0}, "off the way out of the face")):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / words[:6], **{"part__1": "piece", "on__1": "top", "lies__1": "to a point", "section__1": "SHS 50x50x5", "end__1": "square", "along__1": -100.0, "off__1": 30.0, "to_along__1": 200.0, **end})
+
+
+def test_four_bends_have_a_length_by_hand(tmp_path: Path) -> None:
+    typed = {"part__1": "bent plate", "on__1": "top", "length__1": 100.0, "width__1": 80.0, "thickness__1": 8.0, "radius__1": 16.0, "rise__1": 40.0, "rise_2__1": 30.0, "rise_3__1": 20.0, "rise_4__1": 10.0, "bend_3__1": -math.pi / 2, "bend_4__1": -math.pi / 2}
+    _, e = laid(tmp_path / "a", **typed)
+    (bent,) = detail(e).bents
+    # 200 of flats and four quarter turns of 8 mm over an inside of 16
+    assert len(bent.legs) == 5 and bent.volume == pytest.approx(80 * (200 * 8 + 4 * math.pi / 4 * (24**2 - 16**2)), rel=1e-9)
+    with pytest.raises(TinCleatError, match="a flange 4, but none before it"):
+        laid(tmp_path / "b", **{**typed, "rise_3__1": 0.0})
+
+
+def test_a_bevel_steeper_than_the_shop_cuts_gets_a_note(tmp_path: Path) -> None:
+    desk, e = laid(tmp_path / "a", part__1="plate", stands__1="upright along", thickness__1=20.0, length__1=180.0, part__2="weld", prep__2="2.6")
+    assert not [f for f in e.findings if f.rule == "bevel-machine"]
+    for most, level in ((45.0, "note"), (55.0, "clear")):
+        desk.run("set-house-rules", values={"bevel_most": most})
+        (told,) = [f for f in next(x for x in desk.ledger.entries.values() if x.connection).findings if f.rule == "bevel-machine"]
+        assert (told.level, told.required) == (level, most) and told.actual == pytest.approx(50.0)

@@ -79,6 +79,7 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     site: bool = False
     kind: Literal["fillet", "groove"] = "fillet"
     opening: float = 0.0
+    tail: str = ""  # what the tail of its symbol says
 
     @property
     def section(self) -> tuple[Vec3, ...]:

@@ -234,6 +234,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     weld_rate_site: float = 0.6
     dual: bool = False  # sheets show the other system's lengths too
     bolt_lengths: tuple[float, ...] = ()  # mm of bolts that are stocked; none: the usual ones
+    bevel_most: float = 0.0  # degrees off square that the shop's machine cuts an edge at most; 0: any
     tighten_room: float = 0.0  # mm beside a bolt that are kept free besides what its socket needs
 
     def rounding_of(self, kind: str) -> tuple[str, RoundRule | None]:

@@ -199,6 +199,7 @@ RULES: tuple[HouseRule, ...] = (
     *(HouseRule(f"marks/{role}", f"Marks of {role} members" if role == "other" else f"Marks of {role}s", "letters", "Marks", "Letters before the number; empty as any member.") for role in get_args(Role)),
     HouseRule("mark_start", "First number", "number", "Marks", "Where the numbers of marks begin.", 0, 100000),
     HouseRule("weld_symbols", "Weld symbols", "choice", "Welding", "By which standard symbols are drawn on sheets: with a dashed line for the other side, or the arrow's side under the line.", choices=get_args(WeldSymbols)),
+    HouseRule("bevel_most", "Steepest bevel", "number", "Welding", "Off square, that the shop's machine cuts a plate's edge at; 0 for any. Steeper ones get a note.", 0, 90, unit="degrees"),
     HouseRule("weld_surplus", "Weld metal besides", "number", "Welding", "Share of the drawn volume of welds that is deposited besides: reinforcement, gaps, what is lost.", 0, 5, unit="of the volume"),
     HouseRule("weld_rate_shop", "Welded in the shop", "number", "Welding", "Weld metal deposited an hour in the shop, pauses included.", 0.01, 100, unit="kg an hour"),
     HouseRule("weld_rate_site", "Welded on site", "number", "Welding", "Weld metal deposited an hour on site, pauses included.", 0.01, 100, unit="kg an hour"),

@@ -9,7 +9,7 @@ from tincleat.details.assembled import Assembled
 from tincleat.families.declare import rounded, rule_words
 from tincleat.geometry.frames import Vec3, vec
 from tincleat.project.entities import HouseRules
-from tincleat.proof.finding import Finding, Rule, at_least
+from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.standards.limit import Limit
 
 
@@ -25,6 +25,17 @@ def plates(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         at = bent.legs[0].frame.moved(x=bent.flats[0].length / 2, y=(bent.low + bent.high) / 2)
         yield from _thickness(bent.name, bent.thickness, False, at.origin, house)
         yield from _extent(bent.name, bent.high - bent.low, bent.kind, "y", at.origin, house)
+
+
+def bevels(a: Assembled, house: HouseRules) -> Iterator[Finding]:
+    """Edges that are bevelled steeper than the shop's machine cuts."""
+    most = Limit(house.bevel_most, "house rule: steepest bevel that the shop's machine cuts")
+    for plate in a.detail.plates if house.bevel_most else ():
+        if plate.trims:
+            worst = max(plate.trims, key=lambda e: abs(e.normal[2]))
+            angle = math.degrees(math.asin(min(1.0, abs(worst.normal[2]) / math.dist(worst.normal, (0.0, 0.0, 0.0)))))
+            at = vec(plate.frame.to_world(np.array([worst.point]))[0])
+            yield at_most("bevel-machine", "Bevel of an edge", most, plate.name, angle, at, f"edge of {plate.name} bevelled {angle:.0f}°", "deg", "note")
 
 
 def _thickness(name: str, thickness: float, pack: bool, where: Vec3, house: HouseRules) -> Iterator[Finding]:
@@ -76,4 +87,4 @@ def alterations(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield Finding("alteration", "Alteration without its part", "kept by hand on top of the family", "note", f"alteration {i}", 0, 1, ">=", "", where, words)
 
 
-RULES = (Rule("alterations", "Alterations", alterations), Rule("plates", "Plate stock and rounding", plates), Rule("bends", "Bends", bends))
+RULES = (Rule("alterations", "Alterations", alterations), Rule("plates", "Plate stock and rounding", plates), Rule("bends", "Bends", bends), Rule("bevels", "Bevels of edges", bevels))

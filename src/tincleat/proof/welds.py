@@ -149,6 +149,12 @@ def _off_end(a: Assembled, weld: Weld, number: int, leg: Vec3) -> tuple[float, V
     return float(far[i]) if far[i] > ON_FACE else 0.0, vec(roots[i])
 
 
+def _root(weld: Weld) -> tuple[object, ...]:
+    """Names the root of a groove: those that open to both sides of a part share it, and go through together."""
+    ends = sorted(tuple(round(c, 2) + 0.0 for c in p) for p in (weld.start, weld.end))
+    return (weld.parts, *ends)
+
+
 class _Worst:
     """The worst finding of each rule on each named weld, in the order in which they were first met; made only where it is worse than one before."""
 
@@ -176,6 +182,10 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
     tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
     off_part = rules.weld_gap(house.weld_gap)
+    depths: dict[tuple[object, ...], float] = {}
+    for weld in a.detail.welds:
+        if weld.kind == "groove":
+            depths[_root(weld)] = depths.get(_root(weld), 0.0) + weld.leg
     asked: set[tuple[str, float, str, bool, float, float, bool]] = set()  # runs alike in all that the rules ask: the first one stands for them
     for i, weld in enumerate(a.detail.welds):
         thin: list[float] = []
@@ -211,7 +221,7 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         asked.add(alike)
         if weld.kind == "groove":
             whole = Limit(thinner, "the groove goes through the thinner part")
-            found.keep(at_least, "groove-depth", "Depth of a groove weld", whole, name, weld.leg, weld, f"{name}, thinner part {thinner:g} mm")
+            found.keep(at_least, "groove-depth", "Depth of a groove weld", whole, name, depths[_root(weld)], weld, f"{name}, thinner part {thinner:g} mm")
         else:
             measure, least = rules.fillet_least(thinner)
             size = weld.leg * math.cos(angle / 2) if measure == "throat" else weld.leg

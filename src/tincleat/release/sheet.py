@@ -351,13 +351,19 @@ def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
     for weld in a.detail.welds:
         # a groove's symbol tells how it opens, not how deep it goes
         size = round(weld.leg, 3) if weld.kind == "fillet" else round(weld.opening, 3)
-        groups.setdefault((size, weld.kind, weld.site, weld.parts), []).append(weld)
+        groups.setdefault((size, weld.kind, weld.site, weld.parts, weld.tail), []).append(weld)
     if len(groups) <= MOST_SYMBOLS:
         return [(members[0].leg, members, 0) for members in groups.values()]
     by_size: dict[tuple[object, ...], list[Weld]] = {}
     for weld in a.detail.welds:
-        by_size.setdefault((round(weld.leg, 3), weld.kind, weld.site), []).append(weld)
+        by_size.setdefault((round(weld.leg, 3), weld.kind, weld.site, weld.tail), []).append(weld)
     return [(members[0].leg, members, len({w.parts for w in members})) for members in by_size.values()]
+
+
+def _roots_shared(grooves: "Sequence[Weld]") -> bool:
+    """Whether some of these grooves open to both sides of a part from one root."""
+    roots = [frozenset((tuple(round(c, 2) for c in w.start), tuple(round(c, 2) for c in w.end))) for w in grooves]
+    return len(set(roots)) < len(roots)
 
 
 def _on_both_sides(welds: "Sequence[Weld]") -> bool:
@@ -414,12 +420,17 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
             strokes += [(x + s, level, x + s, level + arrow * 2) for s in (-1.0, 0.2)]
         if members[0].site:  # a pennant where arrow and reference line meet
             strokes += [(elbow, level, elbow, level + 4.2), (elbow, level + 4.2, elbow - way * 2.4, level + 3.4), (elbow - way * 2.4, level + 3.4, elbow, level + 2.6)]
-        both = not closed and not groove and _on_both_sides(members)
+        both = not closed and (_roots_shared(members) if groove else _on_both_sides(members))
         for side in () if opens == {0} else (1, -1) if both else (arrow,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if dashed and not both:
             strokes += [(elbow + way * s, level - 0.8, elbow + way * (s + 1.1), level - 0.8) for s in (0.4, 2.1, 3.8, 5.5, 7.2, 8.9)]
-        if places:
+        end = elbow + way * 11.0
+        if members[0].tail:  # a fork at the end of the line, and what it says
+            strokes += [(end, level, end + way * 2.0, level + 1.6), (end, level, end + way * 2.0, level - 1.6)]
+            words = f"{places} places: {members[0].tail}" if places > 1 else members[0].tail
+            d.texts.append(Text(words, end + way * 2.6, level, 2.1, "left" if way > 0 else "right"))
+        elif places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9 if dashed else level + 1.1, 2.1, "left" if way > 0 else "right"))
         if groove:  # right through: how it opens
             shown = ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))

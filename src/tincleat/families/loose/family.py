@@ -19,7 +19,7 @@ from tincleat.families.loose.place import Face, Made, face_of_member, face_of_pa
 from tincleat.families.loose.plates import bent_on, plate_on
 from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BACKS, BENT, BOLTS, CUT, FLAT, FRONTS, HOLES_ONLY, MOST, PIECE, PLATE, SETTINGS, WELD
 from tincleat.families.loose.sheet import dimensions, views
-from tincleat.families.loose.welds import backing, groove_weld, preparation, prepared, round_stub, runs
+from tincleat.families.loose.welds import backing, groove_welds, preparation, prepared, round_stub, runs, tail_of
 from tincleat.joints.case import Case, mirror_case
 from tincleat.kit.seams import Bar
 from tincleat.project.entities import HouseRules
@@ -131,7 +131,7 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     owner = _face(case, some[of], made).owner
     made[of] = plate = prepared(plate, found)
     site = bool(one.value("site")) if one.has("site") else False
-    welds.append(groove_weld(plate, found, f"weld {number} {found.designation}", owner, site))
+    welds += groove_welds(plate, found, f"weld {number} {found.designation}", owner, site, tail_of(one))
     if found.root == "backing":
         bars.append(backing(plate, found, f"backing {number}"))
     return True

@@ -10,12 +10,13 @@ from tincleat.details.parts import Piece
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, across_from
-from tincleat.families.loose.settings import COPED, FACED, STRAIGHT
-from tincleat.geometry.frames import Frame, vec
+from tincleat.families.loose.settings import COPED, FACED, STRAIGHT, TO_POINT
+from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
 from tincleat.steel.cuts import Cuts, EndCut, Notch
 
+STEEPEST = math.radians(80)  # off the way out of a face, up to which an end is cut along it
 USUAL = {False: "L 90x90x8", True: "L3-1/2X3-1/2X5/16"}
 
 
@@ -29,6 +30,17 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
     grade = str(given.value("grade"))
     base = turn + (math.pi / 2 if lies == "across" else 0.0)
     way = face.u * math.cos(base) + face.v * math.sin(base)
+    foot = face.point(along, across, off)
+    if lies == TO_POINT:
+        to = face.point(float(given.value("to_along")), across_from(face, str(given.value("from_")), float(given.value("to_across"))), float(given.value("to_off")))
+        length = float(np.linalg.norm(to - foot))
+        if length < 3.0:
+            raise NoFit(f"it begins and ends at one point, {length:.1f} mm apart", right="another point to end at, at least 3 mm away")
+        x = (to - foot) / length
+        lean = math.acos(max(-1.0, min(1.0, float(x @ face.n))))
+        z0 = way if lean < 1e-6 else face.n - x * float(face.n @ x)
+        z0 = z0 / np.linalg.norm(z0)
+        return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), lean)
     if lies != "upright":  # on its own lower side, its middle where it is told
         lift = _reach(shape.outer.points(0.05), spin)
         x = way
@@ -38,23 +50,28 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
     tilt = float(given.value("tilt"))
     x = face.n * math.cos(tilt) + way * math.sin(tilt)
     z0 = way * math.cos(tilt) - face.n * math.sin(tilt)
-    z = z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin)
-    end = str(given.value("end"))
-    least = max(shape.h, shape.b) * math.tan(abs(tilt)) + 5.0
-    if end != STRAIGHT and length < least:
-        raise NoFit(f"a {shape.name} {length:.0f} mm long that leans {math.degrees(abs(tilt)):.0f}° has no whole end", right=f"at least {least:.0f} mm, or less of a tilt")
-    foot = face.point(along, across, off)
+    return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), abs(tilt))
+
+
+def _standing(given: Given, face: Face, name: str, member: CaseMember, size: str, length: float, foot: Array, x: Array, z: Array, lean: float) -> Piece:
+    """A piece that runs from a point on or over a face, its end there cut as it is told; ``lean`` (rad) is how far it runs off the way out of the face."""
+    shape, grade, end, off = section(size), str(given.value("grade")), str(given.value("end")), float((foot - face.at) @ face.n)
+    if end != STRAIGHT and lean > STEEPEST:
+        raise NoFit(f"it runs {math.degrees(lean):.0f}° off the way out of the face: its end is not cut along that", right=f"{STRAIGHT!r}, or at most {math.degrees(STEEPEST):.0f}°")
+    least = max(shape.h, shape.b) * math.tan(lean) + 5.0 if end != STRAIGHT else 0.0
+    if length < least:
+        raise NoFit(f"a {shape.name} {length:.0f} mm long that leans {math.degrees(lean):.0f}° has no whole end", right=f"at least {least:.0f} mm, or less of a tilt")
     if end == STRAIGHT:
         return Piece(name, shape.name, grade, Frame.of(foot, x, z), length)
     # it begins far enough behind the face that every fibre reaches it, and is cut there
-    behind = max(shape.h, shape.b) * math.tan(abs(tilt)) + (max(member.shape.h, member.shape.b) if end == COPED else 0.0) + 1.0
+    behind = max(shape.h, shape.b) * math.tan(lean) + (max(member.shape.h, member.shape.b) if end == COPED else 0.0) + 1.0
     at = Frame.of(foot - x * behind, x, z)
     if end == FACED:
         cut = Cuts((EndCut(0, vec(foot), vec(face.n)),)).seen_from(at)
         return Piece(name, shape.name, grade, at, length + behind, cut)
     if face.owner != "member":
         raise NoFit("only the member has an outline to be cut to", right=f"{FACED!r}, or a piece that stands on the member")
-    if off:
+    if abs(off) > 0.01:
         raise NoFit(f"a piece {off:.0f} mm off the face is not cut to the member's outline", right="no gap off the face; the clearance is told by itself")
     clear = float(given.value("clear"))
     flat = shapely.simplify(member.shape.outer.polygon().buffer(clear, join_style="mitre", mitre_limit=1.5), 0.01)

@@ -91,9 +91,13 @@ def bent_on(given: Given, face: Face, name: str) -> BentPlate:
     first, wide = float(given.worked_out("length", 100.0)), float(given.worked_out("width", 200.0))
     rises = [float(given.value("rise"))]
     turns = [float(given.value("bend"))]
-    if float(given.value("rise_2")):
-        rises.append(float(given.value("rise_2")))
-        turns.append(float(given.value("bend_2")))
+    for number in (2, 3, 4):  # the first that is not there ends it
+        if not float(given.value(f"rise_{number}")):
+            if later := [n for n in range(number + 1, 5) if given.has(f"rise_{n}") and float(given.value(f"rise_{n}"))]:
+                raise NoFit(f"there is a flange {later[0]}, but none before it", right=f"a length of flange {number}, or none after it")
+            break
+        rises.append(float(given.value(f"rise_{number}")))
+        turns.append(float(given.value(f"bend_{number}")))
     if any(abs(a) < math.radians(1) for a in turns):
         raise NoFit("a bend of less than 1° is none", right="an angle, or a flat plate")
     radius = float(given.worked_out("radius", max(house.bend_least * t, 1.0)))

@@ -20,6 +20,9 @@ STRAIGHT, FACED, COPED = "square", "to the face", "to the member's shape"
 MIDDLE, LEFT, RIGHT = "the middle", "the left edge", "the right edge"
 RECTANGLE, ROUND, SLOT = "rectangle", "round", "slot"
 FILLET = "fillet"
+TO_POINT = "to a point"
+FINISHES = ("as welded", "flush", "ground flush", "machined flush")
+TAILS = ("", "test by ultrasound", "test by magnetic particles", "test by dye", "seal weld", "erect before welding", "preheat", "low hydrogen")
 AS_DRAWN, MIRRORED = "as told", "mirrored"
 
 
@@ -32,7 +35,7 @@ SETTINGS = (
     _one("part", "Part", "choice", PLATE, "What it is.", choices=PARTS),
     _one("on", "Lies on", "choice", "top", "The face of the member, or of another part, that it lies or stands on.", choices=(*SIDES, *FRONTS, *BACKS)),
     _one("stands", "Stands", "choice", FLAT, "Flat on the face, or upright with an edge on it, along the member or across.", choices=(FLAT, ALONG, ACROSS)),
-    _one("lies", "Runs", "choice", "upright", "Which way a piece runs: along the member, across, or upright from the face.", choices=("upright", "along", "across")),
+    _one("lies", "Runs", "choice", "upright", "Which way a piece runs: along the member, across, upright from the face, or from its own point to another.", choices=("upright", "along", "across", TO_POINT)),
     _one("along", "Along the member", "length", 0.0, "From the station to its middle, along the face's own first way.", -12000),
     _one("from_", "Measured from", "choice", MIDDLE, "What 'across' is measured from; from the middle it stays centred whatever the section is.", choices=(MIDDLE, LEFT, RIGHT)),
     _one("across", "Across", "length", 0.0, "To its middle, across the face.", -12000),
@@ -51,8 +54,15 @@ SETTINGS = (
     _one("bend", "First bend", "angle", math.radians(90), "How far the plate turns there, away from the face where positive.", -math.radians(150), math.radians(150)),
     _one("rise_2", "Second flange", "length", 0.0, "Straight length after a second bend; 0 is none.", 0, 3000),
     _one("bend_2", "Second bend", "angle", math.radians(90), "How far it turns at the second bend.", -math.radians(150), math.radians(150)),
+    _one("rise_3", "Third flange", "length", 0.0, "Straight length after a third bend; 0 is none.", 0, 3000),
+    _one("bend_3", "Third bend", "angle", math.radians(90), "How far it turns at the third bend.", -math.radians(150), math.radians(150)),
+    _one("rise_4", "Fourth flange", "length", 0.0, "Straight length after a fourth bend; 0 is none.", 0, 3000),
+    _one("bend_4", "Fourth bend", "angle", math.radians(90), "How far it turns at the fourth bend.", -math.radians(150), math.radians(150)),
     _one("radius", "Inside radius", "length", None, "Inside of the bends; as tight as the house allows if not typed.", 1, 500),
     _one("section", "Section", "section", None, "Any section of the catalogue."),
+    _one("to_along", "To along the member", "length", 0.0, "Where a piece to a point ends, measured as where it begins.", -12000),
+    _one("to_across", "To across", "length", 0.0, "Where a piece to a point ends, across the face.", -12000),
+    _one("to_off", "To off the face", "length", 300.0, "Where a piece to a point ends, out of the face.", -12000),
     _one("spin", "Rolled", "angle", 0.0, "About its own length.", -math.pi, math.pi),
     _one("tilt", "Tilted", "angle", 0.0, "Out of upright, along the face's first way.", -math.radians(80), math.radians(80)),
     _one("end", "Its end", "choice", FACED, "Cut square, along the face, or to the true outline of the member it meets.", choices=(FACED, STRAIGHT, COPED)),
@@ -77,5 +87,7 @@ SETTINGS = (
     _one("pitch", "Stitch pitch", "length", 300.0, "From middle to middle of stitches; one lies at each end.", 10, 4000, inches=304.8),
     _one("stitches", "Stitches", "choice", "side by side", "Whether those on both sides of a part lie side by side or in turn.", choices=("side by side", "in turn")),
     _one("setback", "Setback", "length", 0.0, "Left free at both ends of every run.", 0, 1000),
+    _one("finish", "Finish", "choice", FINISHES[0], "How the weld's face is left; told in the tail of its symbol.", choices=FINISHES),
+    _one("tail", "Tail", "choice", "", "What else the tail of its symbol says.", choices=TAILS),
     _one("shape", "Shape", "choice", RECTANGLE, "What is cut out.", choices=(RECTANGLE, ROUND, SLOT)),
 )  # fmt: skip

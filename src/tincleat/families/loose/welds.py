@@ -12,7 +12,7 @@ from tincleat.details.assembled import Ply
 from tincleat.details.parts import Piece, Plate, Switch, Weld
 from tincleat.errors import NoFit, NotFound
 from tincleat.families.declare import Given
-from tincleat.families.loose.settings import FILLET
+from tincleat.families.loose.settings import FILLET, FINISHES
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.kit.seams import Bar, Seam, round_seams, seams
@@ -21,7 +21,8 @@ from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
 
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
-CUT_BY = ("single bevel",)  # grooves whose preparation is cut into a plate's edge here
+DOUBLE = "double bevel"
+CUT_BY = ("single bevel", DOUBLE)  # grooves whose preparation is cut into a plate's edge here
 
 
 def preparation(given: Given, thickness: float) -> Groove | None:
@@ -45,13 +46,23 @@ def preparation(given: Given, thickness: float) -> Groove | None:
 
 
 def prepared(plate: Plate, g: Groove) -> Plate:
-    """An upright plate lifted by the groove's opening, its lower edge bevelled from one face.
+    """An upright plate lifted by the groove's opening, its lower edge bevelled from one face, or from both to its middle.
 
     A root face is gouged out before the other side is welded, or stands on backing: the bevel goes right through.
     """
-    low, lean = plate.outline.bounds[1], math.radians(g.angle)
-    trim = EndCut(0, (0.0, low, 0.0), (0.0, math.cos(lean), -math.sin(lean)))
-    return Plate(plate.name, plate.outline, plate.thickness, plate.frame.moved(y=g.opening), plate.grade, plate.holes, plate.kinds, (*plate.trims, trim))
+    low, lean, root = plate.outline.bounds[1], math.radians(g.angle), _root(plate, g)
+    trims = [EndCut(0, (0.0, low, root), (0.0, math.cos(lean), -side * math.sin(lean))) for side in _sides(g)]
+    return Plate(plate.name, plate.outline, plate.thickness, plate.frame.moved(y=g.opening), plate.grade, plate.holes, plate.kinds, (*plate.trims, *trims))
+
+
+def _root(plate: Plate, g: Groove) -> float:
+    """How far through a plate the root of its preparation lies, mm: at its back, or in its middle where both faces are bevelled."""
+    return plate.thickness / 2 if g.groove == DOUBLE else 0.0
+
+
+def _sides(g: Groove) -> tuple[float, ...]:
+    """The ways, through a plate, to which its preparation opens."""
+    return (1.0, -1.0) if g.groove == DOUBLE else (1.0,)
 
 
 def backing(plate: Plate, g: Groove, name: str) -> Plate:
@@ -60,13 +71,22 @@ def backing(plate: Plate, g: Groove, name: str) -> Plate:
     return Plate(name, Outline.rectangle(0.0, 0.0, x1 - x0, BAR[0]), BAR[1], plate.frame.moved(x=x0, y=y0 - g.opening, z=-BAR[1]), plate.grade, (), ("", ""))
 
 
-def groove_weld(plate: Plate, g: Groove, name: str, owner: str, site: bool) -> Weld:
-    """The groove between a prepared plate's edge and the face it stands over."""
+def groove_welds(plate: Plate, g: Groove, name: str, owner: str, site: bool, tail: str) -> list[Weld]:
+    """The groove between a prepared plate's edge and the face it stands over, or both of them where it is bevelled from both faces."""
     x0, y0, x1, _ = plate.outline.bounds
-    f, lean = plate.frame, math.radians(g.angle)
-    a, b = f.to_world(np.array([(x0, y0 - g.opening, 0.0), (x1, y0 - g.opening, 0.0)]))
-    on_plate = f.turn(np.array((0.0, math.sin(lean), math.cos(lean))))
-    return Weld(name, plate.thickness, vec(a), vec(b), f.z, vec(on_plate), (owner, plate.name), site, "groove", g.opening)
+    f, lean, root = plate.frame, math.radians(g.angle), _root(plate, g)
+    a, b = f.to_world(np.array([(x0, y0 - g.opening, root), (x1, y0 - g.opening, root)]))
+    out = []
+    for side in _sides(g):
+        on_face, on_plate = f.turn(np.array((0.0, 0.0, side))), f.turn(np.array((0.0, math.sin(lean), side * math.cos(lean))))
+        out.append(Weld(name, plate.thickness - root if side > 0 else root, vec(a), vec(b), vec(on_face), vec(on_plate), (owner, plate.name), site, "groove", g.opening, tail))
+    return out
+
+
+def tail_of(given: Given) -> str:
+    """What the tail of a weld's symbol says: how its face is left, and what else is typed."""
+    finish = str(given.value("finish"))
+    return ", ".join(filter(None, ("" if finish == FINISHES[0] else finish, str(given.value("tail")))))
 
 
 def _leg(given: Given, thin: float) -> float:
@@ -99,7 +119,7 @@ def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tu
         if number in out_:
             continue
         for a, b in _pieces(s, stitch, pitch, back, in_turn and number % 2 == 0):
-            welds.append(Weld(f"{name} run {number}", leg, vec(a), vec(b), vec(s.on_first), vec(s.on_second), (first[0], owner), site))
+            welds.append(Weld(f"{name} run {number}", leg, vec(a), vec(b), vec(s.on_first), vec(s.on_second), (first[0], owner), site, tail=tail_of(given)))
     if not welds:
         raise NoFit(f"every run of the {len(found)} is left out", right="at least one run")
     here = given.named("left_out")
@@ -120,7 +140,7 @@ def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply
                 leg = _leg(given, min(p.thickness, piece.shape.tw))
                 site = bool(given.value("site")) if given.has("site") else False
                 at = Frame(foot.origin, foot.z, foot.x)
-                return [msgspec.structs.replace(w, site=site) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]
+                return [msgspec.structs.replace(w, site=site, tail=tail_of(given)) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]
     raise NoFit(f"{piece.name} stands on no flat face", right="a face of the member, or of a plate")
 
 

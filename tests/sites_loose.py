@@ -42,6 +42,7 @@ def loose_parts() -> list[Site]:
     out.append(loose("stitched", m, part__1="plate", length__1=700.0, width__1=100.0, part__2="weld", stitch__2=60.0, pitch__2=150.0, stitches__2="in turn", left_out__2=()))
     out.append(loose("cope and vent", m, part__1="cut", on__1="near side", shape__1="rectangle", length__1=220.0, width__1=120.0, corner_size__1=15.0, part__2="cut", on__2="near side", along__2=300.0, shape__2="round", length__2=60.0))
     out.append(loose("cut plate", m, part__1="plate", on__1="far side", stands__1="upright along", length__1=200.0, width__1=120.0, part__2="cut", on__2="part 1", along__2=90.0, across__2=50.0, length__2=80.0, width__2=60.0, part__3="weld"))
+    out.append(loose("bevelled edge", m, part__1="plate", stands__1="upright along", length__1=160.0, width__1=90.0, thickness__1=15.0, part__2="cut", on__2="part 1", shape__2="bevel", across__2=80.0, slant__2=0.6, part__3="weld"))
     out.append(loose("own outline", m, part__1="plate", points__1=(-100.0, -40.0, 100.0, -40.0, 60.0, 60.0, -100.0, 60.0), part__2="weld"))
     out.append(loose("under a flange", m, part__1="plate", on__1="under the top far", length__1=100.0, width__1=40.0, thickness__1=8.0, part__2="weld"))
     out.append(loose("from an edge", m, part__1="plate", from__1="the left edge", across__1=40.0, length__1=100.0, width__1=60.0, part__2="weld"))

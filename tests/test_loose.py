@@ -350,6 +350,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "rise_3": ({"part/1": "bent plate", "rise_2/1": 40}, 30), "bend_3": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30}, -0.5),
     "rise_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0}, 20), "bend_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0, "rise_4/1": 20}, -0.5),
     "to_along": ({"part/1": "piece", "lies/1": "to a point"}, 120), "to_across": ({"part/1": "piece", "lies/1": "to a point"}, 30), "to_off": ({"part/1": "piece", "lies/1": "to a point"}, 420),
+    "slant": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 0.5), "deep": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 4),
     "finish": ({"part/2": "weld"}, "flush"), "tail": ({"part/2": "weld"}, "test by dye"),
     "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
     "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
@@ -369,7 +370,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -443,3 +444,19 @@ def test_a_bevel_steeper_than_the_shop_cuts_gets_a_note(tmp_path: Path) -> None:
         desk.run("set-house-rules", values={"bevel_most": most})
         (told,) = [f for f in next(x for x in desk.ledger.entries.values() if x.connection).findings if f.rule == "bevel-machine"]
         assert (told.level, told.required) == (level, most) and told.actual == pytest.approx(50.0)
+
+
+def test_an_edge_is_bevelled_from_either_face(tmp_path: Path) -> None:
+    plate = {"part__1": "plate", "length__1": 200.0, "width__1": 100.0, "thickness__1": 20.0, "part__2": "cut", "shape__2": "bevel", "along__2": 150.0, "slant__2": math.radians(30), "deep__2": 12.0}
+    for on, level in (("part 1", 20.0), ("back of part 1", 0.0)):
+        _, e = laid(tmp_path / on[:4], **plate, on__2=on)
+        (p,) = detail(e).plates
+        # a wedge of 12 x 12 tan 30 / 2 along the edge, 100 long
+        assert p.volume == pytest.approx(200 * 100 * 20 - 12 * 12 * math.tan(math.radians(30)) / 2 * 100, rel=1e-6)
+        (body,) = [b for b in solid(e.made.assembled) if b.name == "plate 1"]
+        local = p.frame.to_local(body.mesh.points)
+        assert body.mesh.volume == pytest.approx(p.volume, rel=1e-6)
+        assert local[abs(local[:, 2] - level) < 0.01][:, 0].max() == pytest.approx(100 - 12 * math.tan(math.radians(30))) and local[:, 0].max() == pytest.approx(100.0)
+    for i, (more, words) in enumerate((({"on__2": "top"}, "the edge of a flat plate"), ({"on__2": "part 1", "deep__2": 30.0}, "goes further than"), ({"on__2": "part 1", "corner__1": "rounded", "corner_size__1": 10.0}, "round corners"), ({"on__2": "part 1", "slant__2": math.radians(79), "length__1": 60.0}, "nothing is left"))):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / f"r{i}", **{**plate, **more})

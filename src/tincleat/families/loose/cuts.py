@@ -2,7 +2,9 @@
 
 import math
 
+import msgspec
 import numpy as np
+import shapely
 from shapely.geometry import Polygon
 
 from tincleat.details.parts import Plate
@@ -10,16 +12,49 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
 from tincleat.families.loose.plates import cut_out
-from tincleat.families.loose.settings import RECTANGLE, ROUND
+from tincleat.families.loose.settings import BEVEL, RECTANGLE, ROUND
 from tincleat.geometry.outline import Outline
-from tincleat.steel.cuts import Notch
+from tincleat.steel.cuts import EndCut, Notch
 
+replace = msgspec.structs.replace
 PAST = 1.0  # mm that a cutter reaches past the steel either way
+
+
+def _bevel(given: Given, face: Face, made: "dict[int, Made]") -> None:
+    """The edge of a plate next to a place on one of its faces, bevelled from that face; raises NoFit where there is no such edge, or nothing left."""
+    number = next((k for k, p in made.items() if p.name == face.owner), 0)
+    plate = made.get(number)
+    if not isinstance(plate, Plate):
+        raise NoFit("a bevel goes along the edge of a flat plate" + ("" if plate is None else f"; {plate.name} is none"), right="part 1, or the back of it, where that is a plate")
+    along, across = float(given.value("along")), across_from(face, str(given.value("from_")), float(given.value("across")))
+    x, y = plate.frame.to_local(face.point(along, across)[None])[0, :2]
+    if any(bulge for _, _, bulge in plate.outline.vertices):
+        raise NoFit(f"{plate.name} has round corners or edges", right="square or sniped corners, or a cut of another shape")
+    ring = np.array([(a, b) for a, b, _ in plate.outline.vertices])
+    ends = np.roll(ring, -1, axis=0)
+    spot = shapely.Point(x, y)
+    i = min(range(len(ring)), key=lambda k: float(shapely.distance(spot, shapely.LineString([ring[k], ends[k]]))))
+    way = (ends[i] - ring[i]) / np.linalg.norm(ends[i] - ring[i])
+    out = np.array((way[1], -way[0]))  # the outline runs counter-clockwise: out of the steel
+    if float(((ring - ring[i]) @ out).max()) > 0.01:
+        raise NoFit(f"that edge of {plate.name} lies in an inner corner: a plane along it would cut more off", right="an edge that all of the plate lies behind")
+    slant, deep = float(given.value("slant")), float(given.worked_out("deep", plate.thickness))
+    if deep > plate.thickness + 0.01:
+        raise NoFit(f"a bevel {deep:g} mm deep goes further than {plate.name}, {plate.thickness:g} mm thick", right=f"at most {plate.thickness:g} mm")
+    if deep * math.tan(slant) > float(((ring - ring[i]) @ -out).max()) - 1.0:
+        raise NoFit(f"a bevel of {math.degrees(slant):.0f}° takes {deep * math.tan(slant):.0f} mm of {plate.name}: nothing is left of it there", right="less of an angle or depth")
+    back = float(np.dot(face.n, plate.frame.z)) < 0
+    sign, level = (1.0, deep) if back else (-1.0, plate.thickness - deep)
+    normal = (-float(out[0]) * math.cos(slant), -float(out[1]) * math.cos(slant), sign * math.sin(slant))
+    made[number] = replace(plate, trims=(*plate.trims, EndCut(0, (float(ring[i][0]), float(ring[i][1]), level), normal)))
 
 
 def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notch | None:
     """What a cut takes out: a notch of the member, or, of a plate among the parts, the plate as it is left (in ``made``)."""
     shape = str(given.value("shape"))
+    if shape == BEVEL:
+        _bevel(given, face, made)
+        return None
     along, turn = float(given.value("along")), float(given.value("turn"))
     across = across_from(face, str(given.value("from_")), float(given.value("across")))
     length = float(given.worked_out("length", 100.0))

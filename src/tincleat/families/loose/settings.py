@@ -18,7 +18,7 @@ SQUARE, SNIPED, ROUNDED = "square", "sniped", "rounded"
 EVERY, OUTER, INNER = "all", "away from the face", "at the face"
 STRAIGHT, FACED, COPED = "square", "to the face", "to the member's shape"
 MIDDLE, LEFT, RIGHT = "the middle", "the left edge", "the right edge"
-RECTANGLE, ROUND, SLOT = "rectangle", "round", "slot"
+RECTANGLE, ROUND, SLOT, BEVEL = "rectangle", "round", "slot", "bevel"
 FILLET = "fillet"
 TO_POINT = "to a point"
 FINISHES = ("as welded", "flush", "ground flush", "machined flush")
@@ -89,5 +89,7 @@ SETTINGS = (
     _one("setback", "Setback", "length", 0.0, "Left free at both ends of every run.", 0, 1000),
     _one("finish", "Finish", "choice", FINISHES[0], "How the weld's face is left; told in the tail of its symbol.", choices=FINISHES),
     _one("tail", "Tail", "choice", "", "What else the tail of its symbol says.", choices=TAILS),
-    _one("shape", "Shape", "choice", RECTANGLE, "What is cut out.", choices=(RECTANGLE, ROUND, SLOT)),
+    _one("shape", "Shape", "choice", RECTANGLE, "What is cut out; a bevel goes along the edge of a plate that is next to its place.", choices=(RECTANGLE, ROUND, SLOT, BEVEL)),
+    _one("slant", "Bevel", "angle", math.radians(45), "Of a bevel, off square to the plate's face.", math.radians(1), math.radians(80)),
+    _one("deep", "Bevel depth", "length", None, "Of a bevel, through the plate from the face it is on; all through if not typed.", 0.5, 200),
 )  # fmt: skip

@@ -85,3 +85,9 @@ def test_a_short_rod_leaves_its_nut(tmp_path: Path) -> None:
     entry = through(tmp_path, projection=2.0)
     held = next(f for f in entry.findings if f.rule == "thread-held")
     assert held.level == "clear" and held.actual == pytest.approx(21.5, abs=0.2) and held.required == 21.5
+
+
+def test_views_look_from_in_front_of_the_whole_wedge(tmp_path: Path) -> None:
+    # a 45 mm wedge reaches 22.5 to either side of the rod: the view begins a millimetre before it, so that nothing of it is cut off
+    d = made(through(tmp_path))
+    assert d.fittings[0].side == 45.0 and [v.near for v in d.views[:2]] == [23.5, 23.5]

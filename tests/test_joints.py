@@ -1,6 +1,7 @@
 """Joints found from members: kinds, frames, kin, mirror images, near misses."""
 
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -136,3 +137,14 @@ def test_kin_do_not_depend_on_place_or_direction(turn: float, dx: float, dy: flo
         assert moved[key].kind == j.kind
         for a, b in zip(moved[key].case.members, j.case.members, strict=True):
             assert np.allclose(a.frame.o, b.frame.o, atol=0.011) and np.allclose(a.frame.axes, b.frame.axes, atol=2e-5)
+
+
+@pytest.mark.parametrize(("roll", "rise", "met"), [(0, 150.0 + 100.0, True), (90, 150.0 + 37.5, True), (0, 150.0 + 37.5, False), (90, 150.0 + 100.0, False)])
+def test_a_channel_crosses_where_its_own_side_lies_on_the_flange(tmp_path: Path, roll: float, rise: float, met: bool) -> None:
+    # IPE 300: 150 to its top; PFC 200x75: half of 200 where it stands, half of 75 where it lies on its back
+    desk = Desk.create(tmp_path / "x.tincleat")
+    under = {"section": "IPE 300", "role": "rafter", "start": [0, -3000, 3000], "end": [0, 3000, 3000]}
+    over = {"section": "PFC 200x75x23", "role": "purlin", "start": [-3000, 0, 3000 + rise], "end": [3000, 0, 3000 + rise], "roll_deg": roll}
+    desk.run("add-members", members=[under, over])
+    a, b = desk.project.members
+    assert (desk.ledger.finder.crossing(b, a) is not None) is met and ((b, a) in desk.ledger.finder.crossings()) is met

@@ -284,7 +284,7 @@ def test_anchor_rods() -> None:
 
 
 def test_every_rule_is_reported_clear_or_not() -> None:
-    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "rods", "ties", "held", "timber", "entry", "room", "way-in", "clashes", "alterations"}
+    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "bevels", "rods", "ties", "held", "timber", "entry", "room", "way-in", "clashes", "alterations"}
     assert all(f.level == "clear" for group in fin({}).values() for f in group)
 
 
@@ -365,3 +365,11 @@ def test_more_room_to_tighten_by_house_rule() -> None:
     case = on_flange()
     near, far = (family("angle-cleats").detail(case, {}, h).number("gauge").value for h in (HOUSE, msgspec.structs.replace(HOUSE, tighten_room=25.0)))
     assert far > near  # type: ignore[operator]
+
+
+def test_a_spacing_is_shown_between_its_two_bolts() -> None:
+    case = on_flange()
+    d = family("fin-plate").detail(case, {"pitch": (45.0,)}, HOUSE)
+    one = part(findings(case, d)["spacing-least"], "fin plate, in line")
+    a, b = (np.array(p) for p in d.bolts[0].points)
+    assert one.actual == pytest.approx(45.0) and float(np.linalg.norm((np.array(one.where) - (a + b) / 2)[[0, 2]])) < 1e-6

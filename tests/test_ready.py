@@ -359,3 +359,13 @@ def test_command_line(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Non
     assert main(["select", path, "role:purlin", "--json"]) == 0
     assert len(json.loads(capsys.readouterr().out)) == 60
     assert section("SHS 100x100x5").shape == "RHS"
+
+
+@pytest.mark.parametrize("off", [0.0, 150.0, 300.0, -150.0, -300.0])
+def test_horizontal_bracing_finds_its_beams_over_and_under_it(desk: Desk, off: float) -> None:
+    # drawn on the beams' line, 150 or 300 over or under it, where it may have been put already
+    add(desk, "beam", "IPE 400", (0, 5000, 4000), (6000, 5000, 4000), "B3")
+    add(desk, "beam", "IPE 400", (0, 15000, 4000), (6000, 15000, 4000), "B4")
+    add(desk, "brace", "L 80x80x8", (100, 5000, 4000 + off), (5900, 15000, 4000 + off), "H1")
+    found = plan(desk.ledger, ["horizontal-bracing"])
+    assert not found.left and [c.new.name for c in found.changes] == ["H1"]

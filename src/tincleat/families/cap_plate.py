@@ -273,7 +273,7 @@ def _stiffen(case: Case, given: Given, seat: _Seat, ribs: _Ribs, grade: str, pla
     width = given.rounded("stiffener_width", room_beside(beam.shape), "stiffener")
     snipe = _snipe(beam.shape, house)
     owner = role_words(beam.role)
-    start = float((seat.point - beam.frame.o) @ np.array(beam.frame.x))
+    start = float(seat.point @ np.array(beam.frame.x))  # the joint lies at the beam's own origin along it
     for number, x in enumerate(ribs.spots, 1):
         for side in sides_of(beam.shape, (-1.0, 1.0)):
             name = f"stiffener {number} {'near' if side < 0 else 'far'}"

@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QWheelEvent
+from PySide6.QtGui import QGuiApplication, QWheelEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
@@ -436,3 +436,24 @@ def test_a_large_project_is_opened_in_the_background_and_can_be_stopped(qtbot: Q
     again = Desk.open(path)
     assert "late" in {v.name for v in again.project.levels.values()}
     again.close()
+
+
+def test_what_a_large_model_waits_for_is_said(qtbot: QtBot, window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    """With every model taken for a large one: the pointer says so during changes, and other rules are tried with progress and Cancel first."""
+    monkeypatch.setattr("tincleat.app.waiting.FELT", 1)
+    monkeypatch.setattr("tincleat.app.actions.FELT", 1)
+    seen: list[object] = []
+    desk(window).listeners.append(lambda changes, touched: seen.append(QGuiApplication.overrideCursor() is not None))
+    window.run("add-level", name="felt", elevation=1234)
+    window.undo()
+    assert seen == [True, True] and QGuiApplication.overrideCursor() is None
+    assert not window.run("add-level", name="", elevation=1) and QGuiApplication.overrideCursor() is None  # refused: the pointer is free again
+    window.do("rules-aisc")
+    assert window.job is not None and window.progress.isVisible() and desk(window).project.house.rule_set == "EN"
+    window.job.cancel()
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert desk(window).project.house.rule_set == "EN" and "cancelled" in window.hint.text()
+    monkeypatch.setattr("tincleat.app.actions.offer_defaults", lambda w: None)
+    window.do("rules-aisc")
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert desk(window).project.house.rule_set == "AISC"

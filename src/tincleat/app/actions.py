@@ -3,6 +3,7 @@
 from functools import partial
 from typing import Any
 
+import msgspec
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
@@ -28,9 +29,11 @@ from tincleat.app.schedules import schedule_actions
 from tincleat.app.standards import EN_MM, US_INCH
 from tincleat.app.typicals import typical_actions
 from tincleat.app.underlays import underlay_actions
+from tincleat.app.waiting import FELT
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.registry import FAMILIES
+from tincleat.ledger.effect import warm
 from tincleat.project.store import SUFFIX
 
 STAGE_WORDS = {"Frame": "members grids levels", "Ready": "true up stock import", "Join": "connections place", "Prove": "findings check", "Release": "export bills hand over"}
@@ -57,8 +60,16 @@ def build_actions(w: Host) -> list[Action]:
         return w.desk is not None
 
     def house(**values: Any) -> None:
-        if w.run("set-house-rules", values=values):
-            offer_defaults(w)
+        def keep() -> None:
+            if w.run("set-house-rules", values=values):
+                offer_defaults(w)
+
+        if w.desk is None or len(w.desk.project.members) <= FELT:
+            keep()
+            return
+        # every detail is made and proved anew: that is followed and can be stopped, and keeping the rules is quick afterwards
+        desk, rules = w.desk, msgspec.structs.replace(w.desk.project.house, **values)
+        w.work(f"Trying the rules on {len(desk.project.connections):,} connections", lambda progress: warm(desk.ledger, rules, progress), lambda _: keep())
 
     stages = [Action(f"go-{name.lower()}", f"Stage: {name}", (STAGE_WORDS[name],), f"Alt+{i}", partial(w.rail_to, name), opened, f"Go to the stage {name}") for i, name in enumerate(STAGES, 1)]
     out = [

@@ -24,7 +24,7 @@ from tincleat.app.tables import (
     plain_rows,
 )
 from tincleat.app.theme import Theme
-from tincleat.app.waiting import busy, overlaps_told
+from tincleat.app.waiting import busy, busy_if_large, overlaps_told
 from tincleat.commands.desk import Desk
 from tincleat.exchange.tables import BOLT_HEAD, WELD_HEAD, bolt_head, bolt_rows, weld_head, weld_rows
 from tincleat.ledger.groups import By
@@ -109,7 +109,7 @@ class Drawer(QWidget):
         self.ledger: Ledger | None = None
         self.stale = dict.fromkeys(TABS, True)
         self.totals = ""  # of the weld list, in words
-        self.tabs.currentChanged.connect(lambda _: self.refresh())
+        self.tabs.currentChanged.connect(lambda _: self._turn_to())
         self.search.textChanged.connect(self._search)
         self.search.returnPressed.connect(lambda: self.query_asked.emit(self.search.text()) if ":" in self.search.text() else None)
         self.ledger_table.acted.connect(self.joint_asked.emit)
@@ -183,6 +183,10 @@ class Drawer(QWidget):
             far, mass, hours = total(lines)
             length = f"{far / 304.8:,.0f} ft" if is_inch(unit) else f"{far / 1000:,.0f} m"
             self.totals = f"{length}, {in_mass_unit(mass, unit):,.0f} {mass_unit(unit)}, {hours:,.0f} h"
+
+    def _turn_to(self) -> None:
+        with busy_if_large(self.desk):
+            self.refresh()
 
     def _relist(self) -> None:
         self.stale["Bill"] = True

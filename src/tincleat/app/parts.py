@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from tincleat.app.context import Host
+from tincleat.app.waiting import busy_if_large
 
 ROOM = 1200.0  # mm a section box reaches past what it is put about
 
@@ -83,6 +84,7 @@ class Parts:
             return
         w.pane.show()
         w.views.setSizes([w.views.width() // 2, w.views.width() // 2])
-        w.pane.set_ledger(w.desk.ledger if w.desk else None)
+        with busy_if_large(w.desk):
+            w.pane.set_ledger(w.desk.ledger if w.desk else None)
         w.pane.view.set_hidden(self.hidden)
         w.progress_.mark_stock()

@@ -10,6 +10,8 @@ from tincleat.commands.desk import Desk
 from tincleat.ledger.through import Stuck, Through
 from tincleat.proof.finding import Finding
 
+FELT = 1500  # members from which on a change may take a tenth of a second
+
 
 @contextlib.contextmanager
 def busy() -> Iterator[None]:
@@ -19,6 +21,11 @@ def busy() -> Iterator[None]:
         yield
     finally:
         QGuiApplication.restoreOverrideCursor()
+
+
+def busy_if_large(desk: Desk | None) -> "contextlib.AbstractContextManager[None]":
+    """:func:`busy` for a project so large that a change of it may be felt; for a small one the pointer stays as it is."""
+    return busy() if desk is not None and len(desk.project.members) > FELT else contextlib.nullcontext()
 
 
 def overlaps_told(desk: Desk) -> list[tuple[Through | Stuck, Finding]]:

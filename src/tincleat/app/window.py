@@ -55,6 +55,7 @@ from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
 from tincleat.app.simple import button, label
 from tincleat.app.since import Seen, leave, seen
+from tincleat.app.waiting import busy_if_large
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
@@ -298,7 +299,8 @@ class Window(Host):
         if self.desk is None or self.job is not None:
             return False
         try:
-            title = self.desk.run(name, **args)
+            with busy_if_large(self.desk):
+                title = self.desk.run(name, **args)
         except TinCleatError as error:
             self.refused(str(error))
             return False
@@ -344,7 +346,8 @@ class Window(Host):
         if self.desk is None or self.job is not None:
             return
         try:
-            title = turn(self.desk)
+            with busy_if_large(self.desk):
+                title = turn(self.desk)
         except TinCleatError as error:
             self.refused(str(error))
         else:
@@ -541,7 +544,9 @@ class Window(Host):
         if self.desk is None:
             return "no project is open"
         try:
-            self.say(self.desk.run(name, **args))
+            with busy_if_large(self.desk):
+                title = self.desk.run(name, **args)
+            self.say(title)
         except TinCleatError as error:
             return str(error)
         return ""
@@ -608,7 +613,8 @@ class Window(Host):
         if self.desk is None or self.job is not None:
             return False
         try:
-            title = self.desk.keep(name, args, make)
+            with busy_if_large(self.desk):
+                title = self.desk.keep(name, args, make)
         except TinCleatError as error:
             self.fail(str(error))
             return False
@@ -779,6 +785,10 @@ class Window(Host):
 
     def set_theme(self, name: str) -> None:
         """Light or dark."""
+        with busy_if_large(self.desk):
+            self._take_theme(name)
+
+    def _take_theme(self, name: str) -> None:
         self.theme = themes.THEMES[name]
         self.settings.setValue("theme", name)
         app = QApplication.instance()

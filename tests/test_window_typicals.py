@@ -3,12 +3,13 @@
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QFileDialog, QLineEdit
+from PySide6.QtWidgets import QDialog, QFileDialog, QLineEdit
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 from test_window_frame import Fill, fill
 
 from tincleat.app.sizes import Sizes
+from tincleat.app.typical_look import Look, looked_at
 from tincleat.app.typicals import Library
 from tincleat.app.window import Window
 
@@ -81,8 +82,12 @@ def test_open_joints_are_joined_by_it_and_the_table_changes_it(qtbot: QtBot, win
         submit({a.name: a.text for a in fields} | {"plate_thickness": "20", "most_depth": "900"})  # type: ignore[attr-defined, operator]
 
     monkeypatch.setattr(window, "form", change)
+    looks: list[Look] = []
+    monkeypatch.setattr(Look, "exec", lambda self: looks.append(self) or QDialog.DialogCode.Accepted)
     table.alone[0].click()
     assert {d.ledger.entries[k].made.detail.number("plate_thickness").value for k in (one, free)} == {20.0}  # type: ignore[union-attr]
+    # all three are looked at before: what differs, and that none gets worse
+    assert sum(k.count for k in looks[0].kinds) == 3 and all(k.words.startswith("plate thickness 15 → 20") for k in looks[0].kinds) and not any(k.worse for k in looks[0].kinds)
     assert table.table.item(0, 3).text() == "up to 900 mm deep" and not table.error.text()  # type: ignore[union-attr]
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "t.json"), ""))
     table.out.click()
@@ -112,7 +117,7 @@ def test_settings_taken_up_are_given_to_others(window: Window) -> None:
 
 
 
-def test_sizes_are_typed_into_a_table_and_read_from_one(qtbot: QtBot, window: Window, tmp_path: Path) -> None:
+def test_sizes_are_typed_into_a_table_and_read_from_one(qtbot: QtBot, window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     d = desk(window)
     one = plates(window)[0]
     window.select([one], [], True)
@@ -147,6 +152,7 @@ def test_sizes_are_typed_into_a_table_and_read_from_one(qtbot: QtBot, window: Wi
     assert len(d.project.typicals[t].sizes) == 1
     table = tmp_path / "s.csv"
     table.write_text("depth,plate_thickness\n1000,25\n")
+    monkeypatch.setattr(Look, "exec", lambda self: QDialog.DialogCode.Accepted)
     sizes.read(str(table))
     assert sizes.table.rowCount() == 1 and d.ledger.entries[one].made.detail.number("plate_thickness").value == 25.0  # type: ignore[union-attr]
     sizes.read(str(tmp_path / "none.csv"))
@@ -183,3 +189,32 @@ def test_a_variant_is_made_by_an_edit_and_edited_from_then_on(qtbot: QtBot, wind
     for _ in range(3):
         window.undo()
     assert len(d.project.typicals) == 1 and d.ledger.entries[one].connection.typical == t  # type: ignore[union-attr]
+
+
+def test_a_change_of_a_typical_is_looked_at_and_may_be_left(qtbot: QtBot, window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    d = desk(window)
+    window.select(plates(window)[:1], [], True)
+    window.run("save-typical", connection=window.selected_connections()[0], name="ends", what="all", settings=["plate_thickness", "edge_distance"])
+    (t,) = d.project.typicals
+    window.run("use-typical", typical=t, ids=[d.ledger.entries[k].connection.id for k in plates(window)[1:6]])  # type: ignore[union-attr]
+    looks: list[Look] = []
+
+    def leave(self: Look) -> QDialog.DialogCode:
+        looks.append(self)
+        return QDialog.DialogCode.Rejected
+
+    monkeypatch.setattr(Look, "exec", leave)
+    before = dict(d.project.typicals)
+    assert looked_at(window, "change-typical", "Change typical ends", typical="ends", settings={"edge_distance": 16.0}) == ""
+    (look,) = looks
+    qtbot.addWidget(look)
+    # each kind of detail once, the worst first, drawn now and then; nothing has changed
+    assert sum(k.count for k in look.kinds) == 6 and look.kinds[0].worse and "edge distance" in look.kinds[0].words and "16" in look.kinds[0].words
+    assert look.table.rowCount() == len(look.kinds) and look.table.item(0, 3).text() == "clear → breach"  # type: ignore[union-attr]
+    now, then = look.before.pixmap().toImage(), look.after.pixmap().toImage()
+    assert not now.isNull() and not then.isNull() and now != then
+    assert d.project.typicals == before and "Left as it was" in window.hint.text()
+    assert "no setting" in looked_at(window, "change-typical", "", typical="ends", settings={"edge": 16.0}) and len(looks) == 1
+    monkeypatch.setattr(Look, "exec", lambda self: QDialog.DialogCode.Accepted)
+    looked_at(window, "change-typical", "Change typical ends", typical="ends", settings={"edge_distance": 55.0})
+    assert d.project.typicals[t].settings["edge_distance"] == 55.0

@@ -9,6 +9,7 @@ from tincleat.app.asking import save_path
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.simple import button, label
+from tincleat.app.typical_look import looked_at
 from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.exchange.size_tables import cells, columns, write_sizes
@@ -154,7 +155,7 @@ class Sizes(QDialog):
 
     def read(self, path: str) -> None:
         """Take the sizes of a CSV file in place of those shown."""
-        self.error.setText(self.w.command_error("load-sizes", typical=self.typical, path=path))
+        self.error.setText(looked_at(self.w, "load-sizes", f"Read the sizes of {self.kept.name}", typical=self.typical, path=path))
         self.fill()
 
     def _write(self) -> None:

@@ -11,6 +11,7 @@ from tincleat.app.counted import counted
 from tincleat.app.dialogs import Action, Ask
 from tincleat.app.simple import button, label
 from tincleat.app.sizes import show_sizes
+from tincleat.app.typical_look import looked_at
 from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.exchange.library import write_library
@@ -173,6 +174,12 @@ class Library(QDialog):
         self.fill()
         return message
 
+    def _looked(self, command: str, title: str, /, **args: object) -> str:
+        message = looked_at(self.w, command, title, **args)
+        self.error.setText(message)
+        self.fill()
+        return message
+
     def _change(self) -> None:
         t, unit = self.chosen, self.w.desk.project.house.units  # type: ignore[union-attr]
         known = [s for s in FAMILIES[t.family].settings if s.name in t.settings]
@@ -184,8 +191,8 @@ class Library(QDialog):
         ]  # fmt: skip
 
         def submit(v: dict[str, str]) -> str:
-            return self._do(
-                "change-typical", typical=t.id, name=v["name"], folder=v["folder"], favourite=v["favourite"] == "yes", roles=v["roles"].replace(",", " ").split(), words=v["words"],
+            return self._looked(
+                "change-typical", f"Change typical {t.name}", typical=t.id, name=v["name"], folder=v["folder"], favourite=v["favourite"] == "yes", roles=v["roles"].replace(",", " ").split(), words=v["words"],
                 least_depth=v["least_depth"] or 0.0, most_depth=v["most_depth"] or 0.0, settings={s.name: v[s.name] or None for s in known if v[s.name] != show(s, t.settings[s.name], unit)},
             )  # fmt: skip
 

@@ -117,6 +117,10 @@ def _gussets() -> list[Site]:
         for angle in (30, 45, 60, -40):
             for turn in (0, 90):
                 out.append(Site(f"gusset {section} {roll} at {angle} on {turn}", [column("UC 203x203x46", turn), brace(section, angle, roll=roll)], "bracing-gusset", ((1, "start"),)))
+    for carrier, off in (("UB 305x165x46", 82.0), ("UB 406x178x60", 130.0), ("UB 457x191x67", -120.0), ("HEA 300", 70.0)):
+        for section in ("L 80x80x8", "CHS 88.9x5"):  # level, under the top flange or over the bottom one, on a plate that stands on the web
+            plan = {"section": section, "role": "brace", "start": [0, 0, 3000 + off], "end": [2200, 2500, 3000 + off]}
+            out.append(Site(f"plan gusset {section} {off:g} off the middle of {carrier}", [girder(carrier), plan], "bracing-gusset", ((1, "start"),)))
     two = [column("UC 203x203x46"), brace("CHS 88.9x5", 40), brace("CHS 88.9x5", -40)]
     out.append(Site("gusset for two on a column", two, "bracing-gusset", ((1, "start"), (2, "start"))))
     under = [girder("UB 305x165x40"), brace("CHS 88.9x5", -45), brace("CHS 88.9x5", -45, side=-1.0)]

@@ -291,3 +291,20 @@ def test_steel_that_is_only_touched_has_no_corner_to_snipe() -> None:
     beam = shapely.GeometryCollection([shapely.box(-20, -50, 200, 0), shapely.LineString([(0, 500), (10, 500)])])
     flat = plate_round(np.array([(-2.0, -2.0), (100.0, -2.0), (100.0, 100.0), (-2.0, 100.0)]), [column, beam], np.array((80.0, 80.0)), 10.0)  # type: ignore[list-item]
     assert flat.area == pytest.approx(100 * 100 - 10 * 10 / 2)
+
+
+def test_a_level_gusset_keeps_off_the_root_of_its_beam(tmp_path: Path) -> None:
+    """UB 457x191x67: 226.7 - 12.7 - 10.2 = 203.8 from the middle to the web's root.  An 80 mm angle 150 under the middle has its flat face at
+    -190: the plate, 10 thick, ends at -200 and its weld 6 further; at -120 it stands, its bolts past the flange, 190 / 2 from the web."""
+    girder = {"section": "UB 457x191x67", "role": "beam", "start": [-3000, 0, 3000], "end": [3000, 0, 3000]}
+
+    def plan(off: float) -> list[dict[str, Any]]:
+        return [girder, {"section": "L 80x80x8", "role": "brace", "start": [0, 0, 3000 + off], "end": [2200, 2500, 3000 + off]}]
+
+    with pytest.raises(TinCleatError, match="into its root"):
+        joined(tmp_path / "a", plan(-150.0), "bracing-gusset", "M2.start")
+    _, e = joined(tmp_path / "b", plan(-120.0), "bracing-gusset", "M2.start")
+    assert not breaches(e)
+    m = next(m for m in e.made.case.members if m.role == "beam")
+    for group in made(e).bolts:
+        assert all(abs(float(m.frame.to_local(np.array([p]))[0, 1])) > 190 / 2 for p in group.points)

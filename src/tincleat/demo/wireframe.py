@@ -17,6 +17,8 @@ from tincleat.project.entities import HouseRules
 GANGWAY = 8  # panels of the gangway's truss
 PANEL, DEEP = 2250.0, 1500.0
 ROWS = 5  # purlins a slope
+MIDDLE = (EAVES - 400) / 2  # height at which the braces of a wall cross, from node to node
+ASIDE = 800.0  # mm from a column at which plan bracing has its node on the beam
 
 
 def _flat(bars: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -28,7 +30,7 @@ def _flat(bars: list[dict[str, Any]]) -> list[dict[str, Any]]:
             for end in ("start", "end"):
                 x, y, z = m[end]
                 floor = min((0.0, EAVES - 400, CREW, LOOKOUT), key=lambda f: abs(f - z))
-                m[end] = [x, y, floor]
+                m[end] = [x, y, MIDDLE if (m["name"][0], end) in (("U", "end"), ("O", "start")) else floor]
         if m["name"] in ("La", "Lb", "Lc", "Ld"):
             x, y, _ = m["start"]
             stops = (0.0, CREW, LOOKOUT, CABIN)
@@ -69,8 +71,8 @@ def _gangway() -> list[dict[str, Any]]:
 def _plan_bracing() -> list[dict[str, Any]]:
     x0, x1 = FRAMES * BAY, FRAMES * BAY + 4000
     return [
-        bar("brace", "L 80x80x8", (x0, 5000.0, LOOKOUT), (x1, 9000.0, LOOKOUT), "HP1"),
-        bar("brace", "L 80x80x8", (4 * BAY, 0.0, CREW), (5 * BAY, 5000.0, CREW), "HP2"),
+        bar("brace", "L 80x80x8", (x0 + ASIDE, 5000.0, LOOKOUT), (x1 - ASIDE, 9000.0, LOOKOUT), "HP1"),
+        bar("brace", "L 80x80x8", (4 * BAY + ASIDE, 0.0, CREW), (5 * BAY - ASIDE, 5000.0, CREW), "HP2"),
         bar("brace", "L 80x80x8", (-4000.0, 11000.0, CREW), (-2000.0, 13000.0, CREW), "HP3"),  # forgotten: nothing is near it
     ]
 

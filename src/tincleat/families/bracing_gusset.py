@@ -48,6 +48,7 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
+ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
@@ -134,13 +135,22 @@ def fits(case: Case, house: HouseRules) -> None:
         lean = abs(m.away[1])
         if lean > OUT_OF_PLANE:
             raise NoFit(f"{m.shape.name} leaves the plane of the braces by {math.degrees(math.asin(min(1.0, lean))):.1f}°", right="braces of one plane")
-        if abs(m.frame.origin[1]) > 60:
-            raise NoFit(f"{m.shape.name} lies {abs(m.frame.origin[1]):.0f} mm out of the plane of its carrier", right="at most 60 mm")
+        most = max(ASIDE, *(_beside_web(c) for _, c in _carrying(case)))
+        if abs(m.frame.origin[1]) > most:
+            raise NoFit(f"{m.shape.name} lies {abs(m.frame.origin[1]):.0f} mm out of the plane of its carrier", right=f"at most {most:.0f} mm")
     main = _carrying(case)[0][1]
     axis = 0 if main.role.startswith("column") else 2
     ways = {math.copysign(1.0, m.away[axis]) for _, m in braces}
     if len(ways) > 1 and not _passing(case):
         raise NoFit(f"the braces come to both sides of {main.shape.name}", right="a gusset on each side")
+
+
+def _beside_web(carrier: CaseMember) -> float:
+    """How far off its middle a carrier's web still holds a plate that lies square to it, between its flanges, mm; 0 where it has none so."""
+    shape = carrier.shape
+    if shape.shape != "I" or shape.slope or abs(carrier.frame.z[1]) < 0.99:
+        return 0.0
+    return shape.h / 2 - shape.tf - shape.r1
 
 
 def _carrying(case: Case) -> list[tuple[int, CaseMember]]:
@@ -184,6 +194,11 @@ def build(case: Case, given: Given) -> Detail:
     breadths: list[float] = []
     across: list[list[float]] = []
     leg = given.rounded("weld_leg", max(0.6 * t, 4.7625 if house.inch else 5.0), "weld leg")
+    for _, m in _carrying(case):
+        low, most = y0 - m.frame.origin[1], _beside_web(m)
+        off = max(abs(low), abs(low + t)) + leg
+        if most and off > most > abs(low + t / 2):  # it stands on the web, but not beside its root
+            raise NoFit(f"the plate and its weld reach {off:.0f} mm off the middle of {m.shape.name}, into its root", right=f"at most {most:.0f} mm: a brace nearer to the middle, or turned over")
     tube_leg = given.rounded("tube_weld", min(max(0.9 * min((x.member.shape.tw for x in braces if x.how == "slotted"), default=t), 4.7625 if house.inch else 5.0), 12.7), "weld leg")
 
     def bolted(x: Brace, spots: list[float], lines: list[float], name: str) -> None:
@@ -210,7 +225,10 @@ def build(case: Case, given: Given) -> Detail:
         points += strip
         crossed = [shapely.MultiPoint(strip).convex_hull, shadow(through.member, FLAT, _heights(*through.heights))]
     for k, x in enumerate(braces, 1):
-        bodies = [*crossed, *(shadow(m, FLAT, _heights(*x.heights)) for _, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
+        # off the middle of a web a flange over or under bolts is as much in their way as one beside them
+        room = b.head_height + b.nut_height + 2 * b.washer_t + b.d + t if x.how == "bolted" and abs(x.member.frame.origin[1]) > ASIDE else 0.0
+        tall = {i: (x.heights[0] - room, x.heights[1] + room) if _beside_web(m) else x.heights for i, m in _carrying(case)}
+        bodies = [*crossed, *(shadow(m, FLAT, _heights(*tall[i])) for i, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
         start = up(_clear_of(x, shapely.union_all(bodies), clear), step)
         if x.fork is not None:
             let_in = _pin_let_in(case, x, start, clear, step)

@@ -21,6 +21,7 @@ from tincleat.app.fields import Choice
 from tincleat.app.layout_editor import LayoutEditor
 from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
+from tincleat.ledger.ledger import Ledger
 
 assert window  # the fixture
 
@@ -431,7 +432,7 @@ def test_a_large_project_is_opened_in_the_background_and_can_be_stopped(qtbot: Q
     assert window.job is not None
     window.job.cancel()
     qtbot.waitUntil(lambda: window.job is None, timeout=60000)
-    assert window.desk is here and "opening was cancelled" in window.hint.text()
+    assert window.desk is here and "cancelled; nothing was changed" in window.hint.text()
     window.set_desk(None)
     again = Desk.open(path)
     assert "late" in {v.name for v in again.project.levels.values()}
@@ -442,6 +443,7 @@ def test_what_a_large_model_waits_for_is_said(qtbot: QtBot, window: Window, monk
     """With every model taken for a large one: the pointer says so during changes, and other rules are tried with progress and Cancel first."""
     monkeypatch.setattr("tincleat.app.waiting.FELT", 1)
     monkeypatch.setattr("tincleat.app.actions.FELT", 1)
+    monkeypatch.setattr("tincleat.app.window.FELT", 1)
     seen: list[object] = []
     desk(window).listeners.append(lambda changes, touched: seen.append(QGuiApplication.overrideCursor() is not None))
     window.run("add-level", name="felt", elevation=1234)
@@ -450,10 +452,27 @@ def test_what_a_large_model_waits_for_is_said(qtbot: QtBot, window: Window, monk
     assert not window.run("add-level", name="", elevation=1) and QGuiApplication.overrideCursor() is None  # refused: the pointer is free again
     window.do("rules-aisc")
     assert window.job is not None and window.progress.isVisible() and desk(window).project.house.rule_set == "EN"
+    assert not window.pages.isEnabled()  # nobody clicks into what is being made anew
     window.job.cancel()
     qtbot.waitUntil(lambda: window.job is None, timeout=60000)
-    assert desk(window).project.house.rule_set == "EN" and "cancelled" in window.hint.text()
+    assert desk(window).project.house.rule_set == "EN" and "cancelled" in window.hint.text() and window.pages.isEnabled()
+    anew = Ledger(desk(window).project, desk(window).ledger.workshop)
+    assert {k: e.findings for k, e in anew.entries.items()} == {k: e.findings for k, e in desk(window).ledger.entries.items()}
     monkeypatch.setattr("tincleat.app.actions.offer_defaults", lambda w: None)
+    before = desk(window).counts()
     window.do("rules-aisc")
     qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert desk(window).project.house.rule_set == "AISC" and desk(window).counts() != before
+    assert str(desk(window).counts()["breach"]) in window.rail.accessibleDescription() or window.drawer.desk is desk(window)
+    window.undo()  # so are undo and redo of it
+    assert window.job is not None
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    assert desk(window).project.house.rule_set == "EN" and desk(window).counts() == before and window.hint.text().startswith("Undone: ")
+    window.redo()
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
     assert desk(window).project.house.rule_set == "AISC"
+    window.undo()
+    qtbot.waitUntil(lambda: window.job is None, timeout=60000)
+    window.run("add-level", name="after", elevation=4321)  # and the next command is one like any other
+    window.undo()
+    assert window.job is None and "after" not in {v.name for v in desk(window).project.levels.values()}

@@ -3,7 +3,6 @@
 from functools import partial
 from typing import Any
 
-import msgspec
 from PySide6.QtWidgets import QFileDialog
 
 from tincleat.app import deeds, menus
@@ -33,7 +32,6 @@ from tincleat.app.waiting import FELT
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.tables import export_bill, export_ledger
 from tincleat.families.registry import FAMILIES
-from tincleat.ledger.effect import warm
 from tincleat.project.store import SUFFIX
 
 STAGE_WORDS = {"Frame": "members grids levels", "Ready": "true up stock import", "Join": "connections place", "Prove": "findings check", "Release": "export bills hand over"}
@@ -67,9 +65,8 @@ def build_actions(w: Host) -> list[Action]:
         if w.desk is None or len(w.desk.project.members) <= FELT:
             keep()
             return
-        # every detail is made and proved anew: that is followed and can be stopped, and keeping the rules is quick afterwards
-        desk, rules = w.desk, msgspec.structs.replace(w.desk.project.house, **values)
-        w.work(f"Trying the rules on {len(desk.project.connections):,} connections", lambda progress: warm(desk.ledger, rules, progress), lambda _: keep())
+        desk = w.desk  # every detail is made and proved anew: that is followed and can be stopped
+        w.follow(f"Proving {len(desk.project.connections):,} connections anew", lambda: desk.run("set-house-rules", values=values), lambda: offer_defaults(w))
 
     stages = [Action(f"go-{name.lower()}", f"Stage: {name}", (STAGE_WORDS[name],), f"Alt+{i}", partial(w.rail_to, name), opened, f"Go to the stage {name}") for i, name in enumerate(STAGES, 1)]
     out = [

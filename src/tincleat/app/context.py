@@ -78,6 +78,10 @@ class Host(QMainWindow):
         """Say why a change was not kept; where the project's file is not to be had any more, offer to save elsewhere."""
         raise NotImplementedError
 
+    def follow(self, words: str, do: Callable[[], str], done: Callable[[], None] = lambda: None) -> None:
+        """Do something with the project off the window's thread, with progress and Cancel; the window is locked until it ends and shows it then."""
+        raise NotImplementedError
+
     def say(self, text: str) -> None:
         """Put a line in the status line."""
         raise NotImplementedError

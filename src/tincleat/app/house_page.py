@@ -17,7 +17,7 @@ from tincleat.app.house_defaults import offer_defaults
 from tincleat.app.jobs import Job
 from tincleat.app.simple import button, clear_box, label
 from tincleat.app.theme import font
-from tincleat.app.waiting import busy
+from tincleat.app.waiting import FELT
 from tincleat.commands.house import with_values
 from tincleat.errors import TinCleatError
 from tincleat.exchange.standard_file import read_standard
@@ -323,11 +323,17 @@ class HousePage(QWidget):
         if not self.pending or self._job is not None:
             return
         was, house = self.was, self.house
-        with busy():  # every detail may have to be made anew
-            message = self.w.command_error("set-house-rules", values={name: msgspec.to_builtins(v) for name, v in self.pending.items()})
-        self.error.setText(message)
-        if message:
+        values = {name: msgspec.to_builtins(v) for name, v in self.pending.items()}
+        desk = self.w.desk
+        if desk is not None and len(desk.project.members) > FELT:  # every detail may have to be made anew
+            self.w.follow("Keeping the house rules", lambda: desk.run("set-house-rules", values=values), lambda: self._kept(was, house))
             return
+        message = self.w.command_error("set-house-rules", values=values)
+        self.error.setText(message)
+        if not message:
+            self._kept(was, house)
+
+    def _kept(self, was: HouseRules, house: HouseRules) -> None:
         self.pending = {}
         if (was.units, was.rule_set) != (house.units, house.rule_set):
             self.leave()

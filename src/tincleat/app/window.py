@@ -55,7 +55,7 @@ from tincleat.app.projects import Projects
 from tincleat.app.rail import STAGES, Rail
 from tincleat.app.simple import button, label
 from tincleat.app.since import Seen, leave, seen
-from tincleat.app.waiting import busy_if_large
+from tincleat.app.waiting import FELT, busy_if_large
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
@@ -66,6 +66,7 @@ from tincleat.ledger.made import Made
 from tincleat.ledger.through import Stuck, Through
 from tincleat.project.entities import Delta
 from tincleat.project.limits import shown
+from tincleat.project.store import Turn
 from tincleat.proof.finding import Finding
 from tincleat.units import parse_length
 
@@ -87,6 +88,7 @@ class Window(Host):
         self.parts = Parts(self)
         self.looking = Looking(self)
         self._groups = Groups()
+        self._focus: QWidget | None = None  # where the keyboard was before the window was locked
         self._last: Seen | None = None  # how the project was left when it was last open here
         self.progress_ = Progress(self)
         self.palette_: Palette | None = None
@@ -336,11 +338,27 @@ class Window(Host):
 
     def undo(self) -> None:
         """Take the last command back."""
-        self._turn(lambda desk: desk.undo(), "Undone", "Nothing to undo")
+        if not self._followed(lambda desk: desk.store.undo_turn(), lambda desk: desk.undo(), "Undone"):
+            self._turn(lambda desk: desk.undo(), "Undone", "Nothing to undo")
 
     def redo(self) -> None:
         """Do the last undone command again."""
-        self._turn(lambda desk: desk.redo(), "Done again", "Nothing to redo")
+        if not self._followed(lambda desk: desk.store.redo_turn(), lambda desk: desk.redo(), "Done again"):
+            self._turn(lambda desk: desk.redo(), "Done again", "Nothing to redo")
+
+    def _followed(self, coming: "Callable[[Desk], Turn | None]", turn: Callable[[Desk], str], done: str) -> bool:
+        """Whether a turn makes so much anew that it is done with progress: a change of house rules on a large model."""
+        desk = self.desk
+        if desk is None or self.job is not None or len(desk.project.members) <= FELT:
+            return False
+        try:
+            found = coming(desk)
+        except TinCleatError:
+            return False  # it is said where it is tried
+        if found is None or not any(c.table == "house" for c in found.changes):
+            return False
+        self.follow(f"{done}: {found.title}", lambda: f"{done}: {turn(desk)}")
+        return True
 
     def _turn(self, turn: Callable[[Desk], str], done: str, nothing: str) -> None:
         if self.desk is None or self.job is not None:
@@ -716,6 +734,21 @@ class Window(Host):
 
     # --- long work -------------------------------------------------------------
 
+    def follow(self, words: str, do: Callable[[], str], done: Callable[[], None] = lambda: None) -> None:
+        """Do something with the project off the window's thread, with progress and Cancel; the window is locked until it ends and shows it then."""
+        desk = self.desk
+        assert desk is not None
+
+        def shown(title: str) -> None:
+            with busy_if_large(desk):
+                desk.tell()
+            self.say(title)
+            done()
+
+        self._focus = QApplication.focusWidget()
+        self.pages.setEnabled(False)
+        self.work(words, lambda progress: desk.followed(do, progress), shown)
+
     def work(self, words: str, work: Work, done: Callable[[Any], None]) -> None:
         """Run long work off the window's thread; commands wait until it ends."""
         self.job = Job(work, self)
@@ -728,6 +761,10 @@ class Window(Host):
         def ended(text: str, bad: bool) -> None:
             self.progress.hide()
             self.cancel.hide()
+            self.pages.setEnabled(True)
+            if self._focus is not None:
+                self._focus.setFocus()
+            self._focus = None
             self.job = None
             (self.fail if bad else self.say)(text)
             self._enable()

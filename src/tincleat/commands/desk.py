@@ -70,6 +70,7 @@ class Desk:
         self.ledger = Ledger(store.project, Workshop(), progress)
         self.overlaps = Overlaps(self.ledger)
         self.listeners: list[Listener] = []
+        self._held: list[tuple[Sequence[Delta], set[str]]] | None = None  # what listeners are to hear, while that is held back
 
     @property
     def project(self) -> Project:
@@ -248,8 +249,32 @@ class Desk:
         self._tell(work.changes, work.touched)
         return turn.title
 
+    def followed(self, do: "Callable[[], str]", progress: Progress) -> str:
+        """Do something with this desk on another thread than its listeners': they hear of it at :meth:`tell`.  What it returns; raises what it
+        raises, and Cancelled when ``progress`` says so while all is made anew: nothing has changed then."""
+        self._held, self.ledger.progress = [], progress
+        try:
+            title = do()
+            self.ledger.progress = None
+            self.counts()  # what whoever shows it asks first
+        except BaseException:
+            self._held = None
+            raise
+        finally:
+            self.ledger.progress = None
+        return title
+
+    def tell(self) -> None:
+        """Tell the listeners what was held back."""
+        held, self._held = self._held or [], None
+        for changes, touched in held:
+            self._tell(changes, touched)
+
     def _tell(self, changes: Sequence[Delta], touched: set[str]) -> None:
         """Tell every listener; one that fails does not keep the others from hearing, and what was kept stays kept."""
+        if self._held is not None:
+            self._held.append((changes, touched))
+            return
         failed: Exception | None = None
         for listener in self.listeners if changes else ():
             try:
@@ -310,5 +335,6 @@ class _Piece:
     def take_back(self) -> None:
         """Everything as it was before."""
         self.desk.project.apply(inverse(self.changes))
+        self.desk.ledger.progress = None  # this goes through to its end
         if self._ledger_moved:
             self.desk.ledger.rebuild()

@@ -45,7 +45,7 @@ def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) 
     plain = sum(e.joint.kind in house.plain for e in open_) - sum(e.plain for e in open_)
     if bench_rules(house) == bench_rules(ledger.project.house):
         return Effect((), 0, (), (), (), (), 0.0, plain)
-    warm(ledger, house, progress)
+    _warm(ledger, house, progress)
     other = ledger.tried(house)
     connections, breaches, notes, mended, unfit = [], [], [], [], []
     plates, mass = 0, 0.0
@@ -74,9 +74,8 @@ def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) 
     return Effect(tuple(connections), plates, tuple(breaches), tuple(notes), tuple(mended), tuple(unfit), mass, plain)
 
 
-def warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
-    """Make and prove every distinct detail under other house rules, so that what is slow can be followed and cancelled: keeping those
-    rules is quick afterwards.  Raises Cancelled when ``progress`` says so."""
+def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
+    """Make and prove every distinct detail under other house rules, so that what is slow can be followed and cancelled."""
     distinct = list({id(e.made): e for e in ledger.entries.values() if e.made is not None and e.connection is not None}.values())
     for i, e in enumerate(distinct):
         if i % EVERY == 0:

@@ -25,7 +25,7 @@ from tincleat.project.project import Project
 from tincleat.steel.cuts import Cuts
 from tincleat.steel.members import own_cuts
 
-STOPPED = "opening was cancelled"
+STOPPED = "it was cancelled; nothing was changed"
 EVERY = 100  # connections between two words of how far it is
 CUT_BACK = 600.0  # mm from a connection's parts within which what it cuts of a member makes a difference to others
 GAP = 20.0  # mm that an end which is not joined yet is thought to stop short of what it meets
@@ -39,6 +39,7 @@ class Ledger:
     def __init__(self, project: Project, workshop: Workshop | None = None, progress: Progress | None = None) -> None:
         """All that is found out of a project; raises Cancelled when ``progress`` says so."""
         self.project, self.workshop = project, workshop or Workshop()
+        self.progress: Progress | None = None  # told how far all is made anew, while somebody follows it
         self.entries = Entries()
         self.by_end: dict[tuple[str, End], str] = {}
         self.lost: dict[str, str] = {}
@@ -81,9 +82,12 @@ class Ledger:
             for key, entry in self.entries.items():
                 entries[key] = self._open(entry.joint)
             self.entries = entries
-            self._connect(self.project.connections.values())
+            told = self.progress
+            self._connect(self.project.connections.values(), (lambda share, words: told((share - 0.65) * 14, words)) if told is not None else None)
+            go_on(told, 0.75, "looking at what stands near what", STOPPED)
             self._owed = set()
             self._meet(self.entries)
+            go_on(told, 0.95, "counting what was found", STOPPED)
 
     def beside(self) -> "Ledger":
         """A ledger of the same model once more, to try other connections or house rules on; this one stays as it is.  Details alike are taken
@@ -478,7 +482,7 @@ class Ledger:
             if all(isinstance(c.old, HouseRules) and isinstance(c.new, HouseRules) and c.old.units == c.new.units for c in changes):
                 self._remake()
             else:
-                self.rebuild()
+                self.rebuild(self.progress)
             keys = set(before) | set(self.entries)
             return {k for k in keys if (a := before.get(k)) is None or (b := self.entries.get(k)) is None or not _same(a, b)}
         if members:

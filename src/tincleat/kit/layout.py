@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 
 from tincleat.catalogue.sections import Section
+from tincleat.steel.body import flange_at
 
 
 def centred(gaps: Sequence[float], middle: float = 0.0) -> list[float]:
@@ -39,4 +40,4 @@ def fill(length: float, pitch: float, most: int = 99) -> tuple[float, ...]:
 
 def inner_face(shape: Section, from_edge: float) -> float:
     """Height of the upper flange's inner face over the section's middle at a distance from the flange's free edge, mm; flanges may taper."""
-    return shape.h / 2 - (shape.tf - shape.slope * shape.tf_at) - shape.slope * max(0.0, from_edge)
+    return shape.h / 2 - flange_at(shape, max(0.0, from_edge))

@@ -5,7 +5,6 @@ from collections.abc import Iterator, Sequence
 import msgspec
 import numpy as np
 import shapely
-import shapely.affinity
 
 from tincleat.catalogue.fasteners import anchor_size, bolt_size, bolt_sizes
 from tincleat.details.assembled import Assembled
@@ -168,12 +167,12 @@ def _clear(a: Assembled, washer: float) -> Finding:
     """
     held = _held(a)
     level = held.frame.origin[2] + held.thickness if held is not None else 0.0
-    body = _footprint(a, level)
-    parts = [body, *(_leg(w) for w in a.detail.welds if held is not None and held.name in w.parts and "supported member" in w.parts)]
     # as the washers lie: everything turned back by what they are turned
     c, s = np.cos(a.detail.rods[0].turn), np.sin(a.detail.rods[0].turn)
-    turned = [shapely.affinity.affine_transform(p, [c, s, -s, c, 0.0, 0.0]) for p in parts]
-    far = _square_distances(turned, np.array([(r.x, r.y) for r in a.detail.rods]) @ np.array([[c, -s], [s, c]]))
+    back = np.array([[c, -s], [s, c]])
+    body = shapely.transform(_footprint(a, level), lambda points: points @ back)
+    legs = _legs([w for w in a.detail.welds if held is not None and held.name in w.parts and "supported member" in w.parts]) @ back
+    far = _square_distances(body, legs, np.array([(r.x, r.y) for r in a.detail.rods]) @ back)
     i = int(np.argmin(far))
     rod = a.detail.rods[i]
     return at_least(
@@ -211,25 +210,30 @@ def _ring(frame: Frame, ring: Array, level: float) -> Array:
     return np.asarray((points + way * ((level - points[:, 2]) / way[2])[:, None])[:, :2])
 
 
-def _leg(w: Weld) -> "shapely.Polygon":
-    """The strip of the plate that a fillet's leg covers."""
-    a, b, u = np.array(w.start)[:2], np.array(w.end)[:2], np.array(w.u)[:2] * w.leg
-    return shapely.Polygon([a, b, b + u, a + u])
+def _legs(welds: "Sequence[Weld]") -> Array:
+    """The strips (n, 4, 2) of the plate that the legs of fillets cover."""
+    if not welds:
+        return np.zeros((0, 4, 2))
+    start, end, u = np.array([(w.start, w.end, w.u) for w in welds])[:, :, :2].swapaxes(0, 1)
+    out = u * np.array([w.leg for w in welds])[:, None]
+    return np.stack([start, end, end + out, start + out], axis=1)
 
 
-def _square_distances(steel: "Sequence[shapely.Polygon]", points: Array) -> Array:
-    """How large half a square about each point (k, 2) may be before it meets steel: the least over all edges of the larger of both distances, (k,)."""
-    rings = [np.asarray(ring.coords)[:, :2] for part in steel for ring in (part.exterior, *part.interiors)]
-    a = np.concatenate([ring[:-1] for ring in rings]) - points[:, None]
-    d = np.concatenate([np.diff(ring, axis=0) for ring in rings])
+def _square_distances(body: "shapely.Polygon", strips: Array, points: Array) -> Array:
+    """How large half a square about each point (k, 2) may be before it meets steel, a body or strips (n, 4, 2): the least over all edges of the
+    larger of both distances, (k,)."""
+    rings = [np.asarray(ring.coords)[:, :2] for ring in (body.exterior, *body.interiors)]
+    starts = np.concatenate([*(ring[:-1] for ring in rings), strips.reshape(-1, 2)])
+    a = starts - points[:, None]
+    d = np.concatenate([*(np.diff(ring, axis=0) for ring in rings), (np.roll(strips, -1, axis=1) - strips).reshape(-1, 2)])
     # along an edge the larger distance is least at an end, where one of both is nothing, or where both are alike
     tops = np.stack([-a[..., 0], -a[..., 1], a[..., 1] - a[..., 0], -a[..., 0] - a[..., 1]])
     ways = np.stack([d[:, 0], d[:, 1], d[:, 0] - d[:, 1], d[:, 0] + d[:, 1]])[:, None]
     inner = np.divide(tops, ways, out=np.zeros_like(tops), where=np.abs(ways) > 1e-12).clip(0.0, 1.0)
     shares = np.concatenate([np.zeros((1, *a.shape[:2])), np.ones((1, *a.shape[:2])), inner])
     least: Array = np.abs(a + d * shares[..., None]).max(axis=-1).min(axis=(0, 2))
-    for part in steel:
-        least[shapely.contains_xy(part, points[:, 0], points[:, 1])] = 0.0
+    steel = np.array([body, *(shapely.polygons(strips) if len(strips) else ())], dtype=object)
+    least[shapely.contains_xy(steel[:, None], points[:, 0], points[:, 1]).any(axis=0)] = 0.0
     return least
 
 

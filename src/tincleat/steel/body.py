@@ -296,6 +296,11 @@ def thickness_at(shape: Section, element: Element, w: float) -> float:
         from_tip = element.high - w if web.at < 0 else w - element.low
     else:
         from_tip = (element.high - element.low) / 2 - abs(w - (element.low + element.high) / 2)
+    return flange_at(shape, from_tip)
+
+
+def flange_at(shape: Section, from_tip: float) -> float:
+    """Thickness of a flange at a distance from its free edge, mm: of a tapered one ``tf`` at ``tf_at`` from there, more towards the web."""
     return shape.tf + shape.slope * (from_tip - shape.tf_at)
 
 

@@ -5,7 +5,7 @@ Everything here works in the member's own frame: x along it, y across, z along t
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import msgspec
@@ -54,10 +54,10 @@ def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, .
         reach, wide = shape.reach + abs(sum(shape.slopes)) * (high - low), shape.b / 2
         return (np.array([(x, y, z) for x in (low, high) for y in (-wide, wide) for z in (-reach, reach)]),)
     out: list[Array] = []
+    square = _square_notches(cuts.notches)
     for flat in _parts(shape):
         spans = np.array([end_station(cuts.ends, low, high, y, z) for y, z in flat.tolist()])
-        square = cuts.notches and np.ptp(spans, axis=0).max() < 1e-6
-        out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), cuts.notches) if square else [_prism_corners(flat, spans)]
+        out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), square) if square and np.ptp(spans, axis=0).max() < 1e-6 else [_prism_corners(flat, spans)]
     return tuple(out)
 
 
@@ -66,50 +66,68 @@ def _prism_corners(flat: Array, spans: Array) -> Array:
     return np.column_stack([spans.ravel(), np.repeat(flat, 2, axis=0)])
 
 
-def _notched(flat: Array, low: float, high: float, notches: Sequence[Notch]) -> list[Array]:
-    """Corners of convex bodies that hold what notches leave of a convex piece of a section between two stations.
+@dataclass(frozen=True, eq=False)
+class _SquareNotch:
+    """A notch that runs square to a bar: along its y (axis 1) or z (axis 2), from where to where, and what it takes in (x, the other axis)."""
 
-    A notch counts where it runs all through the piece, square to the bar: copes and snipes do.  What is left is parted where the notch
-    ends, so that a cope leaves a full bar and a stub.
-    """
-    (y0, z0), (y1, z1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
-    rest: dict[int, Polygon | MultiPolygon] = {}  # by the axis that notches run along, in (x, other)
-    breaks: dict[int, list[float]] = {1: [], 2: []}
+    axis: int
+    near: float
+    far: float
+    taken: Polygon
+    box: tuple[float, float, float, float]
+
+
+def _square_notches(notches: Sequence[Notch]) -> list[_SquareNotch]:
+    """Those of some notches that run square to their bar."""
+    out = []
     for n in notches:
-        way = np.array(n.frame.z)
+        way = n.frame.z
         axis = 1 if abs(way[1]) > 0.9999 else 2
         if abs(way[axis]) < 0.9999:
             continue
         outline = n.outline.coarse(2)
         at = n.frame.to_world(np.column_stack([outline, np.zeros(len(outline))]))
-        near, far = sorted((float(at[:, axis].mean()), float(at[:, axis].mean() + way[axis] * n.depth)))
-        if near > (y0, z0)[axis - 1] + 1e-6 or far < (y1, z1)[axis - 1] - 1e-6:
-            continue
-        lower, upper = (z0, z1) if axis == 1 else (y0, y1)
-        over, beside = at[:, 0], at[:, 3 - axis]
-        if over.min() >= high or over.max() <= low or beside.min() >= upper or beside.max() <= lower:
-            continue
+        start = float(at[:, axis].mean())
+        near, far = sorted((start, start + way[axis] * n.depth))
         taken = Polygon(at[:, [0, 3 - axis]])
-        if axis not in rest:
-            rest[axis] = box(low, lower, high, upper)
-        if rest[axis].intersects(taken):
-            rest[axis] = rest[axis].difference(taken)
-            breaks[axis] += [x for x in (taken.bounds[0], taken.bounds[2]) if low < x < high]
-    # one axis is enough: the other's notches take off more, and a cover may hold more than the steel
-    axis = next((a for a in (1, 2) if breaks[a]), 0)
-    if not axis:
+        out.append(_SquareNotch(axis, near, far, taken, taken.bounds))
+    return out
+
+
+def _notched(flat: Array, low: float, high: float, notches: Sequence[_SquareNotch]) -> list[Array]:
+    """Corners of convex bodies that hold what notches leave of a convex piece of a section between two stations.
+
+    A notch counts where it runs all through the piece: copes and snipes do.  What is left is parted where the notch ends, so that a cope
+    leaves a full bar and a stub.
+    """
+    (y0, z0), (y1, z1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+    through = []
+    for n in notches:
+        (first, last), (lower, upper) = ((y0, y1), (z0, z1)) if n.axis == 1 else ((z0, z1), (y0, y1))
+        x0, w0, x1, w1 = n.box
+        if n.near <= first + 1e-6 and n.far >= last - 1e-6 and x0 < high and x1 > low and w0 < upper and w1 > lower:
+            through.append(n)
+    if not through:
         return [_prism_corners(flat, np.array([(low, high)] * len(flat)))]
-    ends = (y0, y1) if axis == 1 else (z0, z1)
+    # one axis is enough: the other's notches take off more, and a cover may hold more than the steel
+    axis = min(n.axis for n in through)
+    ends, (lower, upper) = ((y0, y1), (z0, z1)) if axis == 1 else ((z0, z1), (y0, y1))
+    rest = box(low, lower, high, upper)
+    breaks: list[float] = []
+    for n in (n for n in through if n.axis == axis):
+        rest = rest.difference(n.taken)
+        breaks += [x for x in (n.box[0], n.box[2]) if low < x < high]
     out = []
-    stations = [low, *sorted(breaks[axis]), high]
+    stations = sorted({low, *breaks, high})
     for x0, x1 in zip(stations, stations[1:], strict=False):
-        left = rest[axis].intersection(box(x0, -1e6, x1, 1e6))
+        left = shapely.clip_by_rect(rest, x0, lower - 1.0, x1, upper + 1.0)
         for piece in getattr(left, "geoms", [left]):
             if piece.geom_type == "Polygon" and piece.area > 1e-6:
+                x2, w0, x3, w1 = piece.bounds
                 hull = np.asarray(piece.convex_hull.exterior.coords)[:-1]
                 # a full stretch keeps its own section, which may be aslant
-                if np.isclose(piece.bounds[1:4:2], (z0, z1) if axis == 1 else (y0, y1)).all() and len(hull) == 4:
-                    out.append(_prism_corners(flat, np.array([(piece.bounds[0], piece.bounds[2])] * len(flat))))
+                if len(hull) == 4 and abs(w0 - lower) < 1e-6 and abs(w1 - upper) < 1e-6:
+                    out.append(_prism_corners(flat, np.array([(x2, x3)] * len(flat))))
                 else:
                     out.append(np.array([(x, e, w) if axis == 1 else (x, w, e) for x, w in hull.tolist() for e in ends]))
     return out

@@ -130,8 +130,8 @@ class Host(QMainWindow):
         """Run a command; its error text, or an empty text."""
         raise NotImplementedError
 
-    def form(self, title: str, words: str, fields: "list[Ask]", submit: Callable[[dict[str, str]], str]) -> None:
-        """Ask in a dialog."""
+    def form(self, title: str, words: str, fields: "list[Ask]", submit: Callable[[dict[str, str]], str], picture: str = "") -> None:
+        """Ask in a dialog, beside a drawing of what is asked."""
         raise NotImplementedError
 
     @staticmethod

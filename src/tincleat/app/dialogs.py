@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFormLayout,
+    QHBoxLayout,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -22,6 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from tincleat.app.fields import Choice, mark_bad
+from tincleat.app.form_pictures import FormPicture
 from tincleat.app.simple import label
 from tincleat.app.theme import font
 
@@ -39,12 +41,12 @@ class Ask:
 
 
 class FormDialog(QDialog):
-    """Fields with OK and Cancel; ``submit`` returns an error text that is shown without closing."""
+    """Fields with OK and Cancel, beside a drawing of what they ask if there is one; ``submit`` returns an error text that is shown without closing."""
 
-    def __init__(self, title: str, words: str, fields: Sequence[Ask], submit: Callable[[dict[str, str]], str], parent: QWidget | None = None) -> None:
+    def __init__(self, title: str, words: str, fields: Sequence[Ask], submit: Callable[[dict[str, str]], str], parent: QWidget | None = None, picture: FormPicture | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.setMinimumWidth(440)
+        self.setMinimumWidth(440 if picture is None else 720)
         rows = QVBoxLayout(self)
         rows.setContentsMargins(16, 14, 16, 14)
         rows.addWidget(label(title, "heading"))
@@ -53,6 +55,7 @@ class FormDialog(QDialog):
         form = QFormLayout()
         form.setHorizontalSpacing(12)
         self.fields: dict[str, QWidget] = {}
+        self.picture = picture
         for ask in fields:
             if ask.choices:
                 box = Choice()
@@ -70,8 +73,14 @@ class FormDialog(QDialog):
                     line.setCompleter(names)
                 self.fields[ask.name] = line
             self.fields[ask.name].setAccessibleName(ask.label)
+            self.fields[ask.name].installEventFilter(self)
             form.addRow(ask.label, self.fields[ask.name])
-        rows.addLayout(form)
+        across = QHBoxLayout()
+        across.setSpacing(18)
+        across.addLayout(form, 1)
+        if picture is not None:
+            across.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
+        rows.addLayout(across)
         self.error = label("", "breach", True)
         rows.addWidget(self.error)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
@@ -79,6 +88,11 @@ class FormDialog(QDialog):
         buttons.rejected.connect(self.reject)
         rows.addWidget(buttons)
         self._submit, self._asks = submit, tuple(fields)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.FocusIn and self.picture is not None:
+            self.picture.show_field(next((name for name, w in self.fields.items() if w is watched), ""))
+        return super().eventFilter(watched, event)
 
     def values(self) -> dict[str, str]:
         """What is filled in, by name."""

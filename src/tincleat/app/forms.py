@@ -45,7 +45,7 @@ def columns_at(w: Host) -> None:
             cardinal=v["cardinal"],
         )
 
-    w.form("Columns at grid crossings", "Crossings that have a column at that base already are passed over.", fields, submit)
+    w.form("Columns at grid crossings", "Crossings that have a column at that base already are passed over.", fields, submit, picture="columns")
 
 
 def beams_at(w: Host) -> None:
@@ -61,7 +61,7 @@ def beams_at(w: Host) -> None:
             "add-beams", section=v["section"], through=rows, level=v["level"], role=v["role"], cardinal=v["cardinal"], whole=v["whole"] == "yes"
         )
 
-    w.form("Beams between grid crossings", "", fields, submit)
+    w.form("Beams between grid crossings", "", fields, submit, picture="beams")
 
 
 def draw(w: Host) -> None:
@@ -105,6 +105,7 @@ def copy(w: Host) -> None:
         "Each copy lies one step further on; a negative step goes the other way. Connections come along where the joint is the same.",
         fields,
         submit,
+        picture="copy",
     )
 
 
@@ -153,7 +154,7 @@ def mirror(w: Host) -> None:
             how["middle"] = v["about"][-1]
         return w.command_error("mirror-members", ids=w.members, **how)
 
-    w.form(f"Mirror {counted(len(w.members), 'member')}", "Connections come along as correct mirror images, handed settings turned.", fields, submit)
+    w.form(f"Mirror {counted(len(w.members), 'member')}", "Connections come along as correct mirror images, handed settings turned.", fields, submit, picture="mirror")
 
 
 def rotate(w: Host) -> None:
@@ -168,7 +169,7 @@ def rotate(w: Host) -> None:
             "rotate-members", ids=w.members, about=[*point, 0], angle_deg=float(v["angle"]), copy=v["copy"] == "yes"
         )
 
-    w.form(f"Rotate {counted(len(w.members), 'member')}", "", fields, submit)
+    w.form(f"Rotate {counted(len(w.members), 'member')}", "", fields, submit, picture="rotate")
 
 
 def cut_polygon(w: Host) -> None:
@@ -187,6 +188,7 @@ def cut_polygon(w: Host) -> None:
         "Along is from the end named, across from the middle of the section: up seen from the side, towards its y axis seen from the top.",
         fields,
         submit,
+        picture="cut",
     )
 
 
@@ -198,13 +200,14 @@ def split(w: Host) -> None:
         "Connections stay with the piece they belong to.",
         fields,
         lambda v: w.command_error("split-members", ids=w.members, at=v["at"].split()) if v["at"] else "give at least one distance",
+        picture="split",
     )
 
 
 def stretch(w: Host) -> None:
     """One end of the selected members moved along their line."""
     fields = [Ask("end", "Which end", "end", ("start", "end")), Ask("by", "By", "", hint="negative is shorter")]
-    w.form(f"Stretch {counted(len(w.members), 'member')}", "", fields, lambda v: w.command_error("stretch-members", ids=w.members, end=v["end"], by=v["by"]))
+    w.form(f"Stretch {counted(len(w.members), 'member')}", "", fields, lambda v: w.command_error("stretch-members", ids=w.members, end=v["end"], by=v["by"]), picture="stretch")
 
 
 RUNS: dict[str, tuple[str, list[Ask]]] = {
@@ -224,7 +227,7 @@ def run(w: Host, kind: str) -> None:
         return w.command_error("add-run", kind=kind, settings=values)
 
     w.form(
-        f"Lay {kind} on {counted(len(w.members), 'member')}", "The run stays parametric: it follows these members, and its spacing can be changed later.", fields, submit
+        f"Lay {kind} on {counted(len(w.members), 'member')}", "The run stays parametric: it follows these members, and its spacing can be changed later.", fields, submit, picture=kind
     )
 
 
@@ -246,7 +249,7 @@ def change_run(w: Host, key: str) -> None:
         changed: dict[str, Any] = {k: (int(t) if k == "panels" and t.isdigit() else t) for k, t in v.items() if t != before[k]}
         return w.command_error("change-run", id=key, settings=changed) if changed else ""
 
-    w.form(f"Change {kind} {key}", "Members at the same place stay the same, with their connections.", fields, submit)
+    w.form(f"Change {kind} {key}", "Members at the same place stay the same, with their connections.", fields, submit, picture=kind)
 
 
 PORTAL_FIELDS = [Ask("span", "Span"), Ask("eaves", "Eaves"), Ask("ridge", "Ridge"), Ask("column", "Columns"), Ask("rafter", "Rafters")]
@@ -267,7 +270,7 @@ def portals(w: Host) -> None:
             return str(error)
         return w.command_error("add-run", kind="portals", settings={"origin": [*origin, 0.0], **v})
 
-    w.form("Raise portal frames", "Two columns and two rafters a frame, one frame at each end of every bay.", fields, submit)
+    w.form("Raise portal frames", "Two columns and two rafters a frame, one frame at each end of every bay.", fields, submit, picture="portals")
 
 
 def face(w: Host) -> None:

@@ -137,7 +137,7 @@ def split_typed(w: Host) -> None:
     ]
     w.form(
         f"Split {m.name} to stock", f"{format_length(length(m), unit, True)} long. Nothing is split on or near what meets it unless you type it so.", fields,
-        lambda v: w.command_error("split-stock", ids=[m.id], at=v["at"].split(), all_like=v["like"] == "yes"),
+        lambda v: w.command_error("split-stock", ids=[m.id], at=v["at"].split(), all_like=v["like"] == "yes"), picture="split",
     )  # fmt: skip
 
 

@@ -38,6 +38,7 @@ from tincleat.app.dialogs import Action, Ask, FormDialog, Help, Palette
 from tincleat.app.dividing import keep_columns
 from tincleat.app.drawer import Drawer
 from tincleat.app.fields import name_of, same_field
+from tincleat.app.form_pictures import FormPicture
 from tincleat.app.house_page import HousePage
 from tincleat.app.jobs import Job, Work
 from tincleat.app.looking import Looking
@@ -569,9 +570,9 @@ class Window(Host):
             return str(error)
         return ""
 
-    def form(self, title: str, words: str, fields: "list[Ask]", submit: Callable[[dict[str, str]], str]) -> None:
-        """Ask in a dialog."""
-        FormDialog(title, words, fields, submit, self).exec()
+    def form(self, title: str, words: str, fields: "list[Ask]", submit: Callable[[dict[str, str]], str], picture: str = "") -> None:
+        """Ask in a dialog, beside a drawing of what is asked."""
+        FormDialog(title, words, fields, submit, self, FormPicture(picture, self.theme) if picture else None).exec()
 
     @staticmethod
     def number_error(values: dict[str, str], name: str) -> str:

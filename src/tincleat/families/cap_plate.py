@@ -3,6 +3,7 @@
 Joint frame: that of the column's end.  The plate lies with its x along the beam, or along the column's depth where there is none.
 """
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -220,7 +221,7 @@ def _gaps(
 
     least = up(3 * size.d, step)
     wanted = max(USUAL, 2 * (half + step / 2 - most[1]))  # the plate's length is rounded up yet
-    spans = [s for i in range(int(max(0.0, 2 * reach - least) / step) + 1) if (s := least + i * step) < 2 * reach]
+    spans = list(itertools.takewhile(lambda span: span < 2 * reach, (least + i * step for i in itertools.count())))
     # the narrowest that is wide enough, or the widest there is
     for span in (*(s for s in spans if s >= wanted - 1e-6), *(s for s in spans[::-1] if s < wanted - 1e-6)):
         gaps = max(1, math.ceil(span / most[0] - 1e-9))

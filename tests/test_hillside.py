@@ -72,6 +72,7 @@ def test_on_both_sides_of_a_bay_it_is_the_same_detail(tmp_path: Path) -> None:
         ({"rod": "CHS 60.3x5"}, "a nut holds a round bar"),
         ({"carrier": "SHS 200x200x8"}, "nobody gets at a nut behind its wall"),
         ({"slot_length": 30.0}, "at least 24 by 38.9 mm"),
+        ({"slot_width": 45.0, "slot_length": 42.0}, "a slot 42 mm long is shorter than its width of 45 mm"),
         ({"side": 40.0}, "smaller than the flat washer of 44 mm"),
     ],
 )

@@ -175,8 +175,11 @@ class Bodies:
         rows, entries = [self.joint_row[key] for key in keys], [self.ledger.entries[key] for key in keys]
         self.joint_points[rows] = [e.joint.frame.origin if self.shown(e.joint.key) else (np.nan,) * 3 for e in entries]
         self._joint_members |= {key: e.joint.members for key, e in zip(keys, entries, strict=True)}
-        boxes = [_world_box(e) if self.shown(e.joint.key) else NO_BOX for e in entries]
-        self.low[rows], self.high[rows] = [b[0] for b in boxes], [b[1] for b in boxes]
+        self.low[rows] = self.high[rows] = np.nan
+        joined = [i for i, e in enumerate(entries) if e.made is not None and self.shown(e.joint.key)]
+        if joined:
+            where = [rows[i] for i in joined]
+            self.low[where], self.high[where] = _world_boxes([entries[i] for i in joined])
         self.state[rows] = [STATES.index(e.state) for e in entries]
 
     def placed(self, key: str, level: str) -> "list[tuple[Mesh, str]]":
@@ -266,15 +269,22 @@ class Bodies:
         return out
 
 
-NO_BOX = (np.full(3, np.nan), np.full(3, np.nan))
 STATES = ("plain", "clear", "concession", "open", "note", "breach")  # of a joint, the later the more it asks to be looked at
 
 
-def _world_box(e: Entry) -> tuple[Array, Array]:
-    if e.made is None:
-        return NO_BOX
-    s = e.made.shapes
-    middle, half = e.joint.frame.to_world(((s.low + s.high) / 2)[None])[0], ((s.high - s.low) / 2) @ np.abs(e.joint.frame.axes)
+def draw_ready(ledger: Ledger) -> None:
+    """Work out what a picture of a ledger first asks of its details, so that the window's thread finds it there."""
+    for entry in ledger.entries.values():
+        if entry.made is not None and entry.state:
+            entry.made.shapes  # noqa: B018 -- worked out once, kept with the detail
+
+
+def _world_boxes(entries: "list[Entry]") -> tuple[Array, Array]:
+    """Least and greatest corner (n, 3) each, mm in the world, of the boxes of joints that have a detail."""
+    shapes = [e.made.shapes for e in entries if e.made is not None]
+    low, high = np.array([s.low for s in shapes]), np.array([s.high for s in shapes])
+    origin, axes = np.array([e.joint.frame.origin for e in entries]), np.array([e.joint.frame.axes for e in entries])
+    middle, half = origin + np.einsum("ni,nij->nj", (low + high) / 2, axes), np.einsum("ni,nij->nj", (high - low) / 2, np.abs(axes))
     return middle - half, middle + half
 
 

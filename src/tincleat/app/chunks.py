@@ -120,23 +120,24 @@ class Cubes:
         target = dict(zip(there, map(tuple, np.floor(points[rows] / self.size).astype(int).tolist()), strict=True)) if there else {}
         dirty: set[Cube] = set()
         for name in names:
-            old, new = self._where.pop(name, None), target.get(name)
+            old, new = self._where.get(name), target.get(name)
             if old is not None:
                 dirty.add(old)
-                if old != new:
-                    del self.held[old][name]
+                if old == new:
+                    continue
+                del self.held[old][name], self._where[name]
             if new is not None:
                 dirty.add(new)
                 self._where[name] = new
                 self.held.setdefault(new, {})[name] = None
-        for cube in dirty:
-            keys = self.held.get(cube)
-            if keys:
-                mine = [row[key] for key in keys]
-                self._boxes[cube] = (low[mine].min(axis=0), high[mine].max(axis=0))
-            else:
-                self.held.pop(cube, None)
-                self._boxes.pop(cube, None)
+        for cube in [c for c in dirty if not self.held.get(c)]:
+            self.held.pop(cube, None)
+            self._boxes.pop(cube, None)
+        full = [c for c in dirty if c in self.held]
+        if full:
+            mine = [row[key] for cube in full for key in self.held[cube]]
+            starts = np.cumsum([0, *(len(self.held[cube]) for cube in full[:-1])])
+            self._boxes |= zip(full, zip(np.minimum.reduceat(low[mine], starts), np.maximum.reduceat(high[mine], starts), strict=True), strict=True)
         self._arrays = None if dirty else self._arrays
         return dirty
 
@@ -167,15 +168,14 @@ class Chunks:
         self.see_through = False
         self.marked: frozenset[str] = frozenset()  # members that ask for attention
         self.built: OrderedDict[tuple[str, tuple[int, ...]], _Built] = OrderedDict()
-        self.assign()
+        self._sort(bodies.ledger.entries, bodies.member_ids)
 
-    def assign(self) -> None:
-        """Sort everything into its cubes and forget what was built."""
+    def recolour(self, theme: Theme) -> None:
+        """Take other colours: what was built is built anew when next seen."""
+        self.theme = theme
         for one in self.built.values():
             self.renderer.RemoveActor(one.actor)
         self.built.clear()
-        self.members, self.near_members, self.joints = Cubes(MEMBER_CUBE), Cubes(JOINT_CUBE), Cubes(JOINT_CUBE)
-        self._sort(self.bodies.ledger.entries, self.bodies.member_ids)
 
     def _sort(self, joints: Iterable[str], members: Iterable[str]) -> tuple[set[Cube], set[Cube], set[Cube]]:
         """Put joints and members into the cubes they lie in now; the cubes they are in or were."""

@@ -465,10 +465,10 @@ class DetailPanel(QWidget):
             work()
 
     def _in_order(self) -> None:
-        """Tab goes as one reads: the sheet, findings with their fixes, settings, and only then what else can be done with the sheet."""
+        """Tab goes as one works: the sheet, findings with their fixes, what an edit applies to, settings, and only then what else a sheet can do."""
         inner = [w for w in self.body.findChildren(QWidget) if w.focusPolicy() != Qt.FocusPolicy.NoFocus and not w.isHidden()]
         found = [w for w in inner if w not in self._fields.values() and isinstance(w, QPushButton)]
-        chain: list[QWidget] = [self.scope, self.leave, self.sheet, *found, *self._fields.values(), self.below, *self.tools]
+        chain: list[QWidget] = [self.leave, self.sheet, *found, self.scope, *self._fields.values(), self.below, *self.tools]
         for one, two in pairwise(chain):
             QWidget.setTabOrder(one, two)
 

@@ -1,5 +1,6 @@
 """Long work off the window's thread, with progress and cancel."""
 
+import sys
 from collections.abc import Callable
 from typing import Any
 
@@ -7,6 +8,9 @@ from PySide6.QtCore import QObject, QThread, Signal
 
 from tincleat.errors import Cancelled, TinCleatError
 from tincleat.garbage import uncollected
+
+# s after which a thread that works gives way: the window's asks again at every call into the toolkit, and a picture has hundreds of those
+GIVE_WAY = 0.0005
 
 Work = Callable[[Callable[[float, str], bool]], Any]
 
@@ -21,6 +25,7 @@ class Job(QThread):
     def __init__(self, work: Work, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work, self._stop = work, False
+        sys.setswitchinterval(GIVE_WAY)
 
     def cancel(self) -> None:
         """Ask the work to stop at its next step."""

@@ -127,8 +127,7 @@ class ModelView(QWidget):
         self.theme = theme
         self.renderer.SetBackground(*rgb(theme.sky))
         if self.chunks is not None:
-            self.chunks.theme = theme
-            self.chunks.assign()
+            self.chunks.recolour(theme)
         self._lay_ground()
         self.redraw()
 

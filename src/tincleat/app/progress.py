@@ -12,15 +12,16 @@ class Progress:
     def __init__(self, window: Host) -> None:
         self.window = window
         self._over_stock: set[str] | None = None  # None while not known
+        self._bars: object = None  # by what lengths of bars
 
     def forget(self) -> None:
         """Another project: nothing is known of it."""
         self._over_stock = None
 
-    def changed(self, members: set[str], house: bool) -> None:
-        """Keep the members over stock length in step with changed ones; a change of house rules asks for all anew."""
+    def changed(self, members: set[str]) -> None:
+        """Keep the members over stock length in step with changed ones; other lengths of bars ask for all anew."""
         desk = self.window.desk
-        if house or desk is None or self._over_stock is None:
+        if desk is None or self._over_stock is None or desk.project.house.bars != self._bars:
             self._over_stock = None
             return
         p = desk.project
@@ -56,6 +57,7 @@ class Progress:
         assert self.window.desk is not None
         p = self.window.desk.project
         if self._over_stock is None:
+            self._bars = p.house.bars
             self._over_stock = {m.id for m in p.members.values() if is_over_stock(p.house, m)}
         long = len(self._over_stock)
         words = [counted(bad, "loose end")] if bad else []

@@ -30,7 +30,7 @@ from tincleat.app import asking, cards, deeds, forms, ready_deeds, standards
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
-from tincleat.app.bodies import Bodies
+from tincleat.app.bodies import Bodies, draw_ready
 from tincleat.app.context import Host
 from tincleat.app.counted import counted
 from tincleat.app.detail_panel import DetailPanel
@@ -59,8 +59,10 @@ from tincleat.app.since import Seen, leave, seen
 from tincleat.app.waiting import FELT, busy_if_large
 from tincleat.catalogue.sections import catalogue, section
 from tincleat.commands.desk import Desk
+from tincleat.errors import Progress as Telling
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
+from tincleat.garbage import uncollected
 from tincleat.ledger.entries import Entry, Kin
 from tincleat.ledger.groups import Group, Groups
 from tincleat.ledger.made import Made
@@ -378,7 +380,7 @@ class Window(Host):
             members = set(self.desk.project.members)  # whichever of them are of that section
         if any(c.table == "house" for c in changes):
             self._title()
-        self.progress_.changed(members, any(c.table == "house" for c in changes))
+        self.progress_.changed(members)
         ground = any(c.table in ("grid", "level", "reference", "underlay") for c in changes)
         self.view.changed(touched, members, ground)
         if self.pane.isVisible():
@@ -740,15 +742,20 @@ class Window(Host):
         desk = self.desk
         assert desk is not None
 
+        def work(progress: Telling) -> str:
+            title = desk.followed(do, progress)
+            draw_ready(desk.ledger)
+            return title
+
         def shown(title: str) -> None:
-            with busy_if_large(desk):
+            with busy_if_large(desk), uncollected():
                 desk.tell()
             self.say(title)
             done()
 
         self._focus = QApplication.focusWidget()
         self.pages.setEnabled(False)
-        self.work(words, lambda progress: desk.followed(do, progress), shown)
+        self.work(words, work, shown)
 
     def work(self, words: str, work: Work, done: Callable[[Any], None]) -> None:
         """Run long work off the window's thread; commands wait until it ends."""

@@ -90,6 +90,8 @@ def build(case: Case, given: Given) -> Detail:
     long = float(given.worked_out("slot_length", up(width / math.cos(slant) + web.thickness * math.tan(slant), fine)))
     if long < d / math.cos(slant) + web.thickness * math.tan(slant) or width < d:
         raise NoFit(f"a slot {width:g} by {long:g} mm does not let a rod of {d:g} mm through at {math.degrees(slant):.0f}°", right=f"at least {d:g} by {d / math.cos(slant) + web.thickness * math.tan(slant):.1f} mm")
+    if long < width:
+        raise NoFit(f"a slot {long:g} mm long is shorter than its width of {width:g} mm", right=f"at least {width:g} mm")
     covers = (long + web.thickness * math.tan(slant) + 2 * ROUND_SLOT) * math.cos(slant)
     side = float(given.worked_out("side", up(max(nut.washer_d, nut.head_af * 2 / 3**0.5, covers, width + 2 * ROUND_SLOT), step)))
     if side < nut.washer_d:

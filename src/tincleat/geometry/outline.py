@@ -40,7 +40,9 @@ class Outline:
 
     @staticmethod
     def slot(x: float, y: float, width: float, length: float, angle: float) -> "Outline":
-        """A slotted hole: ``length`` over all along ``angle`` (rad), ``width`` across."""
+        """A slotted hole: ``length`` over all along ``angle`` (rad), ``width`` across; raises BadValue where it is shorter than wide."""
+        if length < width:
+            raise BadValue(f"a slot {length:g} mm long is shorter than its width of {width:g} mm", right="a longer slot, or a round hole")
         r, half = width / 2, (length - width) / 2
         c, s = math.cos(angle), math.sin(angle)
         ends = [(-half, -r, 0.0), (half, -r, 1.0), (half, r, 0.0), (-half, r, 1.0)]

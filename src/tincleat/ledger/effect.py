@@ -64,6 +64,8 @@ def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) 
             if count or old.made.detail.numbers != new.made.detail.numbers:
                 connections.append(key)
             plates, mass = plates + count, mass + more
+        if old.level == new.level == "clear":
+            continue
         before, after = _at(old, "breach"), _at(new, "breach")
         if after - before:
             breaches.append(key)

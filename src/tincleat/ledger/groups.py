@@ -60,10 +60,13 @@ class Groups:
         return list(kept.values())
 
     def _placed(self, ledger: Ledger, by: By) -> "Iterator[tuple[str, Entry]]":
+        levels: dict[float, str] = {}  # few heights have many joints
         for key, entry in ledger.entries.items():
             known = self._places.get(key)
             if known is None or known[0] is not entry.joint:
                 joint = entry.joint
-                known = (joint, ledger.place(joint) if by == "level" else zone_words(ledger.project, joint.frame.origin))
+                if by == "level" and joint.height not in levels:
+                    levels[joint.height] = ledger.place(joint)
+                known = (joint, levels[joint.height] if by == "level" else zone_words(ledger.project, joint.frame.origin))
                 self._places[key] = known
             yield known[1], entry

@@ -18,7 +18,7 @@ from tincleat.families.registry import FAMILIES
 from tincleat.ledger.effect import effect, in_words
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Workshop
-from tincleat.project.entities import ROUND_WIDER, HouseRules, RoundRule, inch_house
+from tincleat.project.entities import ROUND_AS_MADE, ROUND_WIDER, HouseRules, RoundRule, inch_house
 from tincleat.project.house_sheet import RULES, differing, house_rule, standard
 from tincleat.release.bill import bill
 
@@ -47,7 +47,7 @@ def test_what_is_shown_can_be_typed_again(house: HouseRules) -> None:
 def test_every_field_of_the_house_is_a_rule_on_the_page() -> None:
     fields = {r.name.partition("/")[0] for r in RULES}
     assert fields == set(HouseRules.__struct_fields__) - {"id"}
-    assert {f"rounding/{k}" for k in (*HouseRules().rounding, *ROUND_WIDER)} == {r.name for r in RULES if r.group == "Rounding"}
+    assert {f"rounding/{k}" for k in (*HouseRules().rounding, *ROUND_WIDER, *ROUND_AS_MADE)} == {r.name for r in RULES if r.group == "Rounding"}
 
 
 @pytest.mark.parametrize(

@@ -93,6 +93,27 @@ def test_a_knee_has_a_haunch_a_cap_and_a_stiffener(tmp_path: Path) -> None:
     assert made(joined(tmp_path / "s", [column("UB 406x178x60"), rafter("UB 356x171x45", 17)], "end-plate", "M2.start", haunch_depth=0.0)[1]).plates[1].name != "haunch web"
 
 
+def test_haunches_and_gussets_land_by_rounding_rules_of_their_own(tmp_path: Path) -> None:
+    """A rafter 351.4 deep has a haunch of 350, 3 x 350 = 1050 long; in steps of 40 up 360 deep, and of 3 x 360 = 1080, up to 1100, in steps of 400 it is 1200."""
+    desk, e = joined(tmp_path, [column("UB 406x178x60"), rafter("UB 356x171x45", 17)], "end-plate", "M2.start")
+    assert made(e).number("haunch_depth").value == 350 and made(e).number("haunch_length").value == 1050
+    desk.run("set-house-rules", values={"rounding/haunch depth": "40 up", "rounding/haunch length": "400 up"})
+    assert e.connection is not None
+    d = made(desk.ledger.entry_of(e.connection.id))
+    assert d.number("haunch_depth").value == 360 and d.number("haunch_length").value == 1200
+    assert made(joined(tmp_path / "t", [column("UB 406x178x60"), rafter("UB 356x171x45", 17)], "end-plate", "M2.start", haunch_depth=333.0)[1]).number("haunch_depth").value == 333
+    # a gusset between column and beam: along the beam 100 up, along the column 90 up
+    some = [column("HEB 200"), {"section": "IPE 300", "role": "beam", "start": [0, 0, 3000], "end": [5000, 0, 3000]}, {"section": "L 100x100x10", "role": "brace", "start": [0, 0, 3000], "end": [4000, 0, 6000]}]
+    desk, e = joined(tmp_path / "g", some, "bracing-gusset", "M3.start")
+    desk.run("set-house-rules", values={"rounding/gusset length": "100 up", "rounding/gusset width": "90 up"})
+    assert e.connection is not None
+    gusset = next(p for p in made(desk.ledger.entry_of(e.connection.id)).plates if p.name == "gusset")
+    low, high = (np.array(v) for v in zip(*[(min(c), max(c)) for c in np.array([gusset.frame.turn((x, y, 0.0)) for x, y, _ in gusset.outline.vertices]).T], strict=True))
+    extents = high - low
+    assert extents[0] % 100 == pytest.approx(0, abs=1e-6) or extents[0] % 100 == pytest.approx(100, abs=1e-6)
+    assert extents[2] % 90 == pytest.approx(0, abs=1e-6) or extents[2] % 90 == pytest.approx(90, abs=1e-6)
+
+
 def test_double_cleats_by_hand(tmp_path: Path) -> None:
     _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 300")], "angle-cleats", "M2.end")
     d = made(e)

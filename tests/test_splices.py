@@ -57,6 +57,24 @@ def test_unequal_beams_are_packed(tmp_path: Path) -> None:
     assert {len(f.plies) for f in fitted} == {3, 4, 5} and max(f.gap for f in fitted) == pytest.approx(0.9, abs=0.01) and not breaches(e)
 
 
+def test_covers_land_by_rounding_rules_of_their_own(tmp_path: Path) -> None:
+    """Covers of 270 by 185 and 150 by 210: lengths in steps of 40 up are 280 and 160, widths in steps of 25 to the nearest 175 and 200.  What is more
+    lies beyond the outer bolts: 35 + 5 at the ends; with the edge typed, lengths stay as they come."""
+    desk, e = joined(tmp_path, spliced("UB 457x191x67", "UB 457x191x67"), "splice-covers", "M1.start")
+    assert e.connection is not None
+    desk.run("set-house-rules", values={"rounding/cover plate length": "40 up", "rounding/cover plate width": "25 nearest"})
+    e = desk.ledger.entry_of(e.connection.id)
+    d = made(e)
+    top, web = plate(d, "top cover"), plate(d, "near web cover")
+    assert size(top) == (280, 175, 15) and size(web) == (160, 200, 6) and not breaches(e)
+    assert min(h.x for h in top.holes) == pytest.approx(40) and max(h.x for h in top.holes) == pytest.approx(240)
+    told = {(f.part, f.clause) for f in e.findings if f.rule == "plate-step" and "cover" in f.part}
+    assert len(told) >= 4 and all("cover plate" in clause for _, clause in told)
+    assert e.connection is not None
+    desk.run("change-connections", ids=[e.connection.id], settings={"edge": 35.0})
+    assert size(plate(made(desk.ledger.entry_of(e.connection.id)), "top cover")) == (270, 175, 15)
+
+
 def test_packs_are_cut_of_stock() -> None:
     house, inch = HouseRules(), inch_house("")
     assert packs(6.9, house) == [6] and packs(22.3, house) == [20, 2] and packs(0.9, house) == [] and packs(1.0, house) == [1] and packs(3.1, house) == [3]

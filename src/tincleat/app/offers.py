@@ -26,6 +26,7 @@ from tincleat.units import format_length, format_mass
 
 WIDE, TALL = 112, 92  # pixels of a picture
 FIRST, STEP = 0.01, 0.03  # s that are spent before the panel is shown (the first is built in any case), and in one go after that
+REST = 20  # ms for the window to paint the first before others are built
 Place = Callable[[str, str, str, Mapping[str, Value]], None]  # family, the kin of which joint or none, typical, what is typed
 Show = Callable[[Made | None], None]
 
@@ -192,7 +193,7 @@ class Offers(QWidget):
             else:
                 self._add(offer)
         if self._next is not None:
-            QTimer.singleShot(0, self, lambda: self._go_on(STEP))
+            QTimer.singleShot(REST if budget == FIRST else 0, self, lambda: self._go_on(STEP))
             return
         self.waiting.setText("" if self.cards else "No family suits this joint.")
         self.waiting.setVisible(not self.cards)

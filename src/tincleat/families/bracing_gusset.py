@@ -403,22 +403,25 @@ def _pin_let_in(case: Case, x: Brace, start: float, clear: float, step: float) -
     return least
 
 
+EXTENTS = ("gusset length", "gusset width")  # of a gusset, level and plumb: what they are rounded as
+
+
 def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], house: HouseRules) -> tuple[str, str]:
     """Make the plate so much wider that the edges it stands on have round lengths; the rounding kinds of its level and plumb extents.
 
     ``points`` are four corners a brace; those that settle a length are carried further out square to their brace, so that every edge keeps
     its direction.  Between two ends both go out by half; in the corner of a column and a beam the length runs from the other one's face.
     """
-    rule = house.rounding_of("gusset length")[1]
     kinds = ["", ""]
-    if rule is None or len(stand) > 2:
+    if len(stand) > 2:
         return ("", "")
     corners = list(points)
     feet = [[c.foot(p) for c in stand] for p in corners]
     for k, c in enumerate(stand):
         way = next((i for i, v in enumerate(c.run) if abs(v) > 1 - 1e-9), None) if c.member else None
         mine = {i: float(f[way]) for i, one in enumerate(feet) if (f := one[k]) is not None} if way is not None else {}
-        if way is None or len(mine) < 2:
+        rule = house.rounding_of(EXTENTS[way])[1] if way is not None else None
+        if way is None or rule is None or len(mine) < 2:
             continue
         low, high = min(mine, key=lambda i: mine[i]), max(mine, key=lambda i: mine[i])
         others = [(float(p[way]), INSET if stand[j].member else 0.0) for one in feet for j, p in enumerate(one) if j != k and p is not None]
@@ -437,7 +440,7 @@ def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], h
             across = braces[i // 4].across
             side = (i, i // 4 * 4 + (i + 2) % 4)  # both corners of that side of the brace
             points.extend(corners[j] + across * (by / across[way]) for j in side)
-        kinds[way] = "gusset length"
+        kinds[way] = EXTENTS[way]
     return (kinds[0], kinds[1])
 
 

@@ -197,13 +197,14 @@ def build(case: Case, given: Given) -> Detail:
     if form != "partial depth" and case.kind == "knee" and aside > 5.0 and not given.has("haunch_depth"):
         given.fitted("haunch_depth", 0.0, f"the beam comes {aside:.0f}° askew to the column, a haunch would run into its own bolts")
     elif form != "partial depth":
-        hd = float(given.worked_out("haunch_depth", float(round(first.shape.h / step) * step) if case.kind == "knee" else 0.0))
+        usual = float(round(first.shape.h / step) * step)
+        hd = given.rounded("haunch_depth", usual, "haunch depth") if case.kind == "knee" else float(given.worked_out("haunch_depth", 0.0))
         if hd and aside > 5.0:
             raise NoFit(f"the beam comes {aside:.0f}° askew; a haunch would run into its own bolts", right="no haunch, or a beam within 5° of square")
     low, rise = v_bottom, 0.0
     if hd:
         sizes = (stocked(first.shape.tw, house), stocked(tf, house))
-        length = float(given.worked_out("haunch_length", max(up(3 * hd, 50.0 if not inch else 50.8), 400.0)))
+        length = given.rounded("haunch_length", max(up(3 * hd, 50.0 if not inch else 50.8), 400.0), "haunch length")
         for x in beams:
             foot, steep = haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}")
             low, rise = min(low, foot), max(rise, steep)

@@ -13,7 +13,7 @@ from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.in_line import Side, in_line, line_of, sides_of
 from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Frame, vec
@@ -129,6 +129,14 @@ def _bolt(given: Given, sides: tuple[Side, Side], step: float) -> BoltSize:
     return bolt_that(given, holds, f"the flange is {narrow:.0f} mm wide")
 
 
+COVER = ("cover plate length", "cover plate width")  # along the splice and across: what covers are rounded as
+
+
+def _rounded_half(given: Given, half: float, kind: str) -> float:
+    """Half an extent of a cover brought to the house rule of its kind by more beyond its outer bolts, unless that is typed."""
+    return half if given.has("edge") else rounded(2 * half, given.house.rounding_of(kind)[1], given.house.flats) / 2
+
+
 def _stock(house: HouseRules, wanted: float) -> float:
     return next((p for p in sorted(house.plates) if p >= wanted - 0.3), wanted)
 
@@ -142,7 +150,7 @@ def _flanges(
     a, b = (x.shape for x in sides)
     channel = a.shape == "C"
     t = float(given.worked_out("flange_thickness", _stock(house, max(a.tf, b.tf) * (0.55 if both else 1.0))))
-    width = float(given.worked_out("flange_width", down(min(a.b, b.b), step)))
+    width = given.rounded("flange_width", down(min(a.b, b.b), step), COVER[1])
     pitch = tuple(given.worked_out("flange_pitch", (up(3 * size.d, step) if not house.inch else 76.2,)))
     narrow = min(a.b, b.b)
     if channel:
@@ -162,12 +170,13 @@ def _flanges(
     rows = [gap / 2 + first]
     for p in pitch:
         rows.append(rows[-1] + p)
-    reach = rows[-1] + edge
+    reach = _rounded_half(given, rows[-1] + edge, COVER[0])
+    kinds = tuple("" if given.has(name) else kind for name, kind in zip(("edge", "flange_width"), COVER, strict=True))
     plain, _ = hole_size(house.rule_set, size.name, "normal")
     grade, kind = str(given.value("grade")), given.value("hole")
     for s, label in ((1.0, "top"), (-1.0, "bottom")):
         face = max((x.outer(s) for x in sides), key=lambda v: s * v)
-        made.plates.append(_level(at, f"{label} cover", face, s, t, (-reach, reach), (middle - width / 2, middle + width / 2), grade, [(x * w_, y) for w_ in (1.0, -1.0) for x in rows for y in lines], hole, kind))
+        made.plates.append(_level(at, f"{label} cover", face, s, t, (-reach, reach), (middle - width / 2, middle + width / 2), grade, [(x * w_, y) for w_ in (1.0, -1.0) for x in rows for y in lines], hole, kind, kinds))
         for x in sides:
             span = (gap / 2, reach) if x.way > 0 else (-reach, -gap / 2)
             for name, z, thick in _filled(f"{label} pack", x.outer(s), s, s * (face - x.outer(s)), house):
@@ -230,11 +239,11 @@ def _inside(
                 made.plates.append(_level(at, pack, z, s, thick, along, (span[0], span[1]), grade, [(x.way * r, line) for r in rows], hole, kind))
 
 
-def _level(at: Frame, name: str, z: float, s: float, t: float, x: tuple[float, float], y: tuple[float, float], grade: str, spots: list[tuple[float, float]], hole: tuple[float, float], kind: str) -> Plate:
+def _level(at: Frame, name: str, z: float, s: float, t: float, x: tuple[float, float], y: tuple[float, float], grade: str, spots: list[tuple[float, float]], hole: tuple[float, float], kind: str, kinds: tuple[str, ...] = ("", "")) -> Plate:
     """A plate flat on a depth ``z``, growing towards side ``s``; spots of holes along and across."""
     frame = at.at(Frame((x[0], y[0] if s > 0 else y[1], z), (1.0, 0.0, 0.0), (0.0, 0.0, s)))
     holes = tuple(Hole(u - x[0], (v - y[0]) if s > 0 else (y[1] - v), *hole, 0.0, kind) for u, v in spots)  # type: ignore[arg-type]
-    return Plate(name, Outline.rectangle(0.0, 0.0, x[1] - x[0], y[1] - y[0]), t, frame, grade, holes, ("pack" if "pack" in name else "", ""))
+    return Plate(name, Outline.rectangle(0.0, 0.0, x[1] - x[0], y[1] - y[0]), t, frame, grade, holes, ("pack", "") if "pack" in name else (kinds[0], kinds[1]))
 
 
 def _web(
@@ -260,14 +269,15 @@ def _web(
     xs = [gap / 2 + first]
     for more in tuple(given.value("web_lines")):
         xs.append(xs[-1] + more)
-    reach = xs[-1] + edge
-    half = (rows[-1] - rows[0]) / 2 + edge
+    reach = _rounded_half(given, xs[-1] + edge, COVER[0])
+    half = _rounded_half(given, (rows[-1] - rows[0]) / 2 + edge, COVER[1])
+    kinds = ("", "") if given.has("edge") else COVER
     grade, kind = str(given.value("grade")), given.value("hole")
     span = (middle - half, middle + half)
     for s in wanted:
         name = {-1.0: "near", 1.0: "far"}[s]
         face = max((x.web(s) for x in sides), key=lambda v: s * v)
-        made.plates.append(_upright(at, f"{name} web cover", face, s, t, (-reach, reach), span, grade, [(w_ * x, z) for w_ in (1.0, -1.0) for x in xs for z in rows], hole, kind))
+        made.plates.append(_upright(at, f"{name} web cover", face, s, t, (-reach, reach), span, grade, [(w_ * x, z) for w_ in (1.0, -1.0) for x in xs for z in rows], hole, kind, kinds))
         for x in sides:
             along = (gap / 2, reach) if x.way > 0 else (-reach, -gap / 2)
             for pack, y, thick in _filled(f"{name} web pack", x.web(s), s, s * (face - x.web(s)), house):
@@ -282,11 +292,11 @@ def _web(
         made.holes += drilled(case, side.number, mine, at.y, plain, plain, at.x)
 
 
-def _upright(at: Frame, name: str, y: float, s: float, t: float, x: tuple[float, float], z: tuple[float, float], grade: str, spots: list[tuple[float, float]], hole: tuple[float, float], kind: str) -> Plate:
+def _upright(at: Frame, name: str, y: float, s: float, t: float, x: tuple[float, float], z: tuple[float, float], grade: str, spots: list[tuple[float, float]], hole: tuple[float, float], kind: str, kinds: tuple[str, ...] = ("", "")) -> Plate:
     """A plate on a face ``y`` of the web, growing towards side ``s``; spots of holes along and up."""
     frame = at.at(Frame((x[0], y, z[1] if s > 0 else z[0]), (1.0, 0.0, 0.0), (0.0, s, 0.0)))
     holes = tuple(Hole(u - x[0], (z[1] - v) if s > 0 else (v - z[0]), *hole, 0.0, kind) for u, v in spots)  # type: ignore[arg-type]
-    return Plate(name, Outline.rectangle(0.0, 0.0, x[1] - x[0], z[1] - z[0]), t, frame, grade, holes, ("pack" if "pack" in name else "", ""))
+    return Plate(name, Outline.rectangle(0.0, 0.0, x[1] - x[0], z[1] - z[0]), t, frame, grade, holes, ("pack", "") if "pack" in name else (kinds[0], kinds[1]))
 
 
 def _division(given: Given, at: Frame, sides: tuple[Side, Side], t: float, made: _Made) -> None:

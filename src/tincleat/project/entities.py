@@ -187,8 +187,9 @@ ROUND_IN = {
 # rounding kinds that may have a rule of their own; without one the wider kind's holds
 ROUND_WIDER = {
     "end plate width": "plate width", "end plate length": "plate length", "fin plate width": "plate width", "fin plate length": "plate length", "cap plate width": "plate width",
-    "cap plate length": "plate length", "gusset length": "plate length", "cleat length": "plate length", "seat length": "plate length",
+    "cap plate length": "plate length", "gusset length": "plate length", "gusset width": "gusset length", "cleat length": "plate length", "seat length": "plate length",
 }  # fmt: skip
+ROUND_AS_MADE = ("cover plate width", "cover plate length", "haunch depth", "haunch length")  # without a rule as their family works them out
 MARKS = {"member": "A", "plate": "P", "rod": "R"}  # letters before the numbers of marks; a role of members may have its own
 
 

@@ -10,7 +10,7 @@ import msgspec
 from tincleat.catalogue.fasteners import anchor_sizes, bolt_sizes, grade_names
 from tincleat.errors import BadValue, NotFound
 from tincleat.project.defaults import RULED
-from tincleat.project.entities import MARKS, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, WeldSymbols, inch_house
+from tincleat.project.entities import MARKS, ROUND_AS_MADE, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, WeldSymbols, inch_house
 from tincleat.units import format_length, format_volume, is_inch, parse_length
 
 RuleKind = Literal["names", "text", "choice", "flag", "length", "number", "sizes", "step", "letters", "volume"]
@@ -84,6 +84,8 @@ class HouseRule:
     def _without(self, house: HouseRules) -> str:
         field, _, key = self.name.partition("/")
         if field == "rounding":
+            if key in ROUND_AS_MADE:
+                return "as worked out"
             wider, rule = house.rounding_of(key)
             return f"as {wider}" if rule is not None and wider != key else NONE
         return "" if field != "marks" or key in MARKS else f"as {'member' if key in get_args(Role) else NONE}"
@@ -186,6 +188,7 @@ RULES: tuple[HouseRule, ...] = (
     _rounding("plate width", "Width of plates."),
     _rounding("plate length", "Length or height of plates."),
     *(_rounding(kind, f"{kind.capitalize()}; without a rule as {wider}.") for kind, wider in ROUND_WIDER.items()),
+    *(_rounding(kind, f"{kind.capitalize()}; without a rule as worked out, to 5 mm or a quarter inch at least.") for kind in ROUND_AS_MADE),
     _rounding("base plate", "Both extents of base plates, foot plates and bearing plates."),
     _rounding("stiffener", "Width of stiffeners."),
     _rounding("notch", "Length and depth of notches."),

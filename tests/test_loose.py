@@ -11,6 +11,7 @@ from site_parts import column, girder
 from test_new_families import breaches
 
 from tincleat.catalogue.grooves import groove, grooves, right_ones
+from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.bodies import solid
@@ -24,6 +25,8 @@ from tincleat.proof.registry import prove
 from tincleat.proof.welds import length, throat
 from tincleat.release.bill import bill, bolt_list
 from tincleat.release.sheet import compose, pictures
+from tincleat.steel.body import steel_mesh, steel_volume
+from tincleat.steel.cuts import Cuts
 
 BEAM = "UB 457x191x67"  # 453.4 x 189.9, web 8.5, flange 12.7, root 10
 
@@ -351,6 +354,8 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "rise_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0}, 20), "bend_4": ({"part/1": "bent plate", "rise_2/1": 40, "rise_3/1": 30, "bend_3/1": -1.0, "rise_4/1": 20}, -0.5),
     "to_along": ({"part/1": "piece", "lies/1": "to a point"}, 120), "to_across": ({"part/1": "piece", "lies/1": "to a point"}, 30), "to_off": ({"part/1": "piece", "lies/1": "to a point"}, 420),
     "slant": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 0.5), "deep": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 4),
+    "plane_turn": ({"on/1": "a plane of its own"}, 0.7), "plane_lean": ({"on/1": "a plane of its own"}, 0.7), "mitre_start": ({"part/1": "piece", "lies/1": "along"}, 0.5), "mitre": ({"part/1": "piece"}, 0.5),
+    "mitre_way": ({"part/1": "piece", "section/1": "IPE 160", "mitre/1": 0.5}, "its breadth"), "through": ({"part/2": "bolts"}, [0]),
     "finish": ({"part/2": "weld"}, "flush"), "tail": ({"part/2": "weld"}, "test by dye"),
     "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
     "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
@@ -370,7 +375,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("through", "bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -460,3 +465,78 @@ def test_an_edge_is_bevelled_from_either_face(tmp_path: Path) -> None:
     for i, (more, words) in enumerate((({"on__2": "top"}, "the edge of a flat plate"), ({"on__2": "part 1", "deep__2": 30.0}, "goes further than"), ({"on__2": "part 1", "corner__1": "rounded", "corner_size__1": 10.0}, "round corners"), ({"on__2": "part 1", "slant__2": math.radians(79), "length__1": 60.0}, "nothing is left"))):
         with pytest.raises(TinCleatError, match=words):
             laid(tmp_path / f"r{i}", **{**plate, **more})
+
+
+def test_pieces_are_mitred_and_notched(tmp_path: Path) -> None:
+    """The longest corner keeps the length: a tube 60 square, cut 45 degrees off square at one end, has 200 above and 140 below; at both ends 30
+    degrees off it is 200 - 60 tan 30 = 165.36 long on an average."""
+    area = section("SHS 60x60x5").area
+    one = detail(laid(tmp_path / "a", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, mitre__1=math.radians(45))[1]).pieces[0]
+    assert one.volume == pytest.approx(area * 170, rel=2e-4)
+    both = detail(laid(tmp_path / "b", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, mitre__1=math.radians(30), mitre_start__1=math.radians(30), mitre_way__1="its breadth")[1]).pieces[0]
+    assert both.volume == pytest.approx(area * (200 - 60 * math.tan(math.radians(30))), rel=2e-4)
+    mesh = steel_mesh(both.shape, both.cuts, 0.0, both.length, 1)
+    for side, (low, high) in ((-30.0, (0.0, 200.0)), (30.0, (60 * math.tan(math.radians(30)), 200 - 60 * math.tan(math.radians(30))))):
+        xs = mesh.points[np.abs(mesh.points[:, 1] - side) < 1e-6][:, 0]
+        assert (xs.min(), xs.max()) == pytest.approx((low, high), abs=0.05)
+    standing = detail(laid(tmp_path / "c", part__1="piece", section__1="SHS 60x60x5", length__1=300, mitre__1=math.radians(-45))[1]).pieces[0]
+    assert standing.volume == pytest.approx(area * 270, rel=2e-4)
+    with pytest.raises(TinCleatError, match="its first end is cut along what it stands on"):
+        laid(tmp_path / "d", part__1="piece", mitre_start__1=0.3)
+    with pytest.raises(TinCleatError, match="take 340 mm of the 200 mm"):
+        laid(tmp_path / "e", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, mitre__1=math.radians(80))
+    # a rectangle of 40 x 30 out of a wall 5 thick, on top and on a side
+    for i, face in enumerate(("part 1", "left side of part 1", "right side of part 1", "back of part 1")):
+        tube = detail(laid(tmp_path / f"n{i}", part__1="piece", section__1="SHS 80x80x5", lies__1="along", length__1=200, part__2="cut", on__2=face, length__2=40, width__2=30)[1]).pieces[0]
+        assert section("SHS 80x80x5").area * 200 - tube.volume == pytest.approx(40 * 30 * 5, rel=1e-3), face
+        low, high = (f(n.frame.to_world([(0, 0, 0), (0, 0, n.depth)]) @ np.eye(3)[2 if i in (0, 3) else 1]) for n in tube.cuts.notches for f in (min, max))
+        assert (low > 0) == (i in (0, 1)) and high - low == pytest.approx(7.0)
+
+
+def test_a_plate_stands_on_the_edge_of_another(tmp_path: Path) -> None:
+    """A plate 200 x 100 x 20 lies on the flange; one 10 thick lies on its edge, 50 from its middle, and goes down to the flange no further than it."""
+    e = laid(tmp_path, part__1="plate", length__1=200, width__1=100, thickness__1=20, part__2="plate", on__2="left side of part 1", length__2=120, part__3="weld", of__3="part 2")[1]
+    first, other = detail(e).plates
+    a, b = box(first), box(other)
+    assert abs(a[0][1]) == pytest.approx(50) and sorted(np.abs((b[0][1], b[1][1]))) == pytest.approx([50, 60]) and (b[0][2], b[1][2]) == pytest.approx((a[0][2], a[1][2]))
+    assert not [f.message for f in e.findings if f.rule == "clash" and f.level != "clear"]
+    with pytest.raises(TinCleatError, match="no straight edge on that side"):
+        laid(tmp_path / "r", part__1="plate", points__1=[-60, 0, 0, -50, 60, 0, 0, 50], part__2="plate", on__2="left side of part 1")
+
+
+@pytest.mark.parametrize(("turn", "lean", "normal"), [(0, 0, (0, 0, 1)), (90, 0, (0, 1, 0)), (0, 90, (1, 0, 0)), (0, -30, (-0.5, 0, math.sqrt(0.75))), (180, 0, (0, 0, -1))])
+def test_a_plate_on_a_plane_of_its_own(tmp_path: Path, turn: float, lean: float, normal: tuple[float, float, float]) -> None:
+    e = laid(tmp_path, part__1="plate", on__1="a plane of its own", plane_turn__1=math.radians(turn), plane_lean__1=math.radians(lean), off__1=400, length__1=100, width__1=80)[1]
+    (p,) = detail(e).plates
+    assert p.frame.z == pytest.approx(normal, abs=1e-9)
+    middle = np.mean(box(p), axis=0) - np.array(e.joint.case.members[0].frame.origin)
+    assert middle == pytest.approx(np.array(normal) * 405, abs=1e-6)
+
+
+def test_an_access_hole_lies_in_the_corner_of_web_and_flange(tmp_path: Path) -> None:
+    """UB 457x191x67, web 8.5, root radius 10: 20 high and up from 38.1 to 40 long (AWS D1.1 5.16.1), its two inner corners 10 round.  It takes
+    8.5 (40 x 20 - 2 (1 - pi / 4) 10²) = 6435 of the web and 2 x 40 (1 - pi / 4) 10² = 1717 of the fillets."""
+    _, e = laid(tmp_path, part__1="cut", on__1="near side", shape__1="access hole", across__1=100)
+    m = e.joint.case.members[0]
+    d = detail(e)
+    (hole,) = d.notches
+    took = steel_volume(m.shape, Cuts(), -300.0, 300.0) - steel_volume(m.shape, d.cuts_of(0).seen_from(m.frame), -300.0, 300.0)
+    assert took == pytest.approx(8.5 * (800 - 2 * (1 - math.pi / 4) * 100) + 2 * 40 * (1 - math.pi / 4) * 10**2, rel=1e-3)
+    z = m.frame.to_local(hole.frame.to_world([(0, y, 0) for y in (-10, 10)]))[:, 2]
+    assert sorted(np.abs(z)) == pytest.approx([m.shape.h / 2 - m.shape.tf - 20, m.shape.h / 2 - m.shape.tf])
+    with pytest.raises(TinCleatError, match="into a web beside a flange"):
+        laid(tmp_path / "x", part__1="cut", on__1="top", shape__1="access hole")
+
+
+def test_bolts_go_through_the_parts_that_are_picked(tmp_path: Path) -> None:
+    """Two plates 22 mm over the flange: M24 would take the flange along, 1.25 x 24 = 30 off; through parts 1 and 2 it does not."""
+    some: dict[str, Any] = {"part__1": "plate", "off__1": 22, "length__1": 160, "width__1": 100, "part__2": "plate", "on__2": "part 1", "length__2": 160, "width__2": 100, "part__3": "bolts", "on__3": "part 2", "bolt__3": "M24"}
+    every = laid(tmp_path / "a", **some)[1]
+    assert every.made is not None and [len(f.plies) for f in every.made.assembled.fitted] == [3] and len(detail(every).holes) == 1
+    picked = laid(tmp_path / "b", **some, through__3=[1, 2])[1]
+    assert picked.made is not None
+    (one,) = picked.made.assembled.fitted
+    assert [picked.made.assembled.plies[p.ply].owner for p in one.plies] == ["plate 2", "plate 1"] and one.grip == pytest.approx(20) and not detail(picked).holes
+    assert all(len(p.holes) == 1 for p in detail(picked).plates)
+    with pytest.raises(TinCleatError, match="no plate or piece 7 to go through"):
+        laid(tmp_path / "c", **some, through__3=[7])

@@ -145,6 +145,8 @@ class Assembled:
         for g, group in enumerate(self.detail.bolts):
             size = bolt_size(group.size)
             for i, through in enumerate(self._through(np.array(group.points), np.array(group.axis))):
+                if group.through:
+                    through = [p for p in through if ("" if self.plies[p.ply].member >= 0 else self.plies[p.ply].owner) in group.through]
                 through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
                 tapers = self._tapers(group, group.points[i], through, size)
                 enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)

@@ -59,6 +59,7 @@ class Bolts(msgspec.Struct, frozen=True):
     length: float = 0.0
     washers: int = 1
     site: bool = True
+    through: tuple[str, ...] = ()  # names of the parts that it goes through, an empty one the members; none: all that lie there
 
 
 class Weld(msgspec.Struct, frozen=True, gc=False):

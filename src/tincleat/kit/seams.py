@@ -14,6 +14,7 @@ TOUCH = 0.6  # mm that faces may lie apart and still touch
 PARALLEL = 0.9998  # cosine from which two faces are parallel
 LEAST = 3.0  # mm: a shorter line of contact is none; chords of curves are longer
 STEP = 1.0  # mm at which a line of contact is looked along
+SKIN = 2.0  # mm of a plate behind its edge that are looked at with it
 OVER = 0.05  # mm off a face at which what lies on it is looked for
 
 
@@ -32,9 +33,10 @@ class Seam:
         return float(np.linalg.norm(self.end - self.start))
 
 
-def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float) -> list[Seam]:
+def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float, there: Sequence[Ply] = ()) -> list[Seam]:
     """Every line on which two parts (each given by its plies, in one frame) touch and both have room for a leg of ``leg`` mm: laps along
-    edges that lie on a face, and both sides of edges that stand on one.  In an order that only the shapes decide."""
+    edges that lie on a face, and both sides of edges that stand on one; a flat plate's edges are faces too.  No line goes where another of
+    what is ``there`` lies.  In an order that only the shapes decide."""
     found: list[Seam] = []
     for p in first:
         for q in second:
@@ -46,8 +48,37 @@ def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float) -> list[Seam]
             else:
                 found += _tees(p, q, leg)
                 found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _tees(q, p, leg)]
-    every = [*first, *second]
+            for e in _edge_faces(q):
+                found += _onto(p, e, leg)
+            for e in _edge_faces(p):
+                found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _onto(q, e, leg)]
+    every = [*first, *second, *there]
     return _once([part for s in found if s.length >= LEAST for part in _open(s, every, leg)])
+
+
+def _edge_faces(p: Ply) -> list[Ply]:
+    """The straight edges of a flat plate as faces that look out of it; none of what is bent, or part of a section."""
+    if p.element or p.member >= 0:
+        return []
+    out = []
+    z = np.array(p.frame.z)
+    for a, b in _sides(p):
+        u, v = p.frame.to_world(np.array([(*a, 0.0), (*b, 0.0)]))
+        way = unit(v - u)
+        outward = np.cross(way, z)
+        long = float(np.linalg.norm(v - u))
+        out.append(Ply(p.owner, "edge", Frame.of(u - outward * SKIN, way, outward), shapely.box(0.0, 0.0, long, p.thickness), SKIN, ()))
+    return out
+
+
+def _onto(p: Ply, edge: Ply, leg: float) -> Iterator[Seam]:
+    """The lines on which a ply lies or stands on another's edge."""
+    if (np.maximum(p.box[0], edge.box[0]) > np.minimum(p.box[1], edge.box[1]) + TOUCH).any():
+        return iter(())
+    if abs(float(np.dot(p.frame.z, edge.frame.z))) < PARALLEL:
+        return _tees(p, edge, leg)
+    way = np.array(edge.frame.x)  # across the edge there is but the thickness of its plate
+    return (s for s in _laps(p, edge, leg) if abs(float((s.end - s.start) @ way)) > 0.5 * s.length)
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 Everything here works in the member's own frame: x along it, y across, z along the depth, origin on the section's middle.
 """
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -361,10 +362,29 @@ def _notches_volume(shape: Section, cuts: Cuts, low: float, high: float) -> floa
     taken = {axis: [n for n in cuts.notches if abs(n.frame.z[axis]) > 0.9999] for axis in (1, 2)}
     spans = [[(p[:, 0].min(), p[:, 0].max()) for n in some if len(p := n.frame.to_world(_flat(n)))] for some in taken.values()]
     crossed = any(a0 < b1 and b0 < a1 for a0, a1 in spans[0] for b0, b1 in spans[1])
+    reaches = {axis: [_reach_of(n, axis, shape) for n in some] for axis, some in taken.items()}
+    shallow = any(any(r != _all(shape, axis) for r in some) for axis, some in reaches.items())
+    apart = sorted(span for some in spans for span in some)
+    crossed = crossed or (shallow and any(b > a for (_, b), (a, _) in itertools.pairwise(apart)))
     if crossed or sum(map(len, taken.values())) < len(cuts.notches):
         whole, rest = (steel_mesh(shape, Cuts(cuts.ends, notches), low, high, FINE) for notches in ((), cuts.notches))
         return whole.volume - rest.volume
-    return sum(_taken_through(shape, some, axis, cuts, low, high) for axis, some in taken.items() if some)
+    if shallow:
+        return sum(_taken_through(shape, [n], axis, cuts, low, high, reach) for axis, some in taken.items() for n, reach in zip(some, reaches[axis], strict=True))
+    return sum(_taken_through(shape, some, axis, cuts, low, high, _all(shape, axis)) for axis, some in taken.items() if some)
+
+
+def _all(shape: Section, axis: int) -> tuple[float, float]:
+    """From where to where a section goes along y (``axis`` 1) or z (2), mm."""
+    half = (shape.b if axis == 1 else shape.h) / 2
+    return -half, half
+
+
+def _reach_of(notch: Notch, axis: int, shape: Section) -> tuple[float, float]:
+    """From where to where a notch along an axis takes steel of a section, mm: one in a tube's wall leaves the wall beyond."""
+    least, most = _all(shape, axis)
+    a, b = sorted((notch.frame.origin[axis], notch.frame.origin[axis] + notch.frame.z[axis] * notch.depth))
+    return max(a, least), min(b, most)
 
 
 FINE = 12  # chords a quarter turn where a mesh must be weighed
@@ -375,8 +395,8 @@ def _flat(notch: Notch) -> Array:
     return np.column_stack([flat, np.zeros(len(flat))])
 
 
-def _taken_through(shape: Section, notches: Sequence[Notch], axis: int, cuts: Cuts, low: float, high: float) -> float:
-    """Volume that notches running along y (``axis`` 1) or z (2) take: seen along it they are polygons, united."""
+def _taken_through(shape: Section, notches: Sequence[Notch], axis: int, cuts: Cuts, low: float, high: float, reach: tuple[float, float]) -> float:
+    """Volume that notches running along y (``axis`` 1) or z (2) over a ``reach`` of it take: seen along it they are polygons, united."""
     other = 3 - axis
     half = (shape.h if other == 2 else shape.b) / 2
     ends = [end_station(cuts.ends, low, high, *((0.0, s) if other == 2 else (s, 0.0))) for s in (-half, half)]
@@ -384,10 +404,12 @@ def _taken_through(shape: Section, notches: Sequence[Notch], axis: int, cuts: Cu
     taken = shapely.union_all([Polygon(n.frame.to_world(_flat(n))[:, [0, other]]).buffer(0) for n in notches]).intersection(side)
     columns = [0, 1] if other == 2 else [1, 0]
     profile = Polygon(shape.outer.points(0.005)[:, columns], [h.points(0.005)[:, columns] for h in shape.inner])
-    rings = [np.asarray(r.coords) for r in (profile.exterior, *profile.interiors)]
+    if reach != _all(shape, axis):
+        profile = profile.intersection(shapely.box(reach[0], -half - 1.0, reach[1], half + 1.0))
     total = 0.0
-    for part in getattr(taken, "geoms", [taken]):
-        if part.area > 0:
+    for steel in (p for p in shapely.get_parts(profile) if p.area > 0):
+        rings = [np.asarray(r.coords) for r in (steel.exterior, *steel.interiors)]
+        for part in (p for p in shapely.get_parts(taken) if p.area > 0):
             total += _product_of_widths(np.asarray(part.exterior.coords), rings)
             total -= sum(_product_of_widths(np.asarray(hole.coords), rings) for hole in part.interiors)
     return total

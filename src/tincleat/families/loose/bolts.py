@@ -42,6 +42,7 @@ class Pattern:
     lines: list[float] = field(default_factory=list)
     switches: list[Switch] = field(default_factory=list)
     numbers: list[int] = field(default_factory=list)  # of the points among all places
+    through: frozenset[int] = frozenset()  # numbers of the parts it goes through, 0 the member; none: all that lie there
 
 
 def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
@@ -79,7 +80,7 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
     ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered])
+    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")))
 
 
 def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":
@@ -87,7 +88,10 @@ def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Patte
     groups: list[Bolts] = []
     holes: list[MemberHole] = []
     for p in patterns:
-        probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site)  # type: ignore[arg-type]
+        if wrong := sorted(n for n in p.through if n and n not in made):
+            raise NoFit(f"{p.name}: there is no plate or piece {wrong[0]} to go through", right="0 for the member, or one of the parts " + ", ".join(map(str, made)))
+        owners = tuple(sorted("" if not n else made[n].name for n in p.through))
+        probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site, through=owners)  # type: ignore[arg-type]
         plates, pieces, bents = parts_of(made)
         a = Assembled(case, Detail("loose", plates, (probe,), pieces=pieces, bents=bents), rules)
         if missed := [p.numbers[f.number] for f in a.fitted if not f.plies]:

@@ -7,14 +7,15 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.details.parts import Plate
+from tincleat.details.parts import Piece, Plate
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
 from tincleat.families.loose.plates import cut_out
-from tincleat.families.loose.settings import BEVEL, RECTANGLE, ROUND
+from tincleat.families.loose.settings import ACCESS, BEVEL, RECTANGLE, ROUND
 from tincleat.geometry.outline import Outline
-from tincleat.steel.cuts import EndCut, Notch
+from tincleat.kit.access import access_usual
+from tincleat.steel.cuts import Cuts, EndCut, Notch
 
 replace = msgspec.structs.replace
 PAST = 1.0  # mm that a cutter reaches past the steel either way
@@ -49,6 +50,24 @@ def _bevel(given: Given, face: Face, made: "dict[int, Made]") -> None:
     made[number] = replace(plate, trims=(*plate.trims, EndCut(0, (float(ring[i][0]), float(ring[i][1]), level), normal)))
 
 
+def _access(given: Given, face: Face, across: float, length: float, height: float) -> tuple[float, Outline]:
+    """An access hole beside the edge of a web's face that is next to a place ``across`` it: where its middle lies across, and its outline, with
+    its two inner corners rounded.  A web's flat ends where the fillets at its flanges begin; the hole goes on to the flange's inner face."""
+    m = face.owner == "member"
+    if not m or face.root <= 0.0:
+        raise NoFit("an access hole goes into a web beside a flange", right="the near or far side of an I-section or channel")
+    if float(given.value("turn")):
+        raise NoFit("an access hole lies along its flange", right="no turn")
+    radius = float(given.worked_out("corner_size", min(10.0 if not given.house.inch else 9.525, height - 1.0, length / 2 - 1.0)))
+    upper = across >= (face.low + face.high) / 2
+    edge = face.high + face.root if upper else face.low - face.root
+    side = face.hand * (1.0 if upper else -1.0)  # of the outline's y that the flange is on
+    h = height / 2
+    ring = [(-length / 2, -h), (length / 2, -h), (length / 2, h), (-length / 2, h)]
+    inner = (0, 1) if side > 0 else (2, 3)
+    return edge - (h if upper else -h), Outline.rounded(ring, [radius if i in inner else 0.0 for i in range(4)])
+
+
 def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notch | None:
     """What a cut takes out: a notch of the member, or, of a plate among the parts, the plate as it is left (in ``made``)."""
     shape = str(given.value("shape"))
@@ -57,20 +76,31 @@ def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notc
         return None
     along, turn = float(given.value("along")), float(given.value("turn"))
     across = across_from(face, str(given.value("from_")), float(given.value("across")))
-    length = float(given.worked_out("length", 100.0))
-    width = length if shape == ROUND else float(given.worked_out("width", 60.0))
-    if shape == RECTANGLE:
+    usual = access_usual(face.thick, 0.0, given.house.inch) if shape == ACCESS else (60.0, 100.0)
+    length = float(given.worked_out("length", usual[1]))
+    width = length if shape == ROUND else float(given.worked_out("width", usual[0]))
+    if shape == ACCESS:
+        across, outline = _access(given, face, across, length, width)
+    elif shape == RECTANGLE:
         size = float(given.worked_out("corner_size", 0.0)) if given.has("corner_size") else 0.0
         outline = Outline.rounded([(-length / 2, -width / 2), (length / 2, -width / 2), (length / 2, width / 2), (-length / 2, width / 2)], [size] * 4)
     else:
         outline = Outline.circle(0.0, 0.0, length) if shape == ROUND else Outline.slot(0.0, 0.0, min(length, width), max(length, width), 0.0 if length >= width else math.pi / 2)
-    at = face.frame(along, across, -face.thick - PAST, turn)
+    past = PAST + (face.root if shape == ACCESS else 0.0)  # the fillets beside the web go with it
+    at = face.frame(along, across, -face.thick - past, turn)
     if face.owner == "member":
-        return Notch(name, 0, at, outline, face.thick + 2 * PAST)
+        return Notch(name, 0, at, outline, face.thick + 2 * past)
     number = next(k for k, p in made.items() if p.name == face.owner)
     plate = made[number]
+    if isinstance(plate, Piece):
+        notch = Notch(name, 0, at, outline, face.thick + 2 * PAST)
+        left = replace(plate, cuts=plate.cuts + Cuts((), (notch,)).seen_from(plate.frame))
+        if left.volume > plate.volume - 0.5:
+            raise NoFit(f"{name} misses {plate.name}", right="a place on it")
+        made[number] = left
+        return None
     if not isinstance(plate, Plate):
-        raise NoFit(f"cuts go into the member or a flat plate; {plate.name} is neither", right="holes, which go into pieces and bent plates too")
+        raise NoFit(f"cuts go into the member, a piece or a flat plate; {plate.name} is none of them", right="holes, which go into bent plates too")
     ring = plate.frame.to_local(at.to_world(np.column_stack([outline.points(0.02), np.zeros(len(outline.points(0.02)))])))[:, :2]
     made[number] = cut_out(plate, Polygon(ring), name)
     return None

@@ -15,9 +15,9 @@ from tincleat.families.declare import Family, Given
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on
 from tincleat.families.loose.cuts import cut_in
 from tincleat.families.loose.pieces import piece_on
-from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part
+from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part, plane_of
 from tincleat.families.loose.plates import bent_on, plate_on
-from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BACKS, BENT, BOLTS, CUT, FLAT, FRONTS, HOLES_ONLY, MOST, PIECE, PLATE, SETTINGS, WELD
+from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BENT, BOLTS, CUT, FLAT, FRONTS, HOLES_ONLY, MOST, PIECE, PLANE, PLATE, SETTINGS, SIDES, WELD
 from tincleat.families.loose.sheet import dimensions, views
 from tincleat.families.loose.welds import backing, groove_welds, preparation, prepared, round_stub, runs, tail_of
 from tincleat.joints.case import Case, mirror_case
@@ -63,7 +63,10 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             made[k] = _laid(case, some[k], k, kinds[k], made)
     for k in (k for k in some if kinds[k] == CUT):
         with _about(k, CUT):
-            cut = cut_in(some[k], _face(case, some[k], made), f"cut {k}", made)
+            face = _face(case, some[k], made)
+            if not face.owner:
+                raise NoFit("there is no steel behind a plane of its own", right="a face of the member or of a part")
+            cut = cut_in(some[k], face, f"cut {k}", made)
             notches += [cut] if cut is not None else []
     for k in (k for k in some if kinds[k] in (BOLTS, HOLES_ONLY)):
         with _about(k, kinds[k]):
@@ -106,7 +109,9 @@ def _about(number: int, kind: str) -> Iterator[None]:
 def _face(case: Case, one: Given, made: "dict[int, Made]") -> Face:
     """The face that a part lies on."""
     name = str(one.value("on"))
-    return face_of_part(name, made) if name in FRONTS or name in BACKS else face_of_member(case.members[0], name)
+    if name == PLANE:
+        return plane_of(case.members[0], float(one.value("plane_turn")), float(one.value("plane_lean")))
+    return face_of_member(case.members[0], name) if name in SIDES else face_of_part(name, made)
 
 
 def _laid(case: Case, one: Given, number: int, kind: str, made: "dict[int, Made]") -> Made:
@@ -129,6 +134,8 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     if not isinstance(plate, Plate) or str(some[of].value("stands")) == FLAT:
         raise NoFit(f"{plate.name} does not stand upright on a face: no edge of it is prepared", right=f"a plate that stands {ALONG!r}, or a fillet")
     owner = _face(case, some[of], made).owner
+    if not owner:
+        raise NoFit(f"{plate.name} stands on a plane of its own: there is nothing to weld it to", right="a face of the member or of a part")
     made[of] = plate = prepared(plate, found)
     site = bool(one.value("site")) if one.has("site") else False
     welds += groove_welds(plate, found, f"weld {number} {found.designation}", owner, site, tail_of(one))
@@ -152,7 +159,7 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
-    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)])
+    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)], [p for some in plies.values() for p in some])
 
 
 def _bars(case: Case, made: "dict[int, Made]") -> list[Bar]:

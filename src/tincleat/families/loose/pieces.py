@@ -2,6 +2,7 @@
 
 import math
 
+import msgspec
 import numpy as np
 import shapely
 
@@ -10,7 +11,7 @@ from tincleat.details.parts import Piece
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, across_from
-from tincleat.families.loose.settings import COPED, FACED, STRAIGHT, TO_POINT
+from tincleat.families.loose.settings import COPED, DEPTH, FACED, STRAIGHT, TO_POINT
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
@@ -46,7 +47,7 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
         x = way
         z = face.n * math.cos(spin) + np.cross(face.n, way) * -math.sin(spin)
         at = Frame.of(face.point(along, across, off + lift) - x * length / 2, x, z)
-        return Piece(name, shape.name, grade, at, length)
+        return _mitred(given, Piece(name, shape.name, grade, at, length), 0.0, True)
     tilt = float(given.value("tilt"))
     x = face.n * math.cos(tilt) + way * math.sin(tilt)
     z0 = way * math.cos(tilt) - face.n * math.sin(tilt)
@@ -62,13 +63,13 @@ def _standing(given: Given, face: Face, name: str, member: CaseMember, size: str
     if length < least:
         raise NoFit(f"a {shape.name} {length:.0f} mm long that leans {math.degrees(lean):.0f}° has no whole end", right=f"at least {least:.0f} mm, or less of a tilt")
     if end == STRAIGHT:
-        return Piece(name, shape.name, grade, Frame.of(foot, x, z), length)
+        return _mitred(given, Piece(name, shape.name, grade, Frame.of(foot, x, z), length), 0.0, True)
     # it begins far enough behind the face that every fibre reaches it, and is cut there
     behind = max(shape.h, shape.b) * math.tan(lean) + (max(member.shape.h, member.shape.b) if end == COPED else 0.0) + 1.0
     at = Frame.of(foot - x * behind, x, z)
     if end == FACED:
         cut = Cuts((EndCut(0, vec(foot), vec(face.n)),)).seen_from(at)
-        return Piece(name, shape.name, grade, at, length + behind, cut)
+        return _mitred(given, Piece(name, shape.name, grade, at, length + behind, cut), behind, False)
     if face.owner != "member":
         raise NoFit("only the member has an outline to be cut to", right=f"{FACED!r}, or a piece that stands on the member")
     if abs(off) > 0.01:
@@ -82,10 +83,31 @@ def _standing(given: Given, face: Face, name: str, member: CaseMember, size: str
     own = Frame.of(f.o - np.array(f.x) * long / 2 + np.array(f.x) * float((foot - f.o) @ np.array(f.x)), f.y, f.x)
     notch = Notch("true outline", 0, own, Outline(tuple((float(a), float(b), 0.0) for a, b in ring)), long)
     inside = Cuts((EndCut(0, vec(f.o + np.array(f.x) * float((foot - f.o) @ np.array(f.x))), vec(x)),), (notch,)).seen_from(at)
-    piece = Piece(name, shape.name, grade, at, length + behind, inside)
+    piece = _mitred(given, Piece(name, shape.name, grade, at, length + behind, inside), behind, False)
     if piece.volume < shape.area * 5.0:
         raise NoFit(f"nothing of a {shape.name} {length:.0f} mm long is left {clear:.0f} mm clear of {member.shape.name}", right="a longer piece, or less clearance")
     return piece
+
+
+def _mitred(given: Given, piece: Piece, begins: float, free: bool) -> Piece:
+    """A piece with its ends cut off square: the longest corner stays where the end was.  It begins ``begins`` mm up its frame; its first end is
+    cut already where it is not ``free``."""
+    first, last = float(given.value("mitre_start")), float(given.value("mitre"))
+    if first and not free:
+        raise NoFit("its first end is cut along what it stands on", right=f"{STRAIGHT!r} for its end, or nothing off square there")
+    deep = given.value("mitre_way") == DEPTH
+    points = piece.shape.outer.points(0.05)[:, 1 if deep else 0]
+    taken = sum(abs(math.tan(a)) for a in (first, last)) * float(np.ptp(points))
+    if taken > piece.length - begins - 1.0:
+        raise NoFit(f"ends cut off square take {taken:.0f} mm of the {piece.length - begins:.0f} mm that it is long", right="a longer piece, or less off square")
+    cuts = []
+    for angle, x, way in ((first, begins, 1.0), (last, piece.length, -1.0)):
+        if angle:
+            far = float(points.min() if angle > 0 else points.max())  # the corner that keeps its whole length
+            across = math.sin(angle)
+            at, normal = ((x, 0.0, far), (way * math.cos(angle), 0.0, -across)) if deep else ((x, far, 0.0), (way * math.cos(angle), -across, 0.0))
+            cuts.append(EndCut(0, at, normal))
+    return msgspec.structs.replace(piece, cuts=piece.cuts + Cuts(tuple(cuts))) if cuts else piece
 
 
 def _reach(points: "np.ndarray", spin: float) -> float:

@@ -7,7 +7,7 @@ import numpy as np
 
 from tincleat.details.parts import BentPlate, Piece, Plate
 from tincleat.errors import NoFit
-from tincleat.families.loose.settings import BACKS, FRONTS, LEFT, RIGHT
+from tincleat.families.loose.settings import BACKS, FRONTS, LEFT, LEFT_SIDES, RIGHT, RIGHT_SIDES
 from tincleat.geometry.frames import Array, Frame
 from tincleat.joints.case import CaseMember
 from tincleat.steel.body import thickness_at
@@ -26,6 +26,7 @@ class Face:
     high: float
     thick: float
     owner: str
+    root: float = 0.0  # of a web's face: how far past its flat it goes on, under the fillets, to the flange's inner face
 
     def point(self, along: float, across: float, out: float = 0.0) -> Array:
         """A point over the face (3,)."""
@@ -65,7 +66,7 @@ def face_of_member(m: CaseMember, name: str) -> Face:
         reach = (half_h - shape.root, half_h - shape.root) if shape.shape in ("I", "C") else (half_h - shape.r1, half_h - shape.r1) if shape.shape == "RHS" else (half_h, half_h)
         if shape.shape == "T":
             reach = (half_h, half_h - shape.root) if float(up @ z) > 0 else (half_h - shape.root, half_h)
-        return Face(middle + n * off, x, up, n, -reach[0], reach[1], web.thickness if web is not None else shape.tw or shape.b, "member")
+        return Face(middle + n * off, x, up, n, -reach[0], reach[1], web.thickness if web is not None else shape.tw or shape.b, "member", shape.root - shape.tf if shape.shape in ("I", "C") else 0.0)
     # an inner face of a flange, beside the web
     far = name.endswith("far")
     out = up if "top" in name else -up
@@ -86,16 +87,29 @@ def face_of_member(m: CaseMember, name: str) -> Face:
     return Face(middle + out * (half_h - thick) + way * middle_at, x, across * math.copysign(1.0, float(across @ side)), n, -(high - low) / 2, (high - low) / 2, thick, "member")
 
 
+def plane_of(m: CaseMember, turn: float, lean: float) -> Face:
+    """A plane through the member's middle line at the station, with nothing behind it: ``turn`` (rad) about the member from looking up
+    towards its far side, ``lean`` (rad) from there along the member."""
+    top = face_of_member(m, "top")
+    x, up, far = top.u, top.n, top.v
+    out = up * math.cos(turn) + far * math.sin(turn)
+    v = far * math.cos(turn) - up * math.sin(turn)
+    half = (m.shape.b if abs(math.cos(turn)) > 0.7 else m.shape.h) / 2
+    return Face(m.frame.o, x * math.cos(lean) - out * math.sin(lean), v, out * math.cos(lean) + x * math.sin(lean), -half, half, 0.0, "")
+
+
 Made = Plate | BentPlate | Piece
 
 
 def face_of_part(name: str, made: "dict[int, Made]") -> Face:
     """The face of a part that lies there already, or its back; raises NoFit naming what there is."""
-    back = name in BACKS
-    number = (BACKS if back else FRONTS).index(name) + 1
+    names = next(n for n in (FRONTS, BACKS, LEFT_SIDES, RIGHT_SIDES) if name in n)
+    back, number = names is BACKS, names.index(name) + 1
     part = made.get(number)
     if part is None:
         raise NoFit(f"there is no plate or piece {number} to lie on", right="one of the parts " + ", ".join(str(k) for k in sorted(made)) if made else "a face of the member")
+    if names in (LEFT_SIDES, RIGHT_SIDES):
+        return _side(part, 1.0 if names is LEFT_SIDES else -1.0)
     if isinstance(part, Plate):
         x0, y0, x1, y1 = part.outline.bounds
         f = part.frame
@@ -111,6 +125,25 @@ def face_of_part(name: str, made: "dict[int, Made]") -> Face:
     n = np.array(f.z) * (-1.0 if back else 1.0)
     s = part.shape
     return Face(f.o + n * s.h / 2, np.array(f.x), np.array(f.y), n, -s.b / 2, s.b / 2, s.tf or s.tw, part.name)
+
+
+def _side(part: Made, way: float) -> Face:
+    """The side of a part along its length: a plate's edge, a piece's web or leg; ``way`` is 1 where its y goes out of it."""
+    if isinstance(part, Plate):
+        f, (_, y0, _, y1), t = part.frame, part.outline.bounds, part.thickness
+        y = y1 if way > 0 else y0
+        on = [p[0] for p in part.outline.points(0.05) if abs(p[1] - y) < 0.01]
+        if len(on) < 2 or max(on) - min(on) < 1.0:
+            raise NoFit(f"{part.name} has no straight edge on that side", right="another side, or its face")
+        at = f.to_world([((min(on) + max(on)) / 2, y, t / 2)])[0]
+        return Face(at, np.array(f.x), np.array(f.z) * way, np.array(f.y) * way, -t / 2, t / 2, y1 - y0, part.name)
+    if isinstance(part, BentPlate):
+        raise NoFit(f"{part.name} is bent: its sides are not flat all along", right="its face or its back")
+    f, s = part.frame.moved(x=part.length / 2), part.shape
+    web = next((e for e in sorted(s.elements, key=lambda e: -e.at * way) if e.normal == "y"), None)
+    off = s.b / 2 if web is None else web.at * way + web.thickness / 2
+    half = s.h / 2 - (s.root if s.shape in ("I", "C") else s.r1 if s.shape == "RHS" else 0.0)
+    return Face(f.o + np.array(f.y) * way * off, np.array(f.x), np.array(f.z) * way, np.array(f.y) * way, -half, half, web.thickness if web is not None else s.tw or s.b, part.name)
 
 
 def across_from(face: Face, where: str, value: float) -> float:

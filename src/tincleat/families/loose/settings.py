@@ -12,17 +12,21 @@ PARTS = (PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, WELD, CUT)
 SIDES = ("near side", "far side", "top", "bottom", "under the top near", "under the top far", "over the bottom near", "over the bottom far")
 FRONTS = tuple(f"part {i}" for i in range(1, MOST + 1))
 BACKS = tuple(f"back of part {i}" for i in range(1, MOST + 1))
+LEFT_SIDES = tuple(f"left side of part {i}" for i in range(1, MOST + 1))
+RIGHT_SIDES = tuple(f"right side of part {i}" for i in range(1, MOST + 1))
+PLANE = "a plane of its own"
 MEMBER, ALL = "member", "all that touch"
 FLAT, ALONG, ACROSS = "flat", "upright along", "upright across"
 SQUARE, SNIPED, ROUNDED = "square", "sniped", "rounded"
 EVERY, OUTER, INNER = "all", "away from the face", "at the face"
 STRAIGHT, FACED, COPED = "square", "to the face", "to the member's shape"
 MIDDLE, LEFT, RIGHT = "the middle", "the left edge", "the right edge"
-RECTANGLE, ROUND, SLOT, BEVEL = "rectangle", "round", "slot", "bevel"
+RECTANGLE, ROUND, SLOT, BEVEL, ACCESS = "rectangle", "round", "slot", "bevel", "access hole"
 FILLET = "fillet"
 TO_POINT = "to a point"
 FINISHES = ("as welded", "flush", "ground flush", "machined flush")
 TAILS = ("", "test by ultrasound", "test by magnetic particles", "test by dye", "seal weld", "erect before welding", "preheat", "low hydrogen")
+DEPTH, BREADTH = "its depth", "its breadth"
 AS_DRAWN, MIRRORED = "as told", "mirrored"
 
 
@@ -33,7 +37,9 @@ def _one(name: str, label: str, kind: str, default: object, help_: str, low: flo
 SETTINGS = (
     Setting("hand", "Hand", "choice", "All of them", AS_DRAWN, "Whether all parts lie as they are told, or as their mirror image across the member does.", choices=(AS_DRAWN, MIRRORED), handed=True),
     _one("part", "Part", "choice", PLATE, "What it is.", choices=PARTS),
-    _one("on", "Lies on", "choice", "top", "The face of the member, or of another part, that it lies or stands on.", choices=(*SIDES, *FRONTS, *BACKS)),
+    _one("on", "Lies on", "choice", "top", "The face of the member, or of another part, that it lies or stands on; or a plane through the middle of the member, turned and leaning as it is told.", choices=(*SIDES, PLANE, *FRONTS, *BACKS, *LEFT_SIDES, *RIGHT_SIDES)),
+    _one("plane_turn", "Plane turned", "angle", 0.0, "Of a plane of its own, about the member: 0 looks up, 90 to the far side.", -math.pi, math.pi),
+    _one("plane_lean", "Plane leaning", "angle", 0.0, "Of a plane of its own, along the member: 90 looks along it.", -math.pi / 2, math.pi / 2),
     _one("stands", "Stands", "choice", FLAT, "Flat on the face, or upright with an edge on it, along the member or across.", choices=(FLAT, ALONG, ACROSS)),
     _one("lies", "Runs", "choice", "upright", "Which way a piece runs: along the member, across, upright from the face, or from its own point to another.", choices=("upright", "along", "across", TO_POINT)),
     _one("along", "Along the member", "length", 0.0, "From the station to its middle, along the face's own first way.", -12000),
@@ -66,6 +72,9 @@ SETTINGS = (
     _one("spin", "Rolled", "angle", 0.0, "About its own length.", -math.pi, math.pi),
     _one("tilt", "Tilted", "angle", 0.0, "Out of upright, along the face's first way.", -math.radians(80), math.radians(80)),
     _one("end", "Its end", "choice", FACED, "Cut square, along the face, or to the true outline of the member it meets.", choices=(FACED, STRAIGHT, COPED)),
+    _one("mitre_start", "First end off square", "angle", 0.0, "How far the end that a piece begins at is cut off square; its length goes to its longest corner.", -math.radians(80), math.radians(80)),
+    _one("mitre", "Other end off square", "angle", 0.0, "How far a piece's other end is cut off square; its length goes to its longest corner.", -math.radians(80), math.radians(80)),
+    _one("mitre_way", "Off square across", "choice", DEPTH, "Which way the ends are cut off square.", choices=(DEPTH, BREADTH)),
     _one("clear", "Clear of the shape", "length", 2.0, "Clearance round the member's outline where it is cut to it.", 0, 100, inches=3.175),
     _one("rows", "Rows", "spacings", (), "Spacings along the member, such as 4@600; one row if empty.", 0, 12000),
     _one("lines", "Lines", "spacings", (), "Spacings across, such as 90; one line if empty.", 0, 4000),
@@ -77,6 +86,7 @@ SETTINGS = (
     _one("hole_width", "Hole width", "length", None, "Of holes without bolts; that for the bolt if not typed.", 3, 600),
     _one("hole_length", "Hole length", "length", None, "Over all, of slots; the width if not typed.", 3, 1200),
     _one("slot_way", "Slots run", "choice", "along", "Along the member or across.", choices=("along", "across")),
+    _one("through", "Through", "numbers", (), "Numbers of the parts that it goes through, 0 the member; all that lie there if there are none.", 0, MOST),
     _one("site", "On site", "flag", True, "Whether it is bolted or welded on site."),
     _one("of", "Weld of", "choice", "part 1", "The part that is welded, along its straight edges; round corners are left out.", choices=FRONTS),
     _one("to", "To", "choice", ALL, "What it is welded to.", choices=(ALL, MEMBER, *FRONTS)),
@@ -89,7 +99,7 @@ SETTINGS = (
     _one("setback", "Setback", "length", 0.0, "Left free at both ends of every run.", 0, 1000),
     _one("finish", "Finish", "choice", FINISHES[0], "How the weld's face is left; told in the tail of its symbol.", choices=FINISHES),
     _one("tail", "Tail", "choice", "", "What else the tail of its symbol says.", choices=TAILS),
-    _one("shape", "Shape", "choice", RECTANGLE, "What is cut out; a bevel goes along the edge of a plate that is next to its place.", choices=(RECTANGLE, ROUND, SLOT, BEVEL)),
+    _one("shape", "Shape", "choice", RECTANGLE, "What is cut out; a bevel goes along the edge of a plate that is next to its place, an access hole into a web beside the flange that is.", choices=(RECTANGLE, ROUND, SLOT, BEVEL, ACCESS)),
     _one("slant", "Bevel", "angle", math.radians(45), "Of a bevel, off square to the plate's face.", math.radians(1), math.radians(80)),
     _one("deep", "Bevel depth", "length", None, "Of a bevel, through the plate from the face it is on; all through if not typed.", 0.5, 200),
 )  # fmt: skip

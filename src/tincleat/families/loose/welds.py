@@ -100,11 +100,13 @@ def _leg(given: Given, thin: float) -> float:
     return given.rounded("leg", max(smallest, min(0.7 * thin, 12.0)), "weld leg")
 
 
-def runs(given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = ()) -> tuple[list[Weld], list[Switch]]:
-    """The fillets of a weld part between a part and what it touches, and the places of its runs; raises NoFit where nothing touches or every
-    run is left out."""
+def runs(
+    given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = (), there: Sequence[Ply] = (),
+) -> tuple[list[Weld], list[Switch]]:  # fmt: skip
+    """The fillets of a weld part between a part and what it touches, and the places of its runs, less where steel that is ``there`` lies;
+    raises NoFit where nothing touches or every run is left out."""
     leg = _leg(given, min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0))
-    found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg)]
+    found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg, there)]
     found += [(bar.owner, s) for bar in bars for s in round_seams(first[1], bar, leg)]
     if not found:
         raise NoFit(f"{first[0]} touches nothing that a fillet of {leg:g} mm has room on", right="a part that lies or stands on another, with room beside it")

@@ -52,6 +52,8 @@ def loose_parts() -> list[Site]:
     out.append(loose("plane of its own", m, part__1="plate", on__1="a plane of its own", plane_turn__1=0.6, plane_lean__1=0.4, off__1=420.0, length__1=150.0, width__1=120.0, part__2="holes", on__2="part 1", rows__2=(60.0,)))
     out.append(loose("access holes", m, part__1="cut", on__1="near side", shape__1="access hole", across__1=100.0, part__2="cut", on__2="far side", shape__2="access hole", across__2=-100.0, along__2=120.0))
     out.append(loose("picked plies", m, part__1="plate", off__1=22.0, length__1=160.0, width__1=100.0, part__2="plate", on__2="part 1", length__2=160.0, width__2=100.0, part__3="bolts", on__3="part 2", bolt__3="M12", through__3=(1, 2)))
+    out.append(loose("studs", m, part__1="studs", rows__1=(150.0, 150.0, 150.0), lines__1=(100.0,), staggered__1=False))
+    out.append(loose("studs inch", girder("W18X50"), inch=True, part__1="studs", rows__1=(152.4, 152.4), on__1="top", left_out__1=(2,)))
     post = column("HEB 200")
     out.append(loose("on a column", post, part__1="plate", on__1="near side", stands__1="upright along", along__1=60.0, part__2="weld", part__3="plate", on__3="top", length__3=150.0, width__3=150.0, part__4="bolts", on__4="top", rows__4=(80.0,), lines__4=(90.0,), bolt__4="M12"))
     out.append(loose("plate along a round tube", girder("CHS 168.3x6.3"), part__1="plate", stands__1="upright along", length__1=200.0, width__1=80.0, part__2="weld"))

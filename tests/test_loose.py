@@ -356,6 +356,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "slant": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 0.5), "deep": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 4),
     "plane_turn": ({"on/1": "a plane of its own"}, 0.7), "plane_lean": ({"on/1": "a plane of its own"}, 0.7), "mitre_start": ({"part/1": "piece", "lies/1": "along"}, 0.5), "mitre": ({"part/1": "piece"}, 0.5),
     "mitre_way": ({"part/1": "piece", "section/1": "IPE 160", "mitre/1": 0.5}, "its breadth"), "through": ({"part/2": "bolts"}, [0]),
+    "stud": ({"part/1": "studs", "length/1": 120}, "SD 22"),
     "finish": ({"part/2": "weld"}, "flush"), "tail": ({"part/2": "weld"}, "test by dye"),
     "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
     "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
@@ -540,3 +541,30 @@ def test_bolts_go_through_the_parts_that_are_picked(tmp_path: Path) -> None:
     assert all(len(p.holes) == 1 for p in detail(picked).plates)
     with pytest.raises(TinCleatError, match="no plate or piece 7 to go through"):
         laid(tmp_path / "c", **some, through__3=[7])
+
+
+def test_headed_studs_by_hand(tmp_path: Path) -> None:
+    """SD 19, 100 long: collar 23 x 6, head 32 x 10, 84 of shank: pi / 4 (23² x 6 + 19² x 84 + 32² x 10) = 34,352 mm³.  On the flange of UB 457x191x67, 189.9
+    wide, two lines 100 apart: 189.9 / 2 - 50 - 9.5 = 35.45 from shank to edge.  EN 1994-1-1: 3 x 19 high, 5 x 19 along, 2.5 x 19 across."""
+    desk, e = laid(tmp_path / "a", part__1="studs", rows__1=[150, 150, 150], lines__1=[100], left_out__1=[8])
+    some = detail(e).fittings
+    assert len(some) == 7 and {f.frame.x for f in some} == {(0.0, 0.0, 1.0)} and {round(f.frame.origin[2], 2) for f in some} == {round(453.4 / 2, 2)}
+    assert some[0].volume == pytest.approx(math.pi / 4 * (23**2 * 6 + 19**2 * 84 + 32**2 * 10)) == pytest.approx(34352, abs=1)
+    assert some[0].mesh(16, False).volume == pytest.approx(some[0].volume, rel=2e-3)
+    says = {f.rule: (f.level, round(f.actual, 2), round(f.required, 2)) for f in e.findings if f.rule.startswith("stud")}
+    assert says == {"stud-height": ("clear", 100, 57), "stud-flange": ("clear", 12.7, 7.6), "stud-edge": ("clear", 35.45, 20), "stud-along": ("clear", 150, 95), "stud-across": ("clear", 100, 47.5), "stud-apart": ("clear", 150, 800)}
+    assert not {n.name.partition("/")[0] for n in detail(e).numbers} & {"bolt", "hole", "slot_way", "through", "hole_width", "site"}  # no setting is shown that does nothing
+    line = next(x for x in bill(desk.ledger) if x.kind == "fitting")
+    assert (line.count, line.size, line.grade, line.length) == (7, "SD 19", "SD1", 100)
+    bad = laid(tmp_path / "b", part__1="studs", rows__1=[90, 900], lines__1=[40, 120], stud__1="SD 22", length__1=60)[1]
+    assert {f.rule for f in bad.findings if f.level == "breach"} >= {"stud-height", "stud-along", "stud-across", "stud-edge", "stud-apart"}
+    thin = laid(tmp_path / "c", "SHS 200x200x8", part__1="studs", stud__1="SD 25")[1]
+    assert next(f for f in thin.findings if f.rule == "stud-flange").level == "breach"  # 25 / 2.5 = 10 > 8
+    over = laid(tmp_path / "d", "UB 305x127x37", part__1="studs", stud__1="SD 25", rows__1=[200])[1]
+    assert "stud-flange" not in {f.rule for f in over.findings}  # over the web
+    with pytest.raises(TinCleatError, match="has no shank"):
+        laid(tmp_path / "f", part__1="studs", length__1=20)
+    inch = laid(tmp_path / "g", "W18X50", inch_house(""), part__1="studs", rows__1=[152.4])[1]
+    assert detail(inch).fittings[0].size == "3/4in stud" and next(f for f in inch.findings if f.rule == "stud-height").required == pytest.approx(4 * 19.05)
+    held = laid(tmp_path / "h", part__1="plate", length__1=100, width__1=80, part__2="studs", on__2="part 1", along__2=46)[1]
+    assert next(f for f in held.findings if f.rule == "stud-edge").actual == pytest.approx(50 - 46 - 9.5)

@@ -75,6 +75,33 @@ class AnchorSize:
     washer_t: float
 
 
+@dataclass(frozen=True)
+class StudSize:
+    """A headed stud for welding, mm: shank, head, and the collar that welding leaves at its foot."""
+
+    name: str
+    d: float
+    head_d: float
+    head_height: float
+    collar_d: float
+    collar_height: float
+
+
+@cache
+def stud_sizes() -> dict[str, StudSize]:
+    """All studs by name."""
+    keys = ("d", "head_d", "head_height", "collar_d", "collar_height")
+    return {r["size"]: StudSize(r["size"], *(number(r, k) for k in keys)) for r in rows("studs")}
+
+
+def stud_size(name: str) -> StudSize:
+    """The stud called ``name``; raises :class:`NotFound` with the sizes there are."""
+    try:
+        return stud_sizes()[name]
+    except KeyError:
+        raise NotFound(f"there is no stud {name!r}", right=f"one of {', '.join(stud_sizes())}") from None
+
+
 @cache
 def bolt_sizes() -> dict[str, BoltSize]:
     """All bolt sizes by name, in rising order a system."""

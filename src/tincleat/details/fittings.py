@@ -1,4 +1,4 @@
-"""What is bought for round bars, by value: fork ends with a pin, turnbuckles, hillside washers with their nut.  Each is given in a frame
+"""What is bought, by value: for round bars fork ends with a pin, turnbuckles, hillside washers with their nut; studs.  Each is given in a frame
 with x along its bar (mm)."""
 
 from functools import lru_cache
@@ -278,13 +278,76 @@ class Hillside(msgspec.Struct, frozen=True, gc=False):
         return float((self.side**2 - bore**2) * self.height + ring * self.washer[1] + nut * self.nut)
 
 
+class Stud(msgspec.Struct, frozen=True, gc=False):
+    """A headed stud welded on a face: the origin is its foot's middle, x runs out of the steel; ``length`` over all as welded, with the collar
+    that welding leaves at its foot."""
+
+    name: str
+    size: str
+    grade: str
+    frame: Frame
+    bar: float
+    length: float
+    head: tuple[float, float]
+    collar: tuple[float, float]
+
+    @property
+    def words(self) -> str:
+        """What a bill calls it."""
+        return "headed stud, welded on"
+
+    @property
+    def solids(self) -> tuple[Solid, ...]:
+        """Collar, shank and head."""
+        (head, high), (foot, low) = self.head, self.collar
+        spans = ((0.0, low, foot), (low, self.length - high, self.bar), (self.length - high, self.length, head))
+        return tuple(Solid(ALONG.moved(z=a), Outline.circle(0.0, 0.0, d), (), b - a) for a, b, d in spans)
+
+    @property
+    def mirrored(self) -> "Stud":
+        """Its mirror image in the outer x-z plane."""
+        return msgspec.structs.replace(self, frame=self.frame.mirrored_y())
+
+    def mesh(self, per_arc: int, drilled: bool) -> Mesh:
+        """Its body where its frame lies."""
+        return _mesh(self.solids, max(per_arc, 3), False).placed(self.frame)
+
+    @property
+    def needs(self) -> tuple[float, str]:
+        """It holds no thread."""
+        return 0.0, ""
+
+    @property
+    def threads(self) -> tuple[tuple[float, float], ...]:
+        """It holds no thread."""
+        return ()
+
+    @property
+    def ways(self) -> Array:
+        """Directions (3, 3) square to its faces."""
+        return self.frame.axes
+
+    @property
+    def covers(self) -> tuple[Array, ...]:
+        """Corners (n, 3) of boxes that together hold it: foot and shank, head."""
+        (head, high), (foot, _) = self.head, self.collar
+        spans = ((0.0, self.length - high, foot / 2), (self.length - high, self.length, head / 2))
+        return tuple(self.frame.to_world([(x, y, z) for x in (a, b) for y in (-r, r) for z in (-r, r)]) for a, b, r in spans)
+
+    @property
+    def volume(self) -> float:
+        """Volume in mm³."""
+        (head, high), (foot, low) = self.head, self.collar
+        return float(np.pi / 4 * (foot**2 * low + self.bar**2 * (self.length - high - low) + head**2 * high))
+
+
 def _six(across: float) -> Outline:
     """A hexagon about the origin, ``across`` flats."""
     r = across / float(np.sqrt(3))
     return Outline(tuple((r * float(np.cos(a)), r * float(np.sin(a)), 0.0) for a in np.arange(6) * np.pi / 3))
 
 
-Fitting = Fork | Turnbuckle | Hillside
+Fitting = Fork | Turnbuckle | Hillside | Stud
 
 
 @lru_cache(maxsize=512)

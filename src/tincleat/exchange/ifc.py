@@ -17,6 +17,7 @@ from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
+from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
 from tincleat.details.tapers import Taper, square
 from tincleat.errors import Progress, go_on
@@ -467,13 +468,13 @@ class _Writer:
         return element
 
     def _fitting(self, fitting: Fitting, at: Ref, key: str) -> Ref:
-        """A fork or turnbuckle."""
+        """A fork, turnbuckle, hillside washer or stud."""
 
         def make() -> list[Ref]:
             return [self._styled(self._extruded(self._area(s.outline, s.holes), s.frame, s.depth), "bolt") for s in fitting.solids]
 
         item = self._mapped(("fitting", *fitting.solids), make, fitting.frame)
-        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, fitting.name, fitting.words, f"{fitting.size} {fitting.grade}", at, self._shape([item], "MappedRepresentation"), None, fitting.bar, fitting.length, Enum("USERDEFINED"))
+        element = self.f.add("IFCMECHANICALFASTENER", self._guid(key), None, fitting.name, fitting.words, f"{fitting.size} {fitting.grade}", at, self._shape([item], "MappedRepresentation"), None, fitting.bar, fitting.length, Enum("STUDSHEARCONNECTOR" if isinstance(fitting, Stud) else "USERDEFINED"))
         self._facts(element, key, "TinCleat_Fitting", {"Size": fitting.size, "Grade": fitting.grade, "Length": float(fitting.length)})
         return element
 

@@ -18,7 +18,7 @@ NEAR = 600.0  # mm of rod either side of the joint that is looked at
 def held(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """How far a rod is in the thread of each fork and nut, measured by the steel that is there."""
     rods = [i for i, m in enumerate(a.case.members) if m.shape.shape == "RD"]
-    for f in a.detail.fittings:
+    for f in (f for f in a.detail.fittings if f.threads):
         found = []
         for x0, x1 in f.threads:
             at = f.frame.moved(x=(x0 + x1) / 2)

@@ -68,6 +68,10 @@ class RuleSet(Protocol):
     def timber(self, d: float) -> dict[str, Limit]:
         """Of bolts ``d`` mm thick in timber, loaded square to its grain: least ``end``, ``edge`` and ``spacing``, greatest play of a ``hole``."""
 
+    def studs(self, d: float) -> dict[str, Limit]:
+        """Of headed studs ``d`` mm thick: least ``height``, thickness of the ``flange`` under one that is not over a web, distance of its shank to
+        an ``edge``, spacing ``along`` and ``across`` the steel, and the greatest spacing ``apart``."""
+
     def thinnest(self, hollow: bool) -> Limit | None:
         """Thinnest part that may be welded under the rules; or thinnest wall of a ``hollow`` section."""
 
@@ -141,6 +145,13 @@ class En:
         return {
             "end": Limit(7 * d, f"{table}: a3 = (1 + 6 sin 90°) d"), "edge": Limit(4 * d, f"{table}: a4 = (2 + 2 sin 90°) d at the loaded edge, which either may be"),
             "spacing": Limit(4 * d, f"{table}: a1 = (4 + cos 90°) d, a2 = 4 d"), "hole": Limit(1.0, "EN 1995-1-1 10.4.3: holes in timber at most 1 mm larger"),
+        }  # fmt: skip
+
+    def studs(self, d: float) -> dict[str, Limit]:
+        return {
+            "height": Limit(3 * d, "EN 1994-1-1 6.6.5.7(1), overall height ≥ 3d"), "flange": Limit(d / 2.5, "EN 1994-1-1 6.6.5.7(5), d ≤ 2.5 tf unless over the web"),
+            "edge": Limit(20.0, "EN 1994-1-1 6.6.5.6(2), 20 mm from the connector to the flange's edge"), "along": Limit(5 * d, "EN 1994-1-1 6.6.5.7(4), ≥ 5d along the shear"),
+            "across": Limit(2.5 * d, "EN 1994-1-1 6.6.5.7(4), ≥ 2.5d across it in solid slabs"), "apart": Limit(800.0, "EN 1994-1-1 6.6.5.5(3), ≤ 800 mm, and six slab thicknesses"),
         }  # fmt: skip
 
     def thinnest(self, hollow: bool) -> Limit | None:
@@ -229,6 +240,13 @@ class Aisc:
         return {
             "end": Limit(4 * d, "NDS 2018 table 12.5.1A, square to the grain, full value"), "edge": Limit(4 * d, "NDS 2018 table 12.5.1C, loaded edge, which either may be"),
             "spacing": Limit(4 * d, "NDS 2018 table 12.5.1B, full value"), "hole": Limit(1.5875, "NDS 2018 12.1.3: holes 1/32 to 1/16 in larger"),
+        }  # fmt: skip
+
+    def studs(self, d: float) -> dict[str, Limit]:
+        return {
+            "height": Limit(4 * d, "AISC 360-22 I8.2, at least four diameters from base to top"), "flange": Limit(d / 2.5, "AISC 360-22 I8.1, d ≤ 2.5 tf unless over the web"),
+            "edge": Limit(d / 2 + 3.175, "AWS D1.1, studs: a diameter and 1/8 in from the middle to a flange's edge"), "along": Limit(4 * d, "AISC 360-22 I8.2d, four diameters"),
+            "across": Limit(4 * d, "AISC 360-22 I8.2d, four diameters"), "apart": Limit(914.4, "AISC 360-22 I8.2d, 36 in, and eight slab thicknesses"),
         }  # fmt: skip
 
     def thinnest(self, hollow: bool) -> Limit | None:

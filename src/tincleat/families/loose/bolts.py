@@ -4,14 +4,16 @@ import math
 from dataclasses import dataclass, field
 
 import msgspec
+import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size, hole_size, stud_size
 from tincleat.details.assembled import Assembled
+from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Switch
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
-from tincleat.families.loose.settings import BOLTS
+from tincleat.families.loose.settings import BOLTS, HOLES_ONLY, STUDS
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
@@ -65,13 +67,14 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     kept = [(i, j) for _, i, j in numbered]
     if not kept:
         raise NoFit(f"all {len(places)} places are left out", right="at least one place")
-    size = bolt_size(str(given.value("bolt")))
-    kind = str(given.value("hole"))
-    width, length = hole_size(house.rule_set, size.name, kind)
-    if what != BOLTS:
+    name_of, kind, slot, width, length = "", "normal", u, 0.0, 0.0
+    if what != STUDS:
+        name_of, kind = bolt_size(str(given.value("bolt"))).name, str(given.value("hole"))
+        width, length = hole_size(house.rule_set, name_of, kind)
+        slot = u if str(given.value("slot_way")) == "along" else v
+    if what == HOLES_ONLY:
         width = float(given.worked_out("hole_width", width))
         length = max(float(given.worked_out("hole_length", width if given.has("hole_width") else max(width, length))), width)
-    slot = u if str(given.value("slot_way")) == "along" else v
     grade = str(given.value("bolt_grade")) if what == BOLTS else ""
     points = [middle + u * xs[i] + v * ys[j] for i, j in kept]
     here = given.named("left_out")
@@ -80,7 +83,18 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
     ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, size.name, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")))
+    return Pattern(name, points, -face.n, slot, name_of, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")) if what != STUDS else frozenset())
+
+
+def studs_of(given: Given, p: Pattern) -> list[Stud]:
+    """A stud at every place of a pattern, out of the face; raises NoFit where nothing of a shank is left between collar and head."""
+    size = stud_size(str(given.value("stud")))
+    long = float(given.worked_out("length", (101.6 if given.house.inch else 100.0) if size.d < 21.0 else (127.0 if given.house.inch else 125.0)))
+    least = size.collar_height + size.head_height + 5.0
+    if long < least:
+        raise NoFit(f"{size.name} {long:.0f} mm long has no shank between its collar and its head", right=f"at least {least:.0f} mm")
+    out, way = -p.axis, np.array(p.frame.y)
+    return [Stud(f"{p.name}, {n}", size.name, "SD1" if size.name.startswith("SD") else "type B", Frame.of(at, out, way), size.d, long, (size.head_d, size.head_height), (size.collar_d, size.collar_height)) for n, at in zip(p.numbers, p.points, strict=True)]
 
 
 def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":

@@ -9,15 +9,34 @@ from contextlib import contextmanager
 import msgspec
 
 from tincleat.details.assembled import Assembled, Ply
+from tincleat.details.fittings import Stud
 from tincleat.details.parts import Detail, Piece, Plate, Switch, Weld, mirrored_at
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
-from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on
+from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, studs_of
 from tincleat.families.loose.cuts import cut_in
 from tincleat.families.loose.pieces import piece_on
 from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part, plane_of
 from tincleat.families.loose.plates import bent_on, plate_on
-from tincleat.families.loose.settings import ALL, ALONG, AS_DRAWN, BENT, BOLTS, CUT, FLAT, FRONTS, HOLES_ONLY, MOST, PIECE, PLANE, PLATE, SETTINGS, SIDES, WELD
+from tincleat.families.loose.settings import (
+    ALL,
+    ALONG,
+    AS_DRAWN,
+    BENT,
+    BOLTS,
+    CUT,
+    FLAT,
+    FRONTS,
+    HOLES_ONLY,
+    MOST,
+    PIECE,
+    PLANE,
+    PLATE,
+    SETTINGS,
+    SIDES,
+    STUDS,
+    WELD,
+)
 from tincleat.families.loose.sheet import dimensions, views
 from tincleat.families.loose.welds import backing, groove_welds, preparation, prepared, round_stub, runs, tail_of
 from tincleat.joints.case import Case, mirror_case
@@ -71,6 +90,12 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     for k in (k for k in some if kinds[k] in (BOLTS, HOLES_ONLY)):
         with _about(k, kinds[k]):
             patterns.append(pattern_on(some[k], _face(case, some[k], made), f"{kinds[k]} {k}", kinds[k]))
+    rows: list[Pattern] = []  # of studs
+    studs: list[Stud] = []
+    for k in (k for k in some if kinds[k] == STUDS):
+        with _about(k, STUDS):
+            rows.append(pattern_on(some[k], _face(case, some[k], made), f"{STUDS} {k}", STUDS))
+            studs += studs_of(some[k], rows[-1])
     fillets = []
     for k in (k for k in some if kinds[k] == WELD):
         with _about(k, WELD):
@@ -78,7 +103,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
                 fillets.append(k)
     made, groups, holes = drill(case, given.house.rule_set, made, patterns)
     plates, pieces, bents = parts_of(made)
-    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, notches=tuple(notches), holes=tuple(holes))
+    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), notches=tuple(notches), holes=tuple(holes))
     plies: dict[str, list[Ply]] = {}
     for p in Assembled(case, bare, given.house.rule_set).plies if fillets else ():
         plies.setdefault(p.owner, []).append(p)
@@ -88,10 +113,10 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             welds += fillets_
             switches += places
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
-    shown = views(case, made, patterns)
+    shown = views(case, made, [*patterns, *rows])
     return replace(
-        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, patterns, faces, some, shown), views=shown,
-        switches=(*(s for p in patterns for s in p.switches), *switches),
+        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown), views=shown,
+        switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
     )  # fmt: skip
 
 
@@ -173,10 +198,11 @@ def _bars(case: Case, made: "dict[int, Made]") -> list[Bar]:
 
 
 FAMILY = Family(
-    "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "by hand"), ("along",), SETTINGS, fits, build,
+    "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "shear stud", "headed stud", "by hand"), ("along",), SETTINGS, fits, build,
     {
         "edge-least": ("length", "width"), "edge-greatest": ("length", "width"), "fillet-throat": ("leg",), "fillet-leg-least": ("leg",), "fillet-leg-greatest": ("leg",), "fillet-length": ("stitch", "leg"),
         "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",),
+        "stud-height": ("length", "stud"), "stud-flange": ("stud",), "stud-edge": ("lines", "across"), "stud-along": ("rows",), "stud-across": ("lines",), "stud-apart": ("rows",),
     },
     parts=MOST, situations=("loose",),
 )  # fmt: skip

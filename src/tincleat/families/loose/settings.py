@@ -2,13 +2,14 @@
 
 import math
 
+from tincleat.catalogue.fasteners import stud_sizes
 from tincleat.catalogue.grooves import grooves
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Setting, bolt_choice
 
 DESIGNATIONS = tuple(grooves())
 MOST = 24  # parts of one detail
-PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, WELD, CUT = "plate", "bent plate", "piece", "bolts", "holes", "weld", "cut"
-PARTS = (PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, WELD, CUT)
+PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, WELD, CUT = "plate", "bent plate", "piece", "bolts", "holes", "studs", "weld", "cut"
+PARTS = (PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, WELD, CUT)
 SIDES = ("near side", "far side", "top", "bottom", "under the top near", "under the top far", "over the bottom near", "over the bottom far")
 FRONTS = tuple(f"part {i}" for i in range(1, MOST + 1))
 BACKS = tuple(f"back of part {i}" for i in range(1, MOST + 1))
@@ -47,7 +48,7 @@ SETTINGS = (
     _one("across", "Across", "length", 0.0, "To its middle, across the face.", -12000),
     _one("off", "Off the face", "length", 0.0, "Gap between the face and it.", 0, 2000),
     _one("turn", "Turn", "angle", 0.0, "About the way out of the face.", -math.pi, math.pi),
-    _one("length", "Length", "length", None, "Of a plate its first side, of a piece its length.", 3, 12000),
+    _one("length", "Length", "length", None, "Of a plate its first side, of a piece or stud its length.", 3, 12000),
     _one("width", "Width", "length", None, "Of a plate its other side: its height if it stands upright.", 3, 4000),
     _one("thickness", "Thickness", "length", 10.0, "Thickness of the plate.", 1, 200, inches=9.525),
     _one("points", "Own outline", "points", None, "Corners of an outline of its own about its middle, such as 0,0 200,0 200,150; instead of length and width.", -6000, 6000),
@@ -86,6 +87,7 @@ SETTINGS = (
     _one("hole_width", "Hole width", "length", None, "Of holes without bolts; that for the bolt if not typed.", 3, 600),
     _one("hole_length", "Hole length", "length", None, "Over all, of slots; the width if not typed.", 3, 1200),
     _one("slot_way", "Slots run", "choice", "along", "Along the member or across.", choices=("along", "across")),
+    _one("stud", "Stud", "choice", lambda h: "3/4in stud" if h.inch else "SD 19", "Headed stud that is welded on; its length is over all, as welded.", choices=tuple(stud_sizes())),
     _one("through", "Through", "numbers", (), "Numbers of the parts that it goes through, 0 the member; all that lie there if there are none.", 0, MOST),
     _one("site", "On site", "flag", True, "Whether it is bolted or welded on site."),
     _one("of", "Weld of", "choice", "part 1", "The part that is welded, along its straight edges; round corners are left out.", choices=FRONTS),

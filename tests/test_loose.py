@@ -4,6 +4,7 @@ import math
 from pathlib import Path
 from typing import Any
 
+import manifold3d
 import msgspec
 import numpy as np
 import pytest
@@ -14,7 +15,7 @@ from tincleat.catalogue.grooves import groove, grooves, right_ones
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
-from tincleat.details.bodies import solid
+from tincleat.details.bodies import Body, bodies, solid
 from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.errors import BadValue, NotFound, TinCleatError
 from tincleat.families.loose.settings import SETTINGS
@@ -25,6 +26,7 @@ from tincleat.proof.registry import prove
 from tincleat.proof.welds import length, throat
 from tincleat.release.bill import bill, bolt_list
 from tincleat.release.sheet import compose, pictures
+from tincleat.release.weld_list import weld_list
 from tincleat.steel.body import steel_mesh, steel_volume
 from tincleat.steel.cuts import Cuts
 
@@ -56,6 +58,11 @@ def box(p: Plate) -> tuple[np.ndarray, np.ndarray]:
     x0, y0, x1, y1 = p.outline.bounds
     c = p.frame.to_world([(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (0, p.thickness)])
     return c.min(axis=0), c.max(axis=0)
+
+
+def exact(body: Body) -> "manifold3d.Manifold":
+    """A body as a solid of another engine."""
+    return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(body.mesh.points), tri_verts=body.mesh.triangles.astype(np.uint64)))
 
 
 def runs(d: Detail) -> list[float]:
@@ -356,7 +363,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "slant": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 0.5), "deep": ({"part/2": "cut", "on/2": "part 1", "shape/2": "bevel", "along/2": 200}, 4),
     "plane_turn": ({"on/1": "a plane of its own"}, 0.7), "plane_lean": ({"on/1": "a plane of its own"}, 0.7), "mitre_start": ({"part/1": "piece", "lies/1": "along"}, 0.5), "mitre": ({"part/1": "piece"}, 0.5),
     "mitre_way": ({"part/1": "piece", "section/1": "IPE 160", "mitre/1": 0.5}, "its breadth"), "through": ({"part/2": "bolts"}, [0]),
-    "stud": ({"part/1": "studs", "length/1": 120}, "SD 22"),
+    "fill": ({"part/2": "plug welds", "on/2": "part 1"}, 6), "stud": ({"part/1": "studs", "length/1": 120}, "SD 22"),
     "finish": ({"part/2": "weld"}, "flush"), "tail": ({"part/2": "weld"}, "test by dye"),
     "hand": ({"on/1": "far side"}, "mirrored"), "part": ({}, "piece"), "on": ({}, "bottom"), "stands": ({}, "upright along"), "lies": ({"part/1": "piece"}, "along"), "along": ({}, 50), "from_": ({}, "the left edge"),
     "across": ({}, 20), "off": ({}, 5), "turn": ({}, 0.3), "length": ({}, 333), "width": ({}, 77), "thickness": ({}, 15), "points": ({}, [0, 0, 90, 0, 90, 60]), "corner": ({}, "sniped"), "corner_size": ({"corner/1": "rounded"}, 11),
@@ -376,7 +383,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("through", "bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -568,3 +575,58 @@ def test_headed_studs_by_hand(tmp_path: Path) -> None:
     assert detail(inch).fittings[0].size == "3/4in stud" and next(f for f in inch.findings if f.rule == "stud-height").required == pytest.approx(4 * 19.05)
     held = laid(tmp_path / "h", part__1="plate", length__1=100, width__1=80, part__2="studs", on__2="part 1", along__2=46)[1]
     assert next(f for f in held.findings if f.rule == "stud-edge").actual == pytest.approx(50 - 46 - 9.5)
+
+
+def test_plug_and_slot_welds_by_hand(tmp_path: Path) -> None:
+    """A plate 12 thick on a flange: holes 12 + 8 = 20 across, filled 12 deep: pi / 4 x 20² x 12 = 3,770 mm³ each.  Slots 20 x 60 hold
+    (pi / 4 x 20² + 40 x 20) 12 = 13,370.  One 20 thick is filled to 16 (EN 1993-1-8 4.3.5)."""
+    plate = {"part__1": "plate", "length__1": 240, "width__1": 160, "thickness__1": 12}
+    desk, e = laid(tmp_path / "a", **plate, part__2="plug welds", on__2="part 1", rows__2=[90, 90], lines__2=[80], left_out__2=[4])
+    d = detail(e)
+    assert len(d.plugs) == 5 and {p.parts for p in d.plugs} == {("member", "plate 1")} and {p.kind for p in d.plugs} == {"plug"}
+    assert {(h.width, h.length, h.kind) for p in d.plates for h in p.holes} == {(20, 20, "vent")} and len(d.plates[0].holes) == 5
+    assert d.plugs[0].volume == pytest.approx(math.pi / 4 * 400 * 12) and {round(p.frame.origin[2], 2) for p in d.plugs} == {round(453.4 / 2, 2)}
+    assert {f.rule: f.level for f in e.findings if f.rule.startswith("plug")} == {"plug-base": "clear", "plug-hole": "clear", "plug-width": "clear", "plug-depth": "clear"}
+    row = next(x for x in weld_list(desk.ledger) if x.kind == "plug")
+    assert (row.runs, row.leg, row.length) == (5, 20, 0) and row.volume == pytest.approx(5 * 3769.9, abs=1)
+    # the body fills the hole: nothing of it in the plate or the flange, and it touches both
+    body = next(b for b in bodies(Assembled(e.joint.case, d, "EN"), 12) if b.name == "plug welds 2, 1")
+    for other in (b for b in bodies(Assembled(e.joint.case, d, "EN"), 12, True, 300.0) if b.kind in ("plate", "member")):
+        assert (exact(body) ^ exact(other)).volume() < 1.0
+    drawn = compose(pictures(Assembled(e.joint.case, d, "EN")), (), 200, 150, "mm", "loose")
+    assert any(t.text == "20" for t in drawn.texts) and any(t.text == "(5)" for t in drawn.texts)
+    slots = laid(tmp_path / "b", **plate, part__2="plug welds", on__2="part 1", hole_length__2=60, lines__2=[90], slot_way__2="along")[1]
+    assert {p.kind for p in detail(slots).plugs} == {"slot"} and detail(slots).plugs[0].volume == pytest.approx((math.pi / 4 * 400 + 40 * 20) * 12)
+    thick = laid(tmp_path / "c", **(plate | {"thickness__1": 20}), part__2="plug welds", on__2="part 1")[1]
+    assert detail(thick).plugs[0].depth == 16 and not [f for f in thick.findings if f.rule.startswith("plug") and f.level != "clear"]
+    low = laid(tmp_path / "d", **plate, part__2="plug welds", on__2="part 1", fill__2=7, hole_width__2=16)[1]
+    assert {f.rule for f in low.findings if f.level == "breach"} >= {"plug-width", "plug-depth"}
+    # AISC J2.3b: 1/2 in plate, holes of 13/16 in at least, four widths apart
+    inch = laid(tmp_path / "e", "W18X50", inch_house(""), part__1="plate", length__1=254, width__1=152.4, thickness__1=12.7, part__2="plug welds", on__2="part 1", rows__2=[76.2])[1]
+    says = {f.rule: (f.level, round(f.actual / 25.4, 4), round(f.required / 25.4, 4)) for f in inch.findings if f.rule.startswith("plug-")}
+    assert says["plug-width"] == ("clear", 0.8125, 0.8125) and says["plug-spacing"] == ("breach", 3, 3.25) and says["plug-width-most"] == ("clear", 0.8125, 1.125)
+    with pytest.raises(TinCleatError, match="place 1 no steel touches plate 1"):
+        laid(tmp_path / "f", **(plate | {"width__1": 400}), part__2="plug welds", on__2="part 1", lines__2=[300])
+    with pytest.raises(TinCleatError, match="fills a hole of a plate among the parts"):
+        laid(tmp_path / "g", part__1="plug welds")
+    other = laid(tmp_path / "h", **plate, part__2="plug welds", on__2="part 1", rows__2=[90], hand="mirrored", across__2=20)[1]
+    assert {round(p.frame.origin[1], 1) for p in detail(other).plugs} == {-20.0}
+
+
+def test_parts_on_sides_and_through_picked_ones_go_with_what_they_are_of(tmp_path: Path) -> None:
+    desk, e = laid(tmp_path, part__1="plate", off__1=30, length__1=160, width__1=100, thickness__1=20, part__2="plate", on__2="part 1", length__2=160, width__2=100, part__3="bolts", on__3="part 1", through__3=[1, 2], part__4="plate", on__4="left side of part 2", length__4=60)
+    assert e.connection is not None
+    with pytest.raises(TinCleatError, match="part 4 lies on part 2"):
+        desk.run("remove-part", connection=e.connection.id, number=2)
+    desk.run("remove-part", connection=e.connection.id, number=2, with_all=True)
+    left = entry(desk).connection
+    assert left is not None and left.settings["through/3"] == (1,) and not any(n.endswith(("/2", "/4")) for n in left.settings)
+    plain, x = laid(tmp_path / "p", part__1="plate", length__1=160, width__1=100)
+    assert x.connection is not None
+    plain.run("add-part", connection=x.connection.id, part="plug welds")
+    assert len(detail(entry(plain)).plugs) == 1
+    plain.run("add-part", connection=x.connection.id, part="studs", settings={"along": 300})
+    assert len(detail(entry(plain)).fittings) == 1
+    plain.undo()
+    plain.undo()
+    assert not detail(entry(plain)).plugs

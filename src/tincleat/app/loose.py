@@ -33,7 +33,7 @@ def part_adder(panel: Panel, run: Run) -> QHBoxLayout:
     box = Choice()
     box.addItems([ADD, *PARTS])
     box.setAccessibleName("Add a part")
-    box.setToolTip("A plate, piece, bolts, holes, a weld of the last plate or piece, or a cut")
+    box.setToolTip("A plate, piece, bolts, holes, studs, plug welds, a weld of the last plate or piece, or a cut")
     box.setFixedWidth(176)
 
     def chosen(i: int) -> None:

@@ -38,8 +38,23 @@ def parts_in(settings: dict[str, Value]) -> list[int]:
 
 def refers(settings: dict[str, Value], number: int) -> list[int]:
     """Numbers of the parts that lie on a part, or are welds of it or to it."""
-    name = f"part {number}"
-    return [k for k in parts_in(settings) if k != number and any(str(settings.get(f"{s}/{k}", "part 1" if s == "of" and settings.get(f"part/{k}") == "weld" else "")).removeprefix("back of ") == name for s in REFERS)]
+    def named(k: int, setting: str) -> str:
+        told = str(settings.get(f"{setting}/{k}", "part 1" if setting == "of" and settings.get(f"part/{k}") == "weld" else ""))
+        return told.rpartition(" of ")[2]  # its back and its sides are of it too
+
+    return [k for k in parts_in(settings) if k != number and any(named(k, s) == f"part {number}" for s in REFERS)]
+
+
+def _forgotten(settings: dict[str, Value], gone: list[int]) -> dict[str, Value]:
+    """Settings in which bolts that went through picked parts go through those that are left."""
+    out: dict[str, Value] = {}
+    for name, value in settings.items():
+        if name.startswith("through/") and isinstance(value, tuple | list):
+            value = tuple(n for n in value if n not in gone)
+            if not value:
+                continue
+        out[name] = value
+    return out
 
 
 def _kept(project: Project, ledger: Ledger, found: Connection, settings: dict[str, Value]) -> list[Delta]:
@@ -57,11 +72,11 @@ class AddPart(msgspec.Struct, forbid_unknown_fields=True):
     settings: dict[str, Any] = {}
 
 
-@command("add-part", "Add a loose part", AddPart, ("plate", "piece", "bolts", "holes", "weld", "cut"), needs_joints=True)
+@command("add-part", "Add a loose part", AddPart, ("plate", "piece", "bolts", "holes", "studs", "plug welds", "weld", "cut"), needs_joints=True)
 def add_part(project: Project, ledger: Ledger, args: AddPart) -> tuple[str, list[Delta]]:
-    """Add a plate, bent plate, piece, bolts, holes, weld or cut to a list of loose parts.
+    """Add a plate, bent plate, piece, bolts, holes, studs, plug welds, weld or cut to a list of loose parts.
 
-    Unless it says otherwise a weld is of the last plate or piece, bolts and holes lie on it, and all else on the face that it lies on.
+    Unless it says otherwise a weld is of the last plate or piece, bolts, holes and plug welds lie on it, and all else on the face that it lies on.
     """
     found, kind, settings, every = _listed(project, ledger, args.connection)
     there = parts_in(every)
@@ -71,7 +86,7 @@ def add_part(project: Project, ledger: Ledger, args: AddPart) -> tuple[str, list
     typed: dict[str, Any] = {"part": args.part, **args.settings}
     solid = [k for k in there if every.get(f"part/{k}", "plate") in ("plate", "bent plate", "piece")]
     if args.part != "weld" and "on" not in typed and solid:
-        flat = args.part in ("bolts", "holes") and every.get(f"part/{solid[-1]}", "plate") == "plate"
+        flat = args.part in ("bolts", "holes", "plug welds") and every.get(f"part/{solid[-1]}", "plate") == "plate"
         typed["on"] = f"part {solid[-1]}" if flat else every.get(f"on/{solid[-1]}", "top")
     if args.part == "weld" and "of" not in typed:
         if not solid:
@@ -105,7 +120,7 @@ def remove_part(project: Project, ledger: Ledger, args: RemovePart) -> tuple[str
     left = {name: value for name, value in settings.items() if "/" not in name or int(name.partition("/")[2]) not in gone}
     if not any("/" in name for name in left):
         raise Refused("that is the last part", found.id, "delete the connection")
-    return f"Remove part {', '.join(map(str, gone))} of {found.id}", _kept(project, ledger, found, left)
+    return f"Remove part {', '.join(map(str, gone))} of {found.id}", _kept(project, ledger, found, _forgotten(left, gone))
 
 
 class CopyPart(msgspec.Struct, forbid_unknown_fields=True):

@@ -72,7 +72,7 @@ def offered(detail: Detail, text: str = "") -> list[str]:
     out = [f"without {name}" for name in dict.fromkeys(p.name for p in parts)]
     for g in detail.bolts:
         out += [f"without bolt {i} of {g.name}" for i in range(1, len(g.points) + len(gone.get(g.name, ())) + 1) if i not in gone.get(g.name, ())]
-    return out + [f"without weld {name}" for name in dict.fromkeys(w.name for w in detail.welds)]
+    return out + [f"without weld {name}" for name in dict.fromkeys([*(w.name for w in detail.welds), *(p.name for p in detail.plugs)])]
 
 
 def _one(d: Detail, words: str) -> "Detail | str":
@@ -83,7 +83,8 @@ def _one(d: Detail, words: str) -> "Detail | str":
         return _cornered(d, int(m[1]), m[2], float(m[3]))
     if m := WELD.fullmatch(words):
         kept = tuple(w for w in d.welds if w.name != m[1])
-        return replace(d, welds=kept) if len(kept) < len(d.welds) else f"there is no weld {m[1]} now"
+        plugs = tuple(p for p in d.plugs if p.name != m[1])
+        return replace(d, welds=kept, plugs=plugs) if len(kept) + len(plugs) < len(d.welds) + len(d.plugs) else f"there is no weld {m[1]} now"
     m = PART.fullmatch(words)
     assert m is not None
     return _without(d, m[1])
@@ -94,7 +95,7 @@ def _without(d: Detail, name: str) -> "Detail | str":
     if all(len(some) == len(getattr(d, k)) for k, some in kinds.items()):
         there = ", ".join(dict.fromkeys(p.name for k in PARTS for p in getattr(d, k)))
         return f"there is no {name} now" + (f"; there are {there}" if there else "")
-    return replace(d, **kinds, welds=tuple(w for w in d.welds if name not in w.parts))
+    return replace(d, **kinds, welds=tuple(w for w in d.welds if name not in w.parts), plugs=tuple(p for p in d.plugs if name not in p.parts))
 
 
 def _without_bolt(d: Detail, number: int, name: str) -> "Detail | str":

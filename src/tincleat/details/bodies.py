@@ -10,7 +10,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies
-from tincleat.details.parts import Detail, Plate, Weld
+from tincleat.details.parts import Detail, Plate, Plug, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism
 from tincleat.steel.body import cover, steel_mesh
@@ -92,6 +92,8 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         yield Body("head", name, plies, nut, along)
         yield Body("shank", name, plies, shank, along)
     yield from weld_bodies(d.welds)
+    for plug in d.plugs:
+        yield Body("weld", plug.name, plug.parts, plug_mesh(plug, max(per_arc, 3)), plug.frame.axes)
     for tie, through in zip(d.ties, a.tied, strict=True):
         bar, nuts = tie_bodies(tie)
         passed = tuple(dict.fromkeys(a.plies[p.ply].owner for p in through))
@@ -121,6 +123,11 @@ UPRIGHT = np.array([(0.0, 0.0, 1.0)])
 
 TROUGH = np.array([[0, 2, 1], [0, 3, 2], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [1, 2, 6], [1, 6, 5], [2, 3, 7], [2, 7, 6], [3, 0, 4], [3, 4, 7]], dtype=np.int32)
 WEDGE = np.array([[0, 2, 1], [3, 4, 5], [0, 1, 4], [0, 4, 3], [1, 2, 5], [1, 5, 4], [2, 0, 3], [2, 3, 5]], dtype=np.int32)
+
+
+def plug_mesh(plug: Plug, per_arc: int) -> Mesh:
+    """The body of a plug or slot weld in the joint frame."""
+    return prism(plug.outline, (), 0.0, plug.depth, per_arc).placed(plug.frame)
 
 
 def weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:

@@ -100,6 +100,35 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
         return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (ox + b * vx, oy + b * vy, oz + b * vz), (ox, oy, oz)
 
 
+class Plug(msgspec.Struct, frozen=True, gc=False):
+    """A weld that fills a hole of one part down to the face of another: the frame's origin is its foot's middle on that face, z runs up through
+    the hole, x along it where it is a slot.  ``parts`` are the one below and the one with the hole, ``depth`` how far it is filled, mm."""
+
+    name: str
+    frame: Frame
+    width: float
+    length: float
+    depth: float
+    parts: tuple[str, str]
+    site: bool = False
+    tail: str = ""
+
+    @property
+    def kind(self) -> str:
+        """What it is called."""
+        return "slot" if self.length > self.width else "plug"
+
+    @property
+    def outline(self) -> Outline:
+        """Its outline on the face, about its middle."""
+        return Outline.slot(0.0, 0.0, self.width, self.length, 0.0) if self.length > self.width else Outline.circle(0.0, 0.0, self.width)
+
+    @property
+    def volume(self) -> float:
+        """Volume in mm³."""
+        return float(np.pi / 4 * self.width**2 + (self.length - self.width) * self.width) * self.depth
+
+
 class Rod(msgspec.Struct, frozen=True, gc=False):
     """An anchor rod along z at (x, y) from ``bottom`` to ``top``; nuts sit with their undersides at ``nuts``, plate washers at ``washers``.
 
@@ -246,6 +275,7 @@ class Detail(msgspec.Struct, frozen=True):
     fittings: tuple[Fitting, ...] = ()
     zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
     switches: tuple[Switch, ...] = ()
+    plugs: tuple[Plug, ...] = ()
     unmet: tuple[str, ...] = ()  # alterations that found nothing to alter, each with why
     forces: tuple[tuple[str, float], ...] = ()  # in words and N: what it was told to carry, which shapes nothing
 
@@ -288,6 +318,7 @@ def mirrored(detail: Detail) -> Detail:
         ),
         bolts=tuple(replace(b, points=tuple(m(p) for p in b.points), axis=m(b.axis), load=m(b.load)) for b in detail.bolts),
         welds=tuple(_weld_image(w, m) for w in detail.welds),
+        plugs=tuple(replace(p, frame=p.frame.mirrored_y()) for p in detail.plugs),
         rods=tuple(replace(r, y=-r.y, turn=-r.turn) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),

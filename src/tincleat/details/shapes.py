@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 
 from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, tie_bodies
-from tincleat.details.bodies import weld_bodies
+from tincleat.details.bodies import plug_mesh, weld_bodies
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
 from tincleat.steel.body import steel_mesh
@@ -52,7 +52,7 @@ def shapes(a: Assembled) -> Shapes:
     points = np.concatenate([boxes.points] + [m.points for m in bolts])
     if not len(points):
         points = np.zeros((1, 3))
-    return Shapes(boxes, plates, joined([b.mesh for b in weld_bodies(d.welds)]), joined(bolts), blocks, points.min(axis=0), points.max(axis=0))
+    return Shapes(boxes, plates, joined([b.mesh for b in weld_bodies(d.welds)] + [plug_mesh(p, 3) for p in d.plugs]), joined(bolts), blocks, points.min(axis=0), points.max(axis=0))
 
 
 def _box(bounds: tuple[float, float, float, float], t: float) -> Mesh:

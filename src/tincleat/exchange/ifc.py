@@ -18,7 +18,7 @@ from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.fittings import Stud
-from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Rod, Tie, Weld
+from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Plug, Rod, Tie, Weld
 from tincleat.details.tapers import Taper, square
 from tincleat.errors import Progress, go_on
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
@@ -318,6 +318,8 @@ class _Writer:
             parts.append(self._fitting(fitting, inner, f"{c.id} fitting {i}"))
         for i, weld in enumerate(made.detail.welds):
             parts.append(self._weld(weld, inner, f"{c.id} weld {i}"))
+        for i, plug in enumerate(made.detail.plugs):
+            parts.append(self._plug(plug, inner, f"{c.id} plug {i}"))
         parts += [self._block(block, inner, f"{c.id} block {i}") for i, block in enumerate(made.detail.blocks)]
         assembly = f.add(
             "IFCELEMENTASSEMBLY",
@@ -533,6 +535,15 @@ class _Writer:
         return self.f.add(
             "IFCFASTENER", self._guid(key), None, weld.name, None, f"{weld.kind} {weld.leg:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD")
         )
+
+    def _plug(self, plug: Plug, at: Ref, key: str) -> Ref:
+        """A plug or slot weld."""
+
+        def make() -> list[Ref]:
+            return [self._styled(self._extruded(self._area(plug.outline), Frame(), plug.depth), "weld")]
+
+        item = self._mapped(("plug", plug.outline, plug.depth), make, plug.frame)
+        return self.f.add("IFCFASTENER", self._guid(key), None, plug.name, None, f"{plug.kind} {plug.width:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("WELD"))
 
     def _block(self, block: Block, at: Ref, key: str) -> Ref:
         def make() -> list[Ref]:

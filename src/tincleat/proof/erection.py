@@ -297,7 +297,7 @@ def _shop(a: Assembled) -> dict[str, str]:
             n = head[n]
         return n
 
-    pairs = [w.parts for w in d.welds if not w.site]
+    pairs = [w.parts for w in d.welds if not w.site] + [p.parts for p in d.plugs if not p.site]
     for f in a.fitted:
         if not d.bolts[f.group].site:
             owners = [a.plies[p.ply].owner for p in f.plies]

@@ -2,10 +2,10 @@
 
 from tincleat.details.assembled import Assembled
 from tincleat.project.entities import HouseRules
-from tincleat.proof import bolts, clash, erection, fittings, plates, rods, studs, ties, timber, welds
+from tincleat.proof import bolts, clash, erection, fittings, plates, plugs, rods, studs, ties, timber, welds
 from tincleat.proof.finding import Finding, Rule
 
-RULES: tuple[Rule, ...] = (*bolts.RULES, *welds.RULES, *plates.RULES, *rods.RULES, *ties.RULES, *fittings.RULES, *studs.RULES, *timber.RULES, *erection.RULES, *clash.RULES)
+RULES: tuple[Rule, ...] = (*bolts.RULES, *welds.RULES, *plates.RULES, *rods.RULES, *ties.RULES, *fittings.RULES, *studs.RULES, *plugs.RULES, *timber.RULES, *erection.RULES, *clash.RULES)
 
 
 def prove(assembled: Assembled, house: HouseRules) -> tuple[Finding, ...]:

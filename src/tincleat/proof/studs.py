@@ -68,9 +68,9 @@ def _apart(name: str, some: "list[Stud]", flat: Array, limits: "dict[str, Limit]
             yield at_least(rule, f"Spacing of studs {words}", limits[key], name, float(lined[i, k]), some[int(i)].frame.origin, f"{some[0].size} {words}")
     rows = np.unique(np.round(flat[:, 0], 2))
     if len(rows) > 1:
-        i = int(np.diff(rows).argmax())
-        at = some[int(np.abs(flat[:, 0] - rows[i]).argmin())]
-        yield at_most("stud-apart", "Greatest spacing of studs", limits["apart"], name, float(np.diff(rows)[i]), vec(at.frame.o), f"{at.size} from row to row")
+        wide = int(np.diff(rows).argmax())
+        at = some[int(np.abs(flat[:, 0] - rows[wide]).argmin())]
+        yield at_most("stud-apart", "Greatest spacing of studs", limits["apart"], name, float(np.diff(rows)[wide]), vec(at.frame.o), f"{at.size} from row to row")
 
 
 RULES = (Rule("studs", "Headed studs", studs),)

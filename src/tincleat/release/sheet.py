@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from tincleat.details.assembled import Assembled
-from tincleat.details.parts import Detail, Dimension, Number, SheetView, View, Weld
+from tincleat.details.parts import Detail, Dimension, Number, Plug, SheetView, View, Weld
 from tincleat.families.registry import FAMILIES
 from tincleat.geometry.frames import Array, Frame
 from tincleat.project.entities import AWS, ISO_A, WeldSymbols
@@ -360,6 +360,14 @@ def _weld_groups(a: Assembled) -> "list[tuple[float, list[Weld], int]]":
     return [(members[0].leg, members, len({w.parts for w in members})) for members in by_size.values()]
 
 
+def _plug_groups(a: Assembled) -> "list[list[Plug]]":
+    """Plug and slot welds that share one symbol: of one size, between the same parts."""
+    groups: dict[tuple[object, ...], list[Plug]] = {}
+    for p in a.detail.plugs:
+        groups.setdefault((round(p.width, 2), round(p.length, 2), round(p.depth, 2), p.parts, p.site, p.tail), []).append(p)
+    return list(groups.values())
+
+
 def _roots_shared(grooves: "Sequence[Weld]") -> bool:
     """Whether some of these grooves open to both sides of a part from one root."""
     roots = [frozenset((tuple(round(c, 2) for c in w.start), tuple(round(c, 2) for c in w.end))) for w in grooves]
@@ -389,17 +397,20 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
     By ISO 2553 system A what lies on the arrow's side stands on the whole line, with a dashed one beside it; by system B and by AWS A2.4 it
     hangs under the line, and what stands on it is on the other side.
     """
-    if place.name != a.detail.views[0].name or not a.detail.welds:
+    if place.name != a.detail.views[0].name or not (a.detail.welds or a.detail.plugs):
         return
     strokes: list[tuple[float, float, float, float]] = []
-    groups = []
+    groups: list[tuple[np.ndarray, float, list[Weld], int, list[Plug]]] = []
+    for plugs in _plug_groups(a):
+        spots = _paper(place, d.scale, place.frame.to_local(np.array([p.frame.origin for p in plugs]))[:, :2])
+        groups.append((spots[spots[:, 1].argmax()], plugs[0].width, [], 0, plugs))
     for leg, members, places in _weld_groups(a):
         weld = max(members, key=weld_length)
         ends = _paper(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
-        groups.append((ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3, leg, members, places))
+        groups.append((ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3, leg, members, places, []))
     # the lowest symbol points at the highest weld, so that the arrows do not cross
     groups.sort(key=lambda g: (-round(float(g[0][1]), 1), float(g[0][0])))
-    for number, (target, leg, members, places) in enumerate(groups):
+    for number, (target, leg, members, places, plugs) in enumerate(groups):
         dashed = symbols == ISO_A
         arrow = 1 if dashed else -1  # which way of the line the arrow's side is told
         level = place.box[3] + (2.5 if dashed else 4.5) + number * SYMBOL
@@ -411,28 +422,37 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
             elbow = max(elbow, place.box[0] + (9.5 if not places else 20.0))
         strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow + way * 11.0, level)]
         x = elbow + (7.5 if way > 0 else -5.0)
+        site, tail = (plugs[0].site, plugs[0].tail) if plugs else (members[0].site, members[0].tail)
         closed = all_round(members)
         if closed:
             d.circles.append(Circle("weld", elbow, level, 1.1))
-        groove = members[0].kind == "groove"
+        groove = not plugs and members[0].kind == "groove"
         opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
         if opens == {0}:  # square edges: two strokes side by side
             strokes += [(x + s, level, x + s, level + arrow * 2) for s in (-1.0, 0.2)]
-        if members[0].site:  # a pennant where arrow and reference line meet
+        if site:  # a pennant where arrow and reference line meet
             strokes += [(elbow, level, elbow, level + 4.2), (elbow, level + 4.2, elbow - way * 2.4, level + 3.4), (elbow - way * 2.4, level + 3.4, elbow, level + 2.6)]
-        both = not closed and (_roots_shared(members) if groove else _on_both_sides(members))
-        for side in () if opens == {0} else (1, -1) if both else (arrow,):
+        if plugs:  # a box open to the line, how many behind it
+            strokes += [(x - 1.4, level, x - 1.4, level + arrow * 1.9), (x - 1.4, level + arrow * 1.9, x + 1.4, level + arrow * 1.9), (x + 1.4, level + arrow * 1.9, x + 1.4, level)]
+        both = bool(members) and not closed and (_roots_shared(members) if groove else _on_both_sides(members))
+        for side in () if plugs or opens == {0} else (1, -1) if both else (arrow,):
             strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if dashed and not both:
             strokes += [(elbow + way * s, level - 0.8, elbow + way * (s + 1.1), level - 0.8) for s in (0.4, 2.1, 3.8, 5.5, 7.2, 8.9)]
         end = elbow + way * 11.0
-        if members[0].tail:  # a fork at the end of the line, and what it says
+        if tail:  # a fork at the end of the line, and what it says
             strokes += [(end, level, end + way * 2.0, level + 1.6), (end, level, end + way * 2.0, level - 1.6)]
-            words = f"{places} places: {members[0].tail}" if places > 1 else members[0].tail
+            words = f"{places} places: {tail}" if places > 1 else tail
             d.texts.append(Text(words, end + way * 2.6, level, 2.1, "left" if way > 0 else "right"))
         elif places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9 if dashed else level + 1.1, 2.1, "left" if way > 0 else "right"))
-        if groove:  # right through: how it opens
+        if plugs:
+            first = plugs[0]
+            size = format_length(first.width, units) + (f" x {format_length(first.length, units)}" if first.kind == "slot" else "")
+            shown = size
+            if len(plugs) > 1:
+                d.texts.append(Text(f"({len(plugs)})", x + 2.2, level + (1.9 if arrow > 0 else -1.7), 2.3, "left"))
+        elif groove:  # right through: how it opens
             shown = ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))
         else:
             shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)

@@ -75,11 +75,20 @@ def weld_list(ledger: Ledger) -> list[WeldLine]:
     house = ledger.project.house
     found: dict[tuple[str, str, float, str], _Sum] = {}
     for entry in ledger.entries.values():
-        if entry.made is None or entry.connection is None or not entry.made.detail.welds:
+        if entry.made is None or entry.connection is None or not (entry.made.detail.welds or entry.made.detail.plugs):
             continue
-        welds = entry.made.detail.welds
-        length, area, run, out = _figures(welds)
         there = entry.joint.frame.axes
+        for plug in entry.made.detail.plugs:
+            up = np.array(plug.frame.z) @ there
+            row = found.setdefault(("site" if plug.site else "shop", plug.kind, round(plug.width, 2), position(np.zeros(3), up) if plug.site else SHOP), _Sum())
+            row.runs += 1
+            row.length += plug.length if plug.kind == "slot" else 0.0
+            row.volume += plug.volume
+            row.names[entry.connection.id] = None
+        welds = entry.made.detail.welds
+        if not welds:
+            continue
+        length, area, run, out = _figures(welds)
         runs, outs = run @ there, out @ there
         for i, w in enumerate(welds):
             lies = position(runs[i], outs[i]) if w.site else SHOP

@@ -68,6 +68,10 @@ class RuleSet(Protocol):
     def timber(self, d: float) -> dict[str, Limit]:
         """Of bolts ``d`` mm thick in timber, loaded square to its grain: least ``end``, ``edge`` and ``spacing``, greatest play of a ``hole``."""
 
+    def plug(self, t: float, width: float, length: float, depth: float) -> dict[str, Limit]:
+        """Of a plug or slot weld through a part ``t`` thick: ``least`` and ``most`` width of its hole, ``depth`` it is filled at least, how ``long`` a
+        slot may be, least ``spacing`` (of slots across them) and ``along`` from slot to slot; what the rules do not limit is left out."""
+
     def studs(self, d: float) -> dict[str, Limit]:
         """Of headed studs ``d`` mm thick: least ``height``, thickness of the ``flange`` under one that is not over a web, distance of its shank to
         an ``edge``, spacing ``along`` and ``across`` the steel, and the greatest spacing ``apart``."""
@@ -146,6 +150,9 @@ class En:
             "end": Limit(7 * d, f"{table}: a3 = (1 + 6 sin 90°) d"), "edge": Limit(4 * d, f"{table}: a4 = (2 + 2 sin 90°) d at the loaded edge, which either may be"),
             "spacing": Limit(4 * d, f"{table}: a1 = (4 + cos 90°) d, a2 = 4 d"), "hole": Limit(1.0, "EN 1995-1-1 10.4.3: holes in timber at most 1 mm larger"),
         }  # fmt: skip
+
+    def plug(self, t: float, width: float, length: float, depth: float) -> dict[str, Limit]:
+        return {"least": Limit(t + 8.0, "EN 1993-1-8 4.3.5(2), 8 mm wider than the part is thick"), "depth": Limit(t if t <= 16.0 else max(t / 2, 16.0), "EN 1993-1-8 4.3.5(4), full up to 16 mm, else half and 16 mm")}
 
     def studs(self, d: float) -> dict[str, Limit]:
         return {
@@ -241,6 +248,15 @@ class Aisc:
             "end": Limit(4 * d, "NDS 2018 table 12.5.1A, square to the grain, full value"), "edge": Limit(4 * d, "NDS 2018 table 12.5.1C, loaded edge, which either may be"),
             "spacing": Limit(4 * d, "NDS 2018 table 12.5.1B, full value"), "hole": Limit(1.5875, "NDS 2018 12.1.3: holes 1/32 to 1/16 in larger"),
         }  # fmt: skip
+
+    def plug(self, t: float, width: float, length: float, depth: float) -> dict[str, Limit]:
+        least, slot = t + 7.9375, length > width
+        out = {
+            "least": Limit(least, "AISC 360-22 J2.3b, 5/16 in wider than the part is thick"), "depth": Limit(t if t <= 15.875 else max(t / 2, 15.875), "AISC 360-22 J2.3b, full up to 5/8 in, else half and 5/8 in"),
+            "spacing": Limit(4 * width, "AISC 360-22 J2.3b, four times the width of the hole" + (" across slots" if slot else "")), "along": Limit(2 * length, "AISC 360-22 J2.3b, twice the length of the slot along it"),
+            "most": Limit(2.25 * depth, "AISC 360-22 J2.3b, 2 1/4 times the thickness of the weld") if slot else Limit(max(least + 3.175, 2.25 * depth), "AISC 360-22 J2.3b, 1/8 in more than the least, or 2 1/4 times the thickness of the weld"),
+        }  # fmt: skip
+        return {**out, "long": Limit(10 * depth, "AISC 360-22 J2.3b, ten times the thickness of the weld")} if slot else out
 
     def studs(self, d: float) -> dict[str, Limit]:
         return {

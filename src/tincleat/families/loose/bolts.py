@@ -6,18 +6,19 @@ from dataclasses import dataclass, field
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size, stud_size
+from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size, stud_size
 from tincleat.details.assembled import Assembled
 from tincleat.details.fittings import Stud
-from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Switch
+from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Plug, Switch
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
-from tincleat.families.loose.settings import BOLTS, HOLES_ONLY, STUDS
+from tincleat.families.loose.settings import BOLTS, HOLES_ONLY, PLUGS
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred
+from tincleat.kit.seams import TOUCH
 from tincleat.steel.body import named
 from tincleat.steel.cuts import Cuts, MemberHole
 
@@ -68,11 +69,14 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     if not kept:
         raise NoFit(f"all {len(places)} places are left out", right="at least one place")
     name_of, kind, slot, width, length = "", "normal", u, 0.0, 0.0
-    if what != STUDS:
+    if what in (BOLTS, HOLES_ONLY):
         name_of, kind = bolt_size(str(given.value("bolt"))).name, str(given.value("hole"))
         width, length = hole_size(house.rule_set, name_of, kind)
         slot = u if str(given.value("slot_way")) == "along" else v
-    if what == HOLES_ONLY:
+    if what == PLUGS:
+        step = 1.5875 if house.inch else 1.0
+        width, slot = math.ceil((face.thick + (7.9375 if house.inch else 8.0)) / step - 1e-6) * step, u if str(given.value("slot_way")) == "along" else v
+    if what in (HOLES_ONLY, PLUGS):
         width = float(given.worked_out("hole_width", width))
         length = max(float(given.worked_out("hole_length", width if given.has("hole_width") else max(width, length))), width)
     grade = str(given.value("bolt_grade")) if what == BOLTS else ""
@@ -83,7 +87,7 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
     ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, name_of, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")) if what != STUDS else frozenset())
+    return Pattern(name, points, -face.n, slot, name_of, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")) if what in (BOLTS, HOLES_ONLY) else frozenset())
 
 
 def studs_of(given: Given, p: Pattern) -> list[Stud]:
@@ -95,6 +99,30 @@ def studs_of(given: Given, p: Pattern) -> list[Stud]:
         raise NoFit(f"{size.name} {long:.0f} mm long has no shank between its collar and its head", right=f"at least {least:.0f} mm")
     out, way = -p.axis, np.array(p.frame.y)
     return [Stud(f"{p.name}, {n}", size.name, "SD1" if size.name.startswith("SD") else "type B", Frame.of(at, out, way), size.d, long, (size.head_d, size.head_height), (size.collar_d, size.collar_height)) for n, at in zip(p.numbers, p.points, strict=True)]
+
+
+def plugs_of(case: Case, rules: str, given: Given, number: int, p: Pattern, made: "dict[int, Made]", tail: str) -> list[Plug]:
+    """The plate of parts ``number`` with the holes of a pattern, and a plug weld in each of them on what lies right behind; raises NoFit where nothing does."""
+    plate = made[number]
+    if not isinstance(plate, Plate):
+        raise NoFit(f"{plate.name} is no flat plate", right="the face of one")
+    fill = float(given.worked_out("fill", plate.thickness if plate.thickness <= (15.875 if given.house.inch else 16.0) else math.ceil(max(plate.thickness / 2, 16.0))))
+    if fill > plate.thickness + 0.01:
+        raise NoFit(f"filled {fill:g} mm deep it would stand out of {plate.name}, {plate.thickness:g} mm thick", right=f"at most {plate.thickness:g} mm")
+    plates, pieces, bents = parts_of(made)
+    line = Bolts(p.name, next(iter(bolt_sizes())), "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way))
+    a = Assembled(case, Detail("loose", plates, (line,), pieces=pieces, bents=bents), rules)
+    site = bool(given.value("site")) if given.has("site") else False
+    out = []
+    for f in a.fitted:
+        behind = next((k for k, x in enumerate(f.plies) if a.plies[x.ply].owner == plate.name), None)
+        below = f.plies[behind + 1] if behind is not None and behind + 1 < len(f.plies) else None
+        if behind is None or below is None or below.enter - f.plies[behind].leave > TOUCH:
+            raise NoFit(f"behind place {p.numbers[f.number]} no steel touches {plate.name}", right="a place over what the plate lies on")
+        out.append(Plug(f"{p.name}, {p.numbers[f.number]}", Frame.of(p.points[f.number] + p.axis * f.plies[behind].leave, p.way, -p.axis), p.width, p.length, fill, (a.plies[below.ply].owner, plate.name), site, tail))
+    for at in p.points:
+        made[number] = _with_hole(made[number], "", at, p)
+    return out
 
 
 def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Pattern]") -> "tuple[dict[int, Made], list[Bolts], list[MemberHole]]":

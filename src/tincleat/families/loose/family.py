@@ -10,10 +10,10 @@ import msgspec
 
 from tincleat.details.assembled import Assembled, Ply
 from tincleat.details.fittings import Stud
-from tincleat.details.parts import Detail, Piece, Plate, Switch, Weld, mirrored_at
+from tincleat.details.parts import Detail, Piece, Plate, Plug, Switch, Weld, mirrored_at
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
-from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, studs_of
+from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, plugs_of, studs_of
 from tincleat.families.loose.cuts import cut_in
 from tincleat.families.loose.pieces import piece_on
 from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part, plane_of
@@ -32,6 +32,7 @@ from tincleat.families.loose.settings import (
     PIECE,
     PLANE,
     PLATE,
+    PLUGS,
     SETTINGS,
     SIDES,
     STUDS,
@@ -90,12 +91,21 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     for k in (k for k in some if kinds[k] in (BOLTS, HOLES_ONLY)):
         with _about(k, kinds[k]):
             patterns.append(pattern_on(some[k], _face(case, some[k], made), f"{kinds[k]} {k}", kinds[k]))
-    rows: list[Pattern] = []  # of studs
+    rows: list[Pattern] = []  # of studs and plug welds
     studs: list[Stud] = []
     for k in (k for k in some if kinds[k] == STUDS):
         with _about(k, STUDS):
             rows.append(pattern_on(some[k], _face(case, some[k], made), f"{STUDS} {k}", STUDS))
             studs += studs_of(some[k], rows[-1])
+    plugs: list[Plug] = []
+    for k in (k for k in some if kinds[k] == PLUGS):
+        with _about(k, PLUGS):
+            face = _face(case, some[k], made)
+            number = next((i for i, x in made.items() if x.name == face.owner), 0)
+            if not number:
+                raise NoFit("a plug weld fills a hole of a plate among the parts", right="the face of one, such as part 1")
+            rows.append(pattern_on(some[k], face, f"{PLUGS} {k}", PLUGS))
+            plugs += plugs_of(case, given.house.rule_set, some[k], number, rows[-1], made, tail_of(some[k]))
     fillets = []
     for k in (k for k in some if kinds[k] == WELD):
         with _about(k, WELD):
@@ -103,7 +113,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
                 fillets.append(k)
     made, groups, holes = drill(case, given.house.rule_set, made, patterns)
     plates, pieces, bents = parts_of(made)
-    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), notches=tuple(notches), holes=tuple(holes))
+    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), plugs=tuple(plugs), notches=tuple(notches), holes=tuple(holes))
     plies: dict[str, list[Ply]] = {}
     for p in Assembled(case, bare, given.house.rule_set).plies if fillets else ():
         plies.setdefault(p.owner, []).append(p)
@@ -198,11 +208,11 @@ def _bars(case: Case, made: "dict[int, Made]") -> list[Bar]:
 
 
 FAMILY = Family(
-    "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "shear stud", "headed stud", "by hand"), ("along",), SETTINGS, fits, build,
+    "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "shear stud", "headed stud", "plug weld", "slot weld", "by hand"), ("along",), SETTINGS, fits, build,
     {
         "edge-least": ("length", "width"), "edge-greatest": ("length", "width"), "fillet-throat": ("leg",), "fillet-leg-least": ("leg",), "fillet-leg-greatest": ("leg",), "fillet-length": ("stitch", "leg"),
         "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",),
-        "stud-height": ("length", "stud"), "stud-flange": ("stud",), "stud-edge": ("lines", "across"), "stud-along": ("rows",), "stud-across": ("lines",), "stud-apart": ("rows",),
+        "plug-width": ("hole_width",), "plug-width-most": ("hole_width",), "plug-depth": ("fill",), "plug-long": ("hole_length",), "plug-spacing": ("rows", "lines"), "stud-height": ("length", "stud"), "stud-flange": ("stud",), "stud-edge": ("lines", "across"), "stud-along": ("rows",), "stud-across": ("lines",), "stud-apart": ("rows",),
     },
     parts=MOST, situations=("loose",),
 )  # fmt: skip

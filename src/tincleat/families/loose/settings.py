@@ -8,8 +8,8 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRAD
 
 DESIGNATIONS = tuple(grooves())
 MOST = 24  # parts of one detail
-PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, WELD, CUT = "plate", "bent plate", "piece", "bolts", "holes", "studs", "weld", "cut"
-PARTS = (PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, WELD, CUT)
+PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, PLUGS, WELD, CUT = "plate", "bent plate", "piece", "bolts", "holes", "studs", "plug welds", "weld", "cut"
+PARTS = (PLATE, BENT, PIECE, BOLTS, HOLES_ONLY, STUDS, PLUGS, WELD, CUT)
 SIDES = ("near side", "far side", "top", "bottom", "under the top near", "under the top far", "over the bottom near", "over the bottom far")
 FRONTS = tuple(f"part {i}" for i in range(1, MOST + 1))
 BACKS = tuple(f"back of part {i}" for i in range(1, MOST + 1))
@@ -84,10 +84,11 @@ SETTINGS = (
     _one("bolt", "Bolt", "choice", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     _one("bolt_grade", "Bolt grade", "choice", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     _one("hole", "Holes", "choice", "normal", "Kind of hole.", choices=HOLES),
-    _one("hole_width", "Hole width", "length", None, "Of holes without bolts; that for the bolt if not typed.", 3, 600),
+    _one("hole_width", "Hole width", "length", None, "Of holes without bolts, or that a plug weld fills; for the bolt, or by the plate, if not typed.", 3, 600),
     _one("hole_length", "Hole length", "length", None, "Over all, of slots; the width if not typed.", 3, 1200),
     _one("slot_way", "Slots run", "choice", "along", "Along the member or across.", choices=("along", "across")),
     _one("stud", "Stud", "choice", lambda h: "3/4in stud" if h.inch else "SD 19", "Headed stud that is welded on; its length is over all, as welded.", choices=tuple(stud_sizes())),
+    _one("fill", "Filled", "length", None, "How deep a plug weld fills its hole; all of it in thin plates if not typed.", 1, 100),
     _one("through", "Through", "numbers", (), "Numbers of the parts that it goes through, 0 the member; all that lie there if there are none.", 0, MOST),
     _one("site", "On site", "flag", True, "Whether it is bolted or welded on site."),
     _one("of", "Weld of", "choice", "part 1", "The part that is welded, along its straight edges; round corners are left out.", choices=FRONTS),

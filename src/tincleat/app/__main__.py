@@ -83,7 +83,10 @@ def main(argv: Sequence[str] | None = None) -> int:
             return 2
         if args.shot:
             app.processEvents()
-            if args.select and window.desk is not None:
+            if args.select and (window.desk is None or args.select not in window.desk.ledger.entries):
+                print(f"tincleat: there is no joint {args.select!r} here; a member end such as m1.start, or a station that something is placed at, such as m1@1500", file=sys.stderr)
+                return 2
+            if args.select:
                 window.select([args.select], [], True)
             for _ in range(5):
                 app.processEvents()

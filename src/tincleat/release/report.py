@@ -24,7 +24,7 @@ def info(ledger: Ledger) -> dict[str, Any]:
     return {
         "title": project.house.title, "units": project.house.units, "rules": project.house.rule_set, "members": len(project.members), "grids": len(project.grids),
         "levels": len(project.levels), "joints": counts["joints"], "joined": counts["joined"], "kin": len(ledger.kin()), "connections": len(project.connections),
-        "plates": sum(len(m.detail.plates) + len(m.detail.bents) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) for m in made),
+        "plates": sum(len(m.detail.plates) + len(m.detail.bents) for m in made), "bolts": sum(len(m.assembled.fitted) for m in made), "welds": sum(len(m.detail.welds) + len(m.detail.plugs) for m in made),
         "anchor_rods": sum(len(m.detail.rods) for m in made), "rods": sum(len(m.detail.ties) for m in made), "mass_kg": round(total_mass(ledger), 1),
         "findings": {level: counts[level] for level in ("clear", "note", "breach", "concession")}, "open_ends": sum(not e.settled for e in ledger.entries.values()),
         "kinds": {s.kind: f"{s.settled} of {s.total}" for s in by_kind(ledger)},

@@ -1,8 +1,9 @@
 """The window driven for loose parts: pointed at a face, added to in the panel, switched off on the sheet, welded, kept as a pattern."""
 
 import numpy as np
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit, QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 from test_window import desk, window
 from test_window_places import pixel, point_at
@@ -13,6 +14,7 @@ from tincleat.app.window import Window
 from tincleat.catalogue.sections import section
 from tincleat.details.parts import Detail
 from tincleat.ledger.query import members_like
+from tincleat.release.drawing import HandleSpot
 
 assert window  # the fixture
 
@@ -214,3 +216,85 @@ def test_what_is_selected_is_placed_again_at_another_point(qtbot: QtBot, window:
     qtbot.waitUntil(lambda: sum(c.family == "loose" for c in desk(window).project.connections.values()) == 2)
     other = next(c for c in desk(window).project.connections.values() if c.family == "loose" and c.id != made)
     assert other.settings == desk(window).project.connections[made].settings and other.at != desk(window).project.connections[made].at
+
+
+def held(window: Window, words: str, way: tuple[float, float] = (0.0, 0.0)) -> HandleSpot:
+    """A handle of the sheet by its words; of several the one furthest that way on the sheet."""
+    drawing = window.detail.sheet.drawing
+    assert drawing is not None
+    return max((h for h in drawing.handles if words in h.words), key=lambda h: h.x * way[0] + h.y * way[1])
+
+
+def pull(qtbot: QtBot, window: Window, handle: HandleSpot, right: float, up: float, let_go: bool = True) -> None:
+    """Pull a handle so many mm of the model right and up on its sheet."""
+    sheet = window.detail.sheet
+    assert sheet.drawing is not None
+    start = sheet._at(handle.x, handle.y)
+    s = sheet._scale() / sheet.drawing.scale
+    end = QPoint(round(start.x() + right * s), round(start.y() - up * s))
+    qtbot.mousePress(sheet, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for share in (0.5, 1.0):
+        at = QPointF(start.x() + (end.x() - start.x()) * share, start.y() + (end.y() - start.y()) * share)
+        QApplication.sendEvent(sheet, QMouseEvent(QEvent.Type.MouseMove, at, sheet.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    if let_go:
+        qtbot.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=end)
+
+
+def test_edges_and_parts_are_pulled_on_the_sheet(qtbot: QtBot, window: Window) -> None:
+    key = placed(qtbot, window, "loose-plate")
+    assert window.run("change-connections", ids=[key], settings={"length/1": 200.0, "width/1": 100.0, "part/1": "plate"})
+    sheet = window.detail.sheet
+    qtbot.waitUntil(lambda: sheet.drawing is not None and bool(sheet.drawing.handles))
+
+    def now(name: str) -> float:
+        value = detail(window, key).number(name).value
+        return float(value)  # type: ignore[arg-type]
+
+    # the right edge 60 further out: the left one stays, so the middle moves 30
+    right = held(window, "edge", (1.0, 0.0))
+    pull(qtbot, window, right, 60.0, 0.0, let_go=False)
+    assert "edge of plate 1: 60" in window.hint.text() and "length 260" in window.hint.text() and now("length/1") == 200  # shown, not kept
+    qtbot.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    assert now("length/1") == 260 and abs(now("along/1")) == 30
+    window.do("undo")
+    assert now("length/1") == 200 and now("along/1") == 0
+    # Esc while it is pulled keeps nothing
+    pull(qtbot, window, held(window, "edge", (1.0, 0.0)), 40.0, 0.0, let_go=False)
+    qtbot.keyClick(sheet, Qt.Key.Key_Escape)
+    qtbot.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    assert now("length/1") == 200
+    # a click, and the distance typed; what cannot be is told, and nothing is kept
+    edge = held(window, "edge", (0.0, 1.0))
+    at = sheet._at(edge.x, edge.y).toPoint()
+    qtbot.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
+    assert not sheet.distance.isHidden() and sheet.distance.hasFocus()
+    qtbot.keyClicks(sheet.distance, "-500")
+    qtbot.keyClick(sheet.distance, Qt.Key.Key_Return)
+    assert now("width/1") == 100 and sheet.distance.property("bad") and "Width" in window.hint.text()
+    sheet.distance.clear()
+    qtbot.keyClicks(sheet.distance, "12,5")
+    assert "too many" in window.hint.text()
+    sheet.distance.clear()
+    qtbot.keyClicks(sheet.distance, "12")
+    qtbot.keyClick(sheet.distance, Qt.Key.Key_Return)
+    assert now("width/1") == 112 and sheet.distance.isHidden()
+    # the whole part, two ways at once
+    pull(qtbot, window, held(window, "moved over its face"), 50.0, 0.0)
+    assert abs(now("along/1")) == 50 and now("length/1") == 200
+
+
+def test_a_corner_of_an_own_outline_is_pulled(qtbot: QtBot, window: Window) -> None:
+    key = placed(qtbot, window, "loose-plate")
+    assert window.run("change-connections", ids=[key], settings={"part/1": "plate", "points/1": (-100.0, -50.0, 100.0, -50.0, 100.0, 50.0, -100.0, 50.0)})
+    sheet = window.detail.sheet
+    qtbot.waitUntil(lambda: sheet.drawing is not None and any("corner 3" in h.words for h in sheet.drawing.handles))
+    pull(qtbot, window, held(window, "corner 3"), 40.0, 25.0)
+    points = detail(window, key).number("points/1").value
+    assert isinstance(points, tuple)
+    moved = (points[4] - 100.0, points[5] - 50.0)
+    assert sorted(map(abs, moved)) == [25.0, 40.0] and points[:4] == (-100.0, -50.0, 100.0, -50.0) and points[6:] == (-100.0, 50.0)
+    (plate,) = detail(window, key).plates
+    assert len(plate.outline.vertices) == 4
+    # past the opposite side it would cross itself: told while it is pulled, and not kept
+    pull(qtbot, window, held(window, "corner 3"), -400.0, 0.0)
+    assert detail(window, key).number("points/1").value == points

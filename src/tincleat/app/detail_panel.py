@@ -28,6 +28,7 @@ from tincleat.app.counted import counted
 from tincleat.app.fields import Choice, mark_bad
 from tincleat.app.loose import part_adder, part_head
 from tincleat.app.marks import WORDS, mark_icon
+from tincleat.app.pulling import Pulling
 from tincleat.app.sheet_view import SheetView
 from tincleat.app.simple import button, clear_box, label
 from tincleat.app.tables import amount, limit
@@ -162,6 +163,7 @@ class DetailPanel(QWidget):
         self.sheet.asked.connect(self._fill_field)
         self.sheet.typing.connect(self._typing)
         self.sheet.switched.connect(self._switch)
+        self.pulling = Pulling(self)
         self.sheet.entered.connect(self._entered)
         self.sheet.abandoned.connect(lambda _: self.refresh())
         self.sheet.stepped.connect(self._stepped)
@@ -195,6 +197,7 @@ class DetailPanel(QWidget):
         entry = self.entry
         if entry is None or self.desk is None:
             return
+        self.pulling.step()
         assert entry.connection is not None
         if self._preview is not None:
             self._preview = None
@@ -321,10 +324,11 @@ class DetailPanel(QWidget):
         entry = self.entry
         if entry is None or entry.connection is None:
             return
-        now = {int(v) for v in self._value(name) or ()}  # type: ignore[union-attr]
+        now = {int(v) for v in self.value_of(name) or ()}  # type: ignore[union-attr]
         self._keep({name: sorted(now ^ {number})})
 
-    def _value(self, name: str) -> Value | None:
+    def value_of(self, name: str) -> Value | None:
+        """The value in use of a setting, if the detail has it."""
         entry = self.entry
         if entry is None or entry.made is None:
             return None
@@ -333,13 +337,14 @@ class DetailPanel(QWidget):
         except KeyError:
             return None
 
-    def _unit(self) -> str:
+    def unit(self) -> str:
+        """The unit of what is typed and shown."""
         assert self.desk is not None
         return self.desk.project.house.units
 
     def _fill_field(self, name: str) -> None:
-        setting, value = self.kind.setting(name), self._value(name)
-        self.sheet.field.setText(show(setting, value, self._unit()) if value is not None else "")
+        setting, value = self.kind.setting(name), self.value_of(name)
+        self.sheet.field.setText(show(setting, value, self.unit()) if value is not None else "")
         self.say(f"{setting.label}: {setting.help}  Enter keeps, Esc returns" + ("" if setting.kind != "spacings" else ", lists such as 3@70"))
 
     def _try(self, name: str, text: str) -> Made | None:
@@ -349,7 +354,7 @@ class DetailPanel(QWidget):
         settings = dict(entry.connection.settings)
         try:
             if text.strip():
-                settings[name] = parse(self.kind.setting(name), text, self._unit())
+                settings[name] = parse(self.kind.setting(name), text, self.unit())
             else:
                 settings.pop(name, None)
             made = self.desk.ledger.make(entry.joint, self.kind.name, settings, typical=entry.connection.typical)
@@ -360,23 +365,32 @@ class DetailPanel(QWidget):
         self.sheet.set_bad("")
         return made
 
+    def preview(self, made: Made, words: str = "") -> None:
+        """Show a detail that is not kept, and its first breach after what there is to say."""
+        self._preview = made
+        breaches = [f for f in made.findings if f.level == "breach"]
+        told = f"{breaches[0].title}: {amount(breaches[0].actual, breaches[0].unit, self.unit())}, required {limit(breaches[0], self.unit())}" if breaches else "No breach with this value"
+        self.say(f"{words}. {told}" if words else told)
+        self._draw(made)
+        self.previewed.emit(made)
+
+    def keep_or_back(self, settings: "dict[str, Any]") -> bool:
+        """Keep settings in place of what is previewed; where they are refused, or none, the detail is shown as it is."""
+        self._preview = None
+        kept = bool(settings) and self._keep(settings)
+        if not kept:
+            self.refresh()
+        return kept
+
     def _typing(self, name: str, text: str) -> None:
         made = self._try(name, text)
         if made is not None:
-            self._preview = made
-            breaches = [f for f in made.findings if f.level == "breach"]
-            self.say(
-                f"{breaches[0].title}: {amount(breaches[0].actual, breaches[0].unit, self._unit())}, required {limit(breaches[0], self._unit())}"
-                if breaches
-                else "No breach with this value"
-            )
-            self._draw(made)
-            self.previewed.emit(made)
+            self.preview(made)
 
     def _entered(self, name: str, text: str) -> None:
         if self._try(name, text) is None:
             return
-        value = parse(self.kind.setting(name), text, self._unit()) if text.strip() else None
+        value = parse(self.kind.setting(name), text, self.unit()) if text.strip() else None
         self.sheet.finish()
         self._preview = None
         if not self._keep({name: value}):
@@ -385,10 +399,10 @@ class DetailPanel(QWidget):
     def _stepped(self, name: str, text: str, way: int) -> None:
         setting = self.kind.setting(name)
         try:
-            value = parse(setting, text, self._unit())
+            value = parse(setting, text, self.unit())
         except TinCleatError:
             return
-        inch = is_inch(self._unit())
+        inch = is_inch(self.unit())
         if isinstance(value, tuple):
             step = 6.35 if inch else 5.0
             new: Value = tuple(max(setting.low, v + way * step) for v in value)
@@ -399,7 +413,7 @@ class DetailPanel(QWidget):
         else:
             step = (1.5875 if inch else 1.0) if "weld" in name else (6.35 if inch else 5.0)
             new = max(setting.low, min(setting.high, (round(float(value) / step) + way) * step))  # type: ignore[arg-type]
-        shown = show(setting, new, self._unit())
+        shown = show(setting, new, self.unit())
         self.sheet.field.setText(shown)
         self._typing(name, shown)
 
@@ -408,7 +422,7 @@ class DetailPanel(QWidget):
     def _show_findings(self, entry: Entry) -> None:
         found = [f for f in entry.findings if f.level != "clear"]
         clear = len(entry.findings) - len(found)
-        state = (self.key, self._all_checks, clear, tuple(entry.findings if self._all_checks else found), len(self.targets()), self._unit(), self.theme.name)
+        state = (self.key, self._all_checks, clear, tuple(entry.findings if self._all_checks else found), len(self.targets()), self.unit(), self.theme.name)
         if state == self._findings_for:
             return
         self._findings_for = state
@@ -438,7 +452,7 @@ class DetailPanel(QWidget):
         mark.setAccessibleName(WORDS[f.level])
         line.setSpacing(4)
         line.addWidget(mark, 0, Qt.AlignmentFlag.AlignTop)
-        unit = self._unit()
+        unit = self.unit()
         line.addWidget(label(f"{f.title}: {amount(f.actual, f.unit, unit)}, required {limit(f, unit)}", "breach" if f.level == "breach" else "", True), 1)
         rows.addLayout(line)
         rows.addWidget(label(f"{f.message}. {f.clause}", "quiet", True))
@@ -480,7 +494,7 @@ class DetailPanel(QWidget):
         chosen = [s for s in every if s.name not in on_sheet]
         marks = tuple(mark for mark, _ in rows_of(self.desk.project, self.kind.name)) if self.desk is not None else ()
         unmet = entry.made.detail.unmet if entry.made is not None else ()
-        key = (self.kind.name, tuple(s.name for s in chosen), self._unit(), marks, tuple(altered_now(entry)), unmet)
+        key = (self.kind.name, tuple(s.name for s in chosen), self.unit(), marks, tuple(altered_now(entry)), unmet)
         if key != self._form_for:
             self._build_form(chosen)
             self._form_for = key
@@ -491,7 +505,7 @@ class DetailPanel(QWidget):
         assert entry.connection is not None
         idle = set(self.kind.idle(entry.made.detail, [s.name for s in chosen])) if entry.made is not None else set()
         for s in chosen:
-            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self._value(s.name), s.name in idle, entry.made)
+            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self.value_of(s.name), s.name in idle, entry.made)
 
     def _build_form(self, chosen: list[Setting]) -> None:
         at = next((name for name, w in self._fields.items() if w.hasFocus()), "")
@@ -564,9 +578,9 @@ class DetailPanel(QWidget):
         elif isinstance(editor, QCheckBox):
             editor.setChecked(bool(used))
         elif isinstance(editor, QLineEdit):
-            shown = show(s, used, self._unit()) if used is not None else ""
+            shown = show(s, used, self.unit()) if used is not None else ""
             worked = "not in use" if idle else "worked out" if used in (None, 0.0) and s.default is None else shown
-            editor.setText(show(s, typed, self._unit()) if typed is not None else "")
+            editor.setText(show(s, typed, self.unit()) if typed is not None else "")
             editor.setPlaceholderText(worked)
             if editor.property("bad"):
                 mark_bad(editor, "")
@@ -581,7 +595,7 @@ class DetailPanel(QWidget):
             return
         line.setModified(False)
         try:
-            value = parse(s, line.text(), self._unit()) if line.text().strip() else None
+            value = parse(s, line.text(), self.unit()) if line.text().strip() else None
         except TinCleatError as error:
             mark_bad(line, str(error))
             self.fail(f"{s.label}: {error}")

@@ -6,6 +6,7 @@ from PySide6.QtGui import (
     QBrush,
     QColor,
     QContextMenuEvent,
+    QEnterEvent,
     QGuiApplication,
     QImage,
     QKeyEvent,
@@ -23,9 +24,10 @@ from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, pixel_font
 from tincleat.geometry.frames import Array
-from tincleat.release.drawing import DimensionText, Drawing, SwitchSpot
+from tincleat.release.drawing import DimensionText, Drawing, HandleSpot, SwitchSpot
 
 PX_PER_MM = 3.9
+HOLD = 3.5  # pixels of a handle to either side
 
 
 class Field(QLineEdit):
@@ -75,9 +77,16 @@ class SheetView(QWidget):
     spot_clicked = Signal(str)
     switched = Signal(str, int)  # a setting that lists what is left out, and a number to put there or take away
 
+    pulled = Signal(object, object, bool)  # a handle, how far it is pulled each of its ways (mm), and whether it is let go there
+    pull_typed = Signal(object, str, bool)  # a handle, the distances typed for it, and whether that is all
+
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self.pull_step = 5.0  # mm that a pull by the pointer goes by
+        self._held: HandleSpot | None = None
+        self._from = QPointF()
+        self._pull: tuple[float, ...] = ()
         self.drawing: Drawing | None = None
         self._pieces: dict[str, Array] = {}  # lines of the drawing by style
         self.setMouseTracking(True)
@@ -99,6 +108,14 @@ class SheetView(QWidget):
         self.field.left.connect(self._leave)
         self.field.stepped.connect(lambda way: self.stepped.emit(self.editing, self.field.text(), way))
         self.field.installEventFilter(self)
+        self.distance = Field(self)  # of a handle that was clicked, or is being pulled
+        self.distance.hide()
+        self.distance.setAccessibleName("Distance to pull")
+        self.distance.setFont(font(9, mono=True))
+        self.distance.textEdited.connect(lambda text: self.pull_typed.emit(self._held, text, False))
+        self.distance.returnPressed.connect(lambda: self.pull_typed.emit(self._held, self.distance.text(), True))
+        self.distance.left.connect(self.let_go)
+        self.distance.installEventFilter(self)
 
     def paper_size(self) -> tuple[float, float]:
         """Paper that fills the widget, mm."""
@@ -184,6 +201,14 @@ class SheetView(QWidget):
                 at = self._at(switch.x, switch.y)
                 for way in (1.0, -1.0):
                     painter.drawLine(at + QPointF(-4, -4 * way), at + QPointF(4, 4 * way))
+        if self.underMouse() or self._held is not None:
+            for handle in d.handles:
+                at = self._at(handle.x, handle.y)
+                hot = self._held is not None and handle.words == self._held.words and handle.pulls == self._held.pulls
+                painter.setPen(QPen(QColor(self.theme.accent if hot else self.theme.slate), 1.2))
+                painter.setBrush(QBrush(QColor(self.theme.accent if hot else self.theme.sheet)))
+                painter.drawRect(QRectF(at.x() - HOLD, at.y() - HOLD, 2 * HOLD, 2 * HOLD))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
         for spot in d.spots:
             draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
 
@@ -232,6 +257,9 @@ class SheetView(QWidget):
             self._place_field()
             self.update()
             return
+        if self._held is not None and event.buttons() & Qt.MouseButton.LeftButton and self.distance.isHidden():
+            self._pull_to(event.position())
+            return
         found = self._dimension_at(event.position())
         if found is not self._hover:
             self._hover = found
@@ -239,11 +267,14 @@ class SheetView(QWidget):
             self.update()
         spot = self._spot_at(event.position())
         switch = self._switch_at(event.position()) if spot is None and found is None else None
+        handle = self._handle_at(event.position()) if spot is None and found is None and switch is None else None
         if switch is not None:
             self.setCursor(Qt.CursorShape.PointingHandCursor)
+        elif handle is not None:
+            self.setCursor(Qt.CursorShape.SizeAllCursor)
         elif found is None:
             self.setCursor(Qt.CursorShape.ArrowCursor)
-        told = f"{switch.words}: click to {'leave it out' if switch.on else 'take it in again'}" if switch is not None else ""
+        told = f"{switch.words}: click to {'leave it out' if switch.on else 'take it in again'}" if switch is not None else f"{handle.words}: pull it, or click and type how far" if handle is not None else ""
         text = spot.words if spot else "; ".join(filter(None, (found.other, found.raw))) if found else told
         if text:
             QToolTip.showText(event.globalPosition().toPoint(), text, self)
@@ -260,6 +291,57 @@ class SheetView(QWidget):
         near = [((self._at(s.x, s.y) - at).manhattanLength(), i) for i, s in enumerate(self.drawing.switches)] if self.drawing is not None else []
         far, i = min(near, default=(99.0, 0))
         return self.drawing.switches[i] if far < 9 and self.drawing is not None else None
+
+    def _handle_at(self, at: QPointF) -> HandleSpot | None:
+        """The handle under the pointer."""
+        near = [((self._at(h.x, h.y) - at).manhattanLength(), i) for i, h in enumerate(self.drawing.handles)] if self.drawing is not None else []
+        far, i = min(near, default=(99.0, 0))
+        return self.drawing.handles[i] if far < 9 and self.drawing is not None else None
+
+    def _pull_to(self, at: QPointF) -> None:
+        """Pull what is held to a place, by whole steps."""
+        assert self._held is not None
+        s = self._scale()
+        right, up = (at.x() - self._from.x()) / s, (self._from.y() - at.y()) / s
+        new = tuple(round(v / self.pull_step) * self.pull_step + 0.0 for v in self._held.pulled(right, up))
+        if new != self._pull:
+            self._pull = new
+            self.pulled.emit(self._held, new, False)
+
+    def _clicked(self, at: QPointF) -> None:
+        """A handle was clicked and not pulled: a mark or a place that lies there too is meant, else the distance is asked for."""
+        spot, switch = self._spot_at(at), self._switch_at(at)
+        if spot is None and switch is None:
+            self._ask_distance("")
+            return
+        self._held = None
+        if spot is not None:
+            self.spot_clicked.emit(spot.key)
+        elif switch is not None:
+            self.switched.emit(switch.setting, switch.number)
+
+    def _ask_distance(self, text: str) -> None:
+        """Open the field in which the distance is typed that a handle is pulled."""
+        assert self._held is not None
+        at = self._at(self._held.x, self._held.y)
+        self.distance.setGeometry(min(max(2, int(at.x()) + 8), self.width() - 92), min(max(2, int(at.y()) - 30), self.height() - 28), 90, 26)
+        self.distance.setProperty("bad", False)
+        self.distance.setToolTip("How far: of a corner or a whole part the two distances, parted by a comma")
+        self.distance.setText(text)
+        self.distance.show()
+        self.distance.setFocus()
+        if text:
+            self.pull_typed.emit(self._held, text, False)
+
+    def let_go(self) -> None:
+        """Forget what is held; the owner shows the detail as it is."""
+        if self._held is None:
+            return
+        self._held, self._pull = None, ()
+        if self.distance.hasFocus():
+            self.setFocus()
+        self.distance.hide()
+        self.abandoned.emit("")
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Ask what there is to say and do of the number under the pointer, or of the one the keyboard is on."""
@@ -279,17 +361,39 @@ class SheetView(QWidget):
         spot = self._spot_at(event.position())
         if event.button() == Qt.MouseButton.LeftButton and found is not None:
             self.begin(found)
+        elif event.button() == Qt.MouseButton.LeftButton and (handle := self._handle_at(event.position())) is not None:
+            self.let_go()  # what is clicked there, unless it is pulled, is known when the button is let go
+            self._held, self._from, self._pull = handle, event.position(), ()
+            self.setFocus()
+            self.update()
         elif event.button() == Qt.MouseButton.LeftButton and spot is not None:
             self.spot_clicked.emit(spot.key)
         elif event.button() == Qt.MouseButton.LeftButton and (switch := self._switch_at(event.position())) is not None:
             self.switched.emit(switch.setting, switch.number)
         else:
+            self.let_go()
             if self.editing:
                 self._leave()
             self._drag = event.position()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
+        held, pull = self._held, self._pull
+        if held is None or event.button() != Qt.MouseButton.LeftButton or not self.distance.isHidden():
+            return
+        if any(pull):
+            self._held, self._pull = None, ()
+            self.pulled.emit(held, pull, True)
+        elif not pull and (event.position() - self._from).manhattanLength() < 4:
+            self._clicked(self._from)
+        else:
+            self.let_go()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.update()  # handles show under the pointer only
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if self._dimension_at(event.position()) is None:
@@ -305,11 +409,22 @@ class SheetView(QWidget):
         self._place_field()
         self.update()
 
+    def event(self, event: QEvent) -> bool:
+        # Esc lets go of what is held; else it belongs to the window
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape and self._held is not None:
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         dims = [i for i, d in enumerate(self.drawing.dimensions) if d.setting] if self.drawing else []
         middle = QPointF(self.width() / 2, self.height() / 2)
         key = event.key()
-        if dims and key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
+        if self._held is not None and key == Qt.Key.Key_Escape:
+            self.let_go()
+        elif self._held is not None and event.text() and (event.text().isdigit() or event.text() in "-.("):
+            self._ask_distance(event.text())
+        elif dims and key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
             step = 1 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
             place = dims.index(self._current) + step if self._current in dims else 0
             self._current = dims[place % len(dims)]
@@ -343,9 +458,10 @@ class SheetView(QWidget):
 
     def set_bad(self, message: str) -> None:
         """Show that the text typed so far cannot be used, and why."""
-        self.field.setProperty("bad", bool(message))
-        self.field.style().polish(self.field)
-        self.field.setToolTip(message)
+        for one in (self.field, self.distance):
+            one.setProperty("bad", bool(message))
+            one.style().polish(one)
+            one.setToolTip(message)
 
     def _place_field(self) -> None:
         if self.editing:
@@ -376,6 +492,8 @@ class SheetView(QWidget):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.field and event.type() == QEvent.Type.FocusOut and self.editing:
             self._leave()
+        elif watched is self.distance and event.type() == QEvent.Type.FocusOut and not self.distance.isHidden():
+            self.let_go()
         return super().eventFilter(watched, event)
 
     # --- out -------------------------------------------------------------------

@@ -222,6 +222,23 @@ class Switch(msgspec.Struct, frozen=True):
     words: str
 
 
+class Pull(msgspec.Struct, frozen=True):
+    """One way (a unit vector) that a handle can be pulled, and what that does: settings, each with the place in its list (-1 where it is none)
+    and by how much it grows for every millimetre."""
+
+    way: Vec3
+    rates: tuple[tuple[str, int, float], ...]
+
+
+class Handle(msgspec.Struct, frozen=True):
+    """What can be taken hold of on the sheet: where it is, the way (3,) from which it is seen, and where it can be pulled."""
+
+    at: Vec3
+    towards: Vec3
+    pulls: tuple[Pull, ...]
+    words: str
+
+
 class SheetView(msgspec.Struct, frozen=True):
     """A view a family wants on its sheet: the plane of ``frame`` seen against its z, x to the right and y up the paper.
 
@@ -275,6 +292,7 @@ class Detail(msgspec.Struct, frozen=True):
     fittings: tuple[Fitting, ...] = ()
     zones: tuple[Block, ...] = ()  # no bodies: space that other connections keep out of
     switches: tuple[Switch, ...] = ()
+    handles: tuple[Handle, ...] = ()
     plugs: tuple[Plug, ...] = ()
     unmet: tuple[str, ...] = ()  # alterations that found nothing to alter, each with why
     forces: tuple[tuple[str, float], ...] = ()  # in words and N: what it was told to carry, which shapes nothing
@@ -332,6 +350,7 @@ def mirrored(detail: Detail) -> Detail:
         pieces=tuple(_piece_image(p) for p in detail.pieces),
         views=tuple(_view_image(v) for v in detail.views),
         switches=tuple(replace(x, at=m(x.at), towards=m(x.towards)) for x in detail.switches),
+        handles=tuple(replace(h, at=m(h.at), towards=m(h.towards), pulls=tuple(replace(p, way=m(p.way)) for p in h.pulls)) for h in detail.handles),
         angles=tuple(replace(x, vertex=m(x.vertex), first=m(x.first), second=m(x.second)) for x in detail.angles),
     )  # fmt: skip
 

@@ -95,6 +95,25 @@ class SwitchSpot:
 
 
 @dataclass(frozen=True)
+class HandleSpot:
+    """What can be taken hold of: the ways it can be pulled, each as it lies on paper (mm of paper a mm pulled), with what that does to settings."""
+
+    x: float
+    y: float
+    pulls: tuple[tuple[tuple[float, float], tuple[tuple[str, int, float], ...]], ...]
+    words: str
+
+    def pulled(self, dx: float, dy: float) -> tuple[float, ...]:
+        """How far (mm) each way is pulled by a stretch of paper; what it cannot follow is left."""
+        (ax, ay) = self.pulls[0][0]
+        if len(self.pulls) == 1:
+            return ((dx * ax + dy * ay) / (ax * ax + ay * ay),)
+        (bx, by) = self.pulls[1][0]
+        det = ax * by - ay * bx
+        return ((dx * by - dy * bx) / det, (ax * dy - ay * dx) / det)
+
+
+@dataclass(frozen=True)
 class ViewBox:
     """One view on the sheet: paper = (model - centre) / scale + (x, y); ``frame`` is its plane in the joint."""
 
@@ -122,3 +141,4 @@ class Drawing:
     spots: list[Spot] = field(default_factory=list)
     views: list[ViewBox] = field(default_factory=list)
     switches: list[SwitchSpot] = field(default_factory=list)
+    handles: list[HandleSpot] = field(default_factory=list)

@@ -15,7 +15,7 @@ from tincleat.project.entities import AWS, ISO_A, WeldSymbols
 from tincleat.proof.finding import Finding
 from tincleat.proof.welds import all_round
 from tincleat.proof.welds import length as weld_length
-from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, Lines, Spot, Style, SwitchSpot, Text, ViewBox
+from tincleat.release.drawing import SCALES, Circle, DimensionText, Drawing, Fill, HandleSpot, Lines, Spot, Style, SwitchSpot, Text, ViewBox
 from tincleat.release.notes import write_notes
 from tincleat.release.projected import Projected, projected
 from tincleat.units import format_length, format_other
@@ -230,6 +230,7 @@ def compose(
         d.dimensions = [replace(x, other=format_other(x.measured, units)) for x in d.dimensions]
     write_notes(d, a, units, at)
     _switches(d, a)
+    _handles(d, a)
     _marks(d, a, findings)
     if title:
         d.texts.append(Text(title, EDGE, height - 4.0, 3.2, "left", True))
@@ -467,6 +468,20 @@ def _switches(d: Drawing, a: Assembled) -> None:
         place = max(d.views, key=lambda v: abs(float(np.dot(v.frame.z, s.towards))))
         x, y = _paper(place, d.scale, place.frame.to_local(np.array([s.at]))[:, :2])[0]
         d.switches.append(SwitchSpot(float(x), float(y), s.setting, s.number, s.on, s.words))
+
+
+def _handles(d: Drawing, a: Assembled) -> None:
+    """What can be taken hold of, each on the view that looks at it most squarely, with the ways that lie in that view."""
+    for h in a.detail.handles:
+        place = max(d.views, key=lambda v: abs(float(np.dot(v.frame.z, h.towards))))
+        x, y = _paper(place, d.scale, place.frame.to_local(np.array([h.at]))[:, :2])[0]
+        flat = [(place.frame.unturn(np.array(p.way))[:2] / d.scale, p.rates) for p in h.pulls]
+        pulls = tuple(((float(w[0]), float(w[1])), rates) for w, rates in flat if float(np.hypot(*w)) * d.scale > 0.5)
+        (ax, ay), (bx, by) = (pulls[0][0], pulls[-1][0]) if pulls else ((0.0, 0.0), (0.0, 0.0))
+        if len(pulls) == 2 and abs(ax * by - ay * bx) * d.scale**2 < 0.1:  # one over the other on paper
+            pulls = pulls[:1]
+        if pulls:
+            d.handles.append(HandleSpot(float(x), float(y), pulls, h.words))
 
 
 def _marks(d: Drawing, a: Assembled, findings: "Sequence[Finding]") -> None:

@@ -15,6 +15,7 @@ from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, plugs_of, studs_of
 from tincleat.families.loose.cuts import cut_in
+from tincleat.families.loose.handles import handles
 from tincleat.families.loose.pieces import piece_on
 from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part, plane_of
 from tincleat.families.loose.plates import bent_on, plate_on
@@ -126,7 +127,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     shown = views(case, made, [*patterns, *rows])
     return replace(
         bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown), views=shown,
-        switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
+        handles=handles(made, [*patterns, *rows], faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
     )  # fmt: skip
 
 

@@ -308,3 +308,11 @@ def test_a_level_gusset_keeps_off_the_root_of_its_beam(tmp_path: Path) -> None:
     m = next(m for m in e.made.case.members if m.role == "beam")
     for group in made(e).bolts:
         assert all(abs(float(m.frame.to_local(np.array([p]))[0, 1])) > 190 / 2 for p in group.points)
+
+
+def test_a_fillet_that_has_no_room_on_the_plate_is_refused_in_figures(tmp_path: Path) -> None:
+    """A rod at 60 degrees: a plate that goes 21 mm out from what it stands on has no room for a leg of 22."""
+    members = [column("HEB 200"), {"section": "RD 20", "role": "brace", "start": [0, 0, 3000], "end": [1500, 0, 3000 + 1500 * math.sqrt(3)]}]
+    with pytest.raises(TinCleatError, match="a leg of 22 mm has no room on the plate, which goes 21 mm out"):
+        joined(tmp_path / "a", members, "bracing-gusset", "M2.start", fork_start=138.0, fork_width=42.0, weld_leg=22.0)
+    assert made(joined(tmp_path / "b", members, "bracing-gusset", "M2.start", fork_start=138.0, fork_width=42.0)[1]).welds

@@ -284,7 +284,7 @@ def test_anchor_rods() -> None:
 
 
 def test_every_rule_is_reported_clear_or_not() -> None:
-    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "bevels", "rods", "ties", "held", "timber", "entry", "room", "way-in", "clashes", "alterations"}
+    assert {r.name for r in RULES} == {"edges", "spacing", "fit", "filled", "fillets", "plates", "bends", "bevels", "rods", "ties", "held", "studs", "plugs", "timber", "entry", "room", "way-in", "clashes", "alterations"}
     assert all(f.level == "clear" for group in fin({}).values() for f in group)
 
 

@@ -463,9 +463,12 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
 
 
 def _on_plate(e: Edge, outline: Polygon, leg: float) -> Edge:
-    """An edge as far as a fillet's leg stays on the plate: at a sharp corner the plate draws back from it."""
+    """An edge as far as a fillet's leg stays on the plate: at a sharp corner the plate draws back from it; raises NoFit where none of it does."""
     met = shapely.LineString([e.start + e.into * leg, e.end + e.into * leg]).intersection(outline.buffer(0.01))
     run = max(getattr(met, "geoms", [met]), key=lambda g: g.length)
+    if run.length < 3.0:
+        reach = float(((shapely.get_coordinates(outline) - e.start) @ e.into).max())
+        raise NoFit(f"a fillet with a leg of {leg:g} mm has no room on the plate, which goes {reach:.0f} mm out from the {e.length:.0f} mm that it stands on", right="a smaller leg, or a wider plate")
     if run.length > e.length - 0.1:
         return e
     a, b = (np.array(p) - e.into * leg for p in (run.coords[0], run.coords[-1]))

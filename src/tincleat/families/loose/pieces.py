@@ -39,7 +39,7 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
             raise NoFit(f"it begins and ends at one point, {length:.1f} mm apart", right="another point to end at, at least 3 mm away")
         x = (to - foot) / length
         lean = math.acos(max(-1.0, min(1.0, float(x @ face.n))))
-        z0 = way if lean < 1e-6 else face.n - x * float(face.n @ x)
+        z0 = way if math.sin(lean) < 1e-6 else face.n - x * float(face.n @ x)
         z0 = z0 / np.linalg.norm(z0)
         return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), lean)
     if lies != "upright":  # on its own lower side, its middle where it is told

@@ -315,4 +315,4 @@ def test_a_fillet_that_has_no_room_on_the_plate_is_refused_in_figures(tmp_path: 
     members = [column("HEB 200"), {"section": "RD 20", "role": "brace", "start": [0, 0, 3000], "end": [1500, 0, 3000 + 1500 * math.sqrt(3)]}]
     with pytest.raises(TinCleatError, match="a leg of 22 mm has no room on the plate, which goes 21 mm out"):
         joined(tmp_path / "a", members, "bracing-gusset", "M2.start", fork_start=138.0, fork_width=42.0, weld_leg=22.0)
-    assert made(joined(tmp_path / "b", members, "bracing-gusset", "M2.start", fork_start=138.0, fork_width=42.0)[1]).welds
+    assert made(joined(tmp_path / "b", members, "bracing-gusset", "M2.start")[1]).welds

@@ -2,6 +2,7 @@
 
 import csv
 import json
+import math
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,7 @@ from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.details.parts import Detail
 from tincleat.errors import TinCleatError
-from tincleat.exchange.library import read_library
+from tincleat.exchange.library import read_library, write_library
 from tincleat.project.entities import HouseRules
 
 COLUMN = {"section": "HEB 300", "role": "column", "start": [0, 0, 0], "end": [0, 0, 9000]}
@@ -142,6 +143,34 @@ def test_limits_of_use_refuse_in_the_joints_figures(desk: Desk) -> None:
     assert "for AISC, the project is proved to EN" in at(desk, "A").problem
     with pytest.raises(TinCleatError, match="from 500 to 350 mm"):
         desk.run("change-typical", typical="light", least_depth=500)
+
+
+def test_it_is_for_angles_up_to_a_limit(tmp_path: Path) -> None:
+    """One beam square to its column, one 20 degrees askew, one that rises 15 degrees."""
+    desk = Desk.create(tmp_path / "t.tincleat")
+    askew, rising = beam("IPE 300", 4500, "B"), beam("IPE 300", 6500, "C")
+    askew["start"] = [4000 * math.cos(math.radians(20)), 4000 * math.sin(math.radians(20)), 4500]
+    rising["start"][2] += 4000 * math.tan(math.radians(15))
+    desk.run("add-members", members=[COLUMN, beam("IPE 300", 2000, "A"), askew, rising])
+    desk.run("place-connection", family="fin-plate", at=["A.end"], settings={"plate_thickness": 12.0})
+    desk.run("save-typical", connection=at(desk, "A").connection.id, name="light", most_skew_deg=15, most_slope_deg=10)
+    with pytest.raises(TinCleatError, match=r"light is for up to 15\.0° askew in plan, this is 20\.0°"):
+        desk.run("place-connection", family="fin-plate", at=["B.end"], typical="light")
+    with pytest.raises(TinCleatError, match=r"light is for up to 10\.0° of slope, this is 15\.0°"):
+        desk.run("place-connection", family="fin-plate", at=["C.end"], typical="light")
+    desk.run("change-typical", typical="light", most_skew_deg=20, most_slope_deg=0)
+    desk.run("place-connection", family="fin-plate", at=["B.end"], typical="light")
+    desk.run("place-connection", family="fin-plate", at=["C.end"], typical="light")
+    for wrong in (-1.0, 91.0, float("nan")):
+        with pytest.raises(TinCleatError, match="0 for no limit, or up to 90"):
+            desk.run("change-typical", typical="light", most_skew_deg=wrong)
+    # they go out and come in with the file; what is no angle there is told
+    (kept,) = desk.project.typicals.values()
+    write_library([kept], tmp_path / "l.json")
+    (back,) = read_library(tmp_path / "l.json", desk.project.house).typicals
+    assert back.most_skew == pytest.approx(math.radians(20)) and back.most_slope == 0
+    (tmp_path / "l.json").write_text((tmp_path / "l.json").read_text().replace(str(kept.most_skew), "7"))
+    assert any("most skew: 7 is no angle" in words for words in read_library(tmp_path / "l.json", desk.project.house).left)
 
 
 def test_leaving_and_deleting_change_no_shape(desk: Desk) -> None:

@@ -1,5 +1,6 @@
 """Typicals in the window: keep a detail's settings under a name, use them elsewhere, share them as a file."""
 
+import math
 from functools import partial
 from pathlib import Path
 
@@ -28,7 +29,8 @@ WHAT = {"what is typed": "typed", "everything that makes it what it is": "all"}
 def limits_in_words(t: Typical, unit: str) -> str:
     """What a typical may be used for."""
     depths = [f"from {format_length(t.least_depth, unit, mark=True)} deep"] * bool(t.least_depth) + [f"up to {format_length(t.most_depth, unit, mark=True)} deep"] * bool(t.most_depth)
-    return ", ".join([*(f"{r}s" for r in t.roles), *depths, *([t.rules] if t.rules else [])]) or "any"
+    angles = [f"up to {math.degrees(v):g}° {words}" for v, words in ((t.most_skew, "askew"), (t.most_slope, "sloping")) if v]
+    return ", ".join([*(f"{r}s" for r in t.roles), *depths, *angles, *([t.rules] if t.rules else [])]) or "any"
 
 
 def settings_in_words(t: Typical, unit: str) -> str:
@@ -39,6 +41,24 @@ def settings_in_words(t: Typical, unit: str) -> str:
     return ", ".join(words + ([counted(len(t.sizes), "size")] if t.sizes else []))
 
 
+def _angles(t: Typical | None) -> tuple[Ask, Ask]:
+    """What is asked of the angles a typical may be used at."""
+    skew, slope = (f"{math.degrees(v):g}" if v else "" for v in ((t.most_skew, t.most_slope) if t is not None else (0.0, 0.0)))
+    return Ask("most_skew_deg", "Askew up to (degrees)", skew, hint="no limit"), Ask("most_slope_deg", "Sloping up to (degrees)", slope, hint="no limit")
+
+
+def _typed_angles(v: dict[str, str]) -> tuple[dict[str, float], str]:
+    """The angles typed, and why one of them is none."""
+    out = {}
+    for name in ("most_skew_deg", "most_slope_deg"):
+        text = v[name].strip().removesuffix("°")
+        try:
+            out[name] = float(text) if text else 0.0
+        except ValueError:
+            return {}, f"{v[name]!r:.20} is no angle (degrees, such as 15, or nothing)"
+    return out, ""
+
+
 def save(w: Host) -> None:
     """Ask for a name and keep the selected connection's settings."""
     assert w.desk is not None
@@ -47,12 +67,13 @@ def save(w: Host) -> None:
     kind, old = FAMILIES[c.family], w.desk.project.typicals.get(c.typical)
     fields = [
         Ask("name", "Name", old.name if old else "", hint="such as beam ends, light"), Ask("what", "Keep", next(iter(WHAT)), tuple(WHAT)), Ask("roles", "For roles", " ".join(old.roles) if old else "", hint="any; or beam joist"),
-        Ask("least_depth", "From depth", ""), Ask("most_depth", "Up to depth", "", hint="no limit"), Ask("words", "Remark", old.words if old else ""),
+        Ask("least_depth", "From depth", ""), Ask("most_depth", "Up to depth", "", hint="no limit"), *_angles(old), Ask("words", "Remark", old.words if old else ""),
     ]  # fmt: skip
 
     def submit(v: dict[str, str]) -> str:
-        return w.command_error(
-            "save-typical", connection=key, name=v["name"], what=WHAT[v["what"]], roles=v["roles"].replace(",", " ").split(), least_depth=v["least_depth"] or 0.0, most_depth=v["most_depth"] or 0.0, words=v["words"]
+        angles, wrong = _typed_angles(v)
+        return wrong or w.command_error(
+            "save-typical", **angles, connection=key, name=v["name"], what=WHAT[v["what"]], roles=v["roles"].replace(",", " ").split(), least_depth=v["least_depth"] or 0.0, most_depth=v["most_depth"] or 0.0, words=v["words"]
         )
 
     w.form("Save as a typical", f"{kind.label} {c.id} takes its settings from it henceforth; one of the same name is replaced, and what uses it follows.", fields, submit)
@@ -186,13 +207,14 @@ class Library(QDialog):
         limits = {n: format_length(v, unit) if v else "" for n, v in (("least_depth", t.least_depth), ("most_depth", t.most_depth))}
         fields = [
             Ask("name", "Name", t.name), Ask("folder", "Folder", t.folder), Ask("favourite", "Shown first", "yes" if t.favourite else "no", ("no", "yes")), Ask("roles", "For roles", " ".join(t.roles), hint="any"),
-            Ask("least_depth", "From depth", limits["least_depth"]), Ask("most_depth", "Up to depth", limits["most_depth"], hint="no limit"), Ask("words", "Remark", t.words),
+            Ask("least_depth", "From depth", limits["least_depth"]), Ask("most_depth", "Up to depth", limits["most_depth"], hint="no limit"), *_angles(t), Ask("words", "Remark", t.words),
             *(Ask(s.name, s.label, show(s, t.settings[s.name], unit), hint="taken out") for s in known),
         ]  # fmt: skip
 
         def submit(v: dict[str, str]) -> str:
-            return self._looked(
-                "change-typical", f"Change typical {t.name}", typical=t.id, name=v["name"], folder=v["folder"], favourite=v["favourite"] == "yes", roles=v["roles"].replace(",", " ").split(), words=v["words"],
+            angles, wrong = _typed_angles(v)
+            return wrong or self._looked(
+                "change-typical", f"Change typical {t.name}", typical=t.id, **angles, name=v["name"], folder=v["folder"], favourite=v["favourite"] == "yes", roles=v["roles"].replace(",", " ").split(), words=v["words"],
                 least_depth=v["least_depth"] or 0.0, most_depth=v["most_depth"] or 0.0, settings={s.name: v[s.name] or None for s in known if v[s.name] != show(s, t.settings[s.name], unit)},
             )  # fmt: skip
 

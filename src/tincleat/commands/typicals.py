@@ -1,5 +1,6 @@
 """Commands for typicals: settings kept under a name, and what is joined by them."""
 
+import math
 from typing import Any, Literal
 
 import msgspec
@@ -53,6 +54,8 @@ class SaveTypical(msgspec.Struct, forbid_unknown_fields=True):
     least_depth: float | str = 0.0
     most_depth: float | str = 0.0
     rules: Literal["", "EN", "AISC"] = ""
+    most_skew_deg: float = 0.0
+    most_slope_deg: float = 0.0
 
 
 @command("save-typical", "Save as a typical", SaveTypical, ("standard detail", "template", "library", "keep settings"), needs_joints=True)
@@ -83,7 +86,7 @@ def save(project: Project, ledger: Ledger, args: SaveTypical) -> tuple[str, list
     depths = {n: to_mm(getattr(args, n), project.house, n) for n in ("least_depth", "most_depth")}
     made = Typical(
         old.id if old else project.new_id("t"), name, kind.name, kind.checked(values, project.house), old.sizes if old else (), tuple(args.roles), depths["least_depth"], depths["most_depth"],
-        args.rules, args.folder.strip(), old.favourite if old else False, args.words.strip(),
+        args.rules, args.folder.strip(), old.favourite if old else False, args.words.strip(), math.radians(args.most_skew_deg), math.radians(args.most_slope_deg),
     )  # fmt: skip
     _check_depths(made)
     if why := unsuited(project, entry.joint, made):
@@ -98,6 +101,9 @@ def save(project: Project, ledger: Ledger, args: SaveTypical) -> tuple[str, list
 def _check_depths(t: Typical) -> None:
     if t.least_depth < 0 or t.most_depth < 0 or (t.most_depth and t.least_depth > t.most_depth):
         raise BadValue(f"depths from {t.least_depth:g} to {t.most_depth:g} mm", t.name, "the least no more than the greatest")
+    for angle, words in ((t.most_skew, "askew"), (t.most_slope, "of slope")):
+        if not 0.0 <= angle <= math.pi / 2:  # not a number fails it too
+            raise BadValue(f"up to {math.degrees(angle):g}° {words}", t.name, "0 for no limit, or up to 90°")
 
 
 class ChangeTypical(msgspec.Struct, forbid_unknown_fields=True):
@@ -113,6 +119,8 @@ class ChangeTypical(msgspec.Struct, forbid_unknown_fields=True):
     least_depth: float | str | None = None
     most_depth: float | str | None = None
     rules: Literal["", "EN", "AISC"] | None = None
+    most_skew_deg: float | None = None
+    most_slope_deg: float | None = None
     sizes: list[dict[str, Any]] | None = None
 
 
@@ -139,6 +147,9 @@ def change(project: Project, ledger: Ledger, args: ChangeTypical) -> tuple[str, 
     for field in ("least_depth", "most_depth"):
         if (depth := getattr(args, field)) is not None:
             new[field] = to_mm(depth, project.house, field)
+    for field in ("most_skew", "most_slope"):
+        if (angle := getattr(args, f"{field}_deg")) is not None:
+            new[field] = math.radians(angle)
     if args.sizes is not None:
         new["sizes"] = tuple(size_row(project, old.family, row, f"{old.name}, row {i}") for i, row in enumerate(args.sizes, 1))
     made = msgspec.structs.replace(old, **new)

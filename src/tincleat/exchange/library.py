@@ -1,5 +1,6 @@
 """Typicals as a plain JSON file, to be shared between projects and offices."""
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -70,7 +71,7 @@ def _typical(kind: Family, name: str, item: Mapping[str, Any], house: HouseRules
     depths = [_depth(item.get(n), f"{name}, {n.replace('_', ' ')}", left) for n in ("least_depth", "most_depth")]
     return Typical(
         "", name, kind.name, _settings(kind, item.get("settings"), house, name, left), tuple(rows), roles, depths[0], depths[1], rules, str(item.get("folder") or "")[:60],
-        item.get("favourite") is True, str(item.get("words") or "")[:400],
+        item.get("favourite") is True, str(item.get("words") or "")[:400], *(_angle(item.get(n), f"{name}, {n.replace('_', ' ')}", left) for n in ("most_skew", "most_slope")),
     )  # fmt: skip
 
 
@@ -88,6 +89,15 @@ def _settings(kind: Family, values: object, house: HouseRules, where: str, left:
         except TinCleatError as error:
             left.append(f"{where}: {error}")
     return out
+
+
+def _angle(value: object, where: str, left: list[str]) -> float:
+    if value is None:
+        return 0.0
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= math.pi / 2:
+        left.append(f"{where}: {value!r:.20} is no angle from 0 to 90° (rad)")
+        return 0.0
+    return float(value)
 
 
 def _depth(value: object, where: str, left: list[str]) -> float:

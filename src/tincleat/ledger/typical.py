@@ -1,5 +1,6 @@
 """What a typical gives a connection at a joint, and whether the joint is one that it may be used at."""
 
+import math
 from collections.abc import Mapping
 
 from tincleat.catalogue.sections import plain
@@ -12,6 +13,8 @@ from tincleat.project.project import Project
 from tincleat.units import format_length
 
 SLACK = 0.01  # mm
+EVEN = 1e-4  # rad
+UPRIGHT = 0.7  # of a member's way that is up
 
 
 def given(project: Project, joint: Joint, family: str, key: str) -> dict[str, Value]:
@@ -47,7 +50,24 @@ def unsuited(project: Project, joint: Joint, typical: Typical) -> str:
         return f"for members up to {format_length(typical.most_depth, unit, mark=True)} deep, {shape.name} is {format_length(shape.h, unit, mark=True)}"
     if typical.least_depth and shape.h < typical.least_depth - SLACK:
         return f"for members from {format_length(typical.least_depth, unit, mark=True)} deep, {shape.name} is {format_length(shape.h, unit, mark=True)}"
+    skew, slope = askew(joint)
+    for most, is_, words in ((typical.most_skew, skew, "askew in plan"), (typical.most_slope, slope, "of slope")):
+        if most and is_ > most + EVEN:
+            return f"for up to {math.degrees(most):.1f}° {words}, this is {math.degrees(is_):.1f}°"
     return ""
+
+
+def askew(joint: Joint) -> tuple[float, float]:
+    """How far (rad) the joined member comes off square to its support in plan, to the nearer of an upright one's ways, nothing without one; and
+    how far it slopes."""
+    x, y, z = (float(v) for v in joint.frame.turn(joint.case.supported.away))
+    slope, support, long = math.asin(min(1.0, abs(z))), joint.case.support, math.hypot(x, y)
+    if support is None or long < 1e-6:
+        return 0.0, slope
+    upright = abs(float(joint.frame.turn(support.frame.x)[2])) > UPRIGHT
+    ways = [joint.frame.turn(v) for v in ((support.frame.y, support.frame.z) if upright else (support.frame.x,))]
+    along = [min(1.0, abs(x * a + y * b) / (long * math.hypot(a, b))) for a, b, _ in ways if math.hypot(a, b) > 1e-6]
+    return (min(map(math.acos, along), default=0.0) if upright else max(map(math.asin, along), default=0.0)), slope
 
 
 def under(project: Project, joint: Joint, connection: Connection) -> dict[str, Value]:

@@ -396,7 +396,8 @@ class Typical(msgspec.Struct, frozen=True):
     """Named settings of a family, which connections take under what is typed for each.
 
     Of ``sizes`` the first row that the joined member suits goes before ``settings``.  It may be used for members of the ``roles`` given (all if
-    none), from ``least_depth`` to ``most_depth`` mm (0: no limit), under the ``rules`` given (any if empty).
+    none), from ``least_depth`` to ``most_depth`` mm (0: no limit), under the ``rules`` given (any if empty), where the joined member comes no more
+    than ``most_skew`` askew in plan and slopes no more than ``most_slope`` (rad; 0: no limit).
     """
 
     id: str
@@ -411,6 +412,8 @@ class Typical(msgspec.Struct, frozen=True):
     folder: str = ""
     favourite: bool = False
     words: str = ""
+    most_skew: float = 0.0
+    most_slope: float = 0.0
 
 
 class JoinRule(msgspec.Struct, frozen=True):

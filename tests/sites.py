@@ -804,4 +804,22 @@ def _mitres() -> list[Site]:
     return out
 
 
-SITES = [*_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_sleeves(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads(), *loose_parts()]
+def _slab_sides() -> list[Site]:
+    """Rail posts beside the edge of concrete, on each of their sides."""
+    out = []
+
+    def add(post: str, roll: float = 0.0, inch: bool = False, **typed: Any) -> None:
+        member = {"section": post, "role": "post", "start": [0, 0, 0], "end": [0, 0, 1100], "roll_deg": roll}
+        out.append(Site(f"post {post} {roll:g} on a slab's side {typed}", [member], "slab-side", ((0, "start"),), typed, inch=inch))
+
+    for post, roll in (("SHS 40x40x4", 0.0), ("RHS 60x40x4", 0.0), ("RHS 60x40x4", 90.0), ("SHS 50x50x5", 30.0), ("FL 60x20", 0.0)):
+        for facing in ("left", "right", "ahead", "behind"):
+            add(post, roll, facing=facing)
+    for typed in ({"slab_depth": 300.0, "rod": "M16"}, {"slab_depth": 160.0}, {"top": 185.0, "slab_depth": 250.0}, {"pitch": 50.0, "gauge": 110.0}, {"width": 160.0, "height": 110.0}, {"slab": False, "past": 5.0}, {"thickness": 15.0, "embedment": 150.0, "weld_leg": 5.0}):
+        add("SHS 50x50x5", **typed)
+    for facing in ("left", "behind"):
+        add("HSS2X2X3/16", inch=True, facing=facing)
+    return out
+
+
+SITES = [*_slab_sides(), *_fin(), *_cleats(), *_end_plates(), *_gussets(), *_others(), *_caps(), *_splices(), *_seats(), *_flanges(), *_sleeves(), *_openings(), *_edges(), *_rods_through(), *_rows(), *_feet(), *_moments(), *_tubes(), *_tube_ends(), *_caps_and_bases(), *_walls(), *_stringers(), *_fins_past(), *_purlins_more(), *_mitres(), *_rods(), *_covers(), *_heads(), *_welded_splices(), *_timber(), *_posts_beside(), *flange_gussets(), *stars(), *stitches(), *trimmers(), *slab_heads(), *loose_parts()]

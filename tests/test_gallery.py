@@ -62,7 +62,7 @@ def test_situations_words_and_the_keyboard(qtbot: QtBot, window: Window) -> None
     under = [made.list.item(i).text().rpartition("\n")[2] for i in range(made.list.count())]
     assert "none open" in under and set(under[under.index("none open") :]) == {"none open"}  # what nothing here needs comes last
     go_to(made, "Feet")
-    assert set(names(made)) == {"base-plate", "slab-head", "cap-and-base"}
+    assert set(names(made)) == {"base-plate", "slab-head", "slab-side", "cap-and-base"}
     go_to(made, ALL)
     QTest.keyClicks(made.line, "shear tab")
     assert names(made) == ["fin-plate"] and "beam to beam web" in made.told.text()

@@ -58,7 +58,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     "seat-cleat weld_leg": {"to_support": "welded"}, "sag-rods weld_leg": {"projection": 0.0},
     **{f"web-opening {s}": {"shape": "rectangular", "flats": "both sides", "height": 150.0, "width": 100.0} for s in ("radius", "flat_width", "flat_thickness", "off", "past", "weld_leg", "grade", "up", "row")},
     "web-opening width": {"shape": "rectangular"}, "web-opening shape": {"width": 300.0}, "web-opening height": {"shape": "round"},
-    "angle-cleats weld_leg": {"to_support": "welded"},
+    "angle-cleats weld_leg": {"to_support": "welded"}, "slab-side top": {"slab_depth": 260.0}, "slab-side concrete": {},
     "angle-cleats long_leg": {"size": "L 150x100x10"},
     "angle-cleats bolt": {},
 }
@@ -79,7 +79,7 @@ OTHER: dict[str, Value] = {
     "tube-joint through": "the first", "tube-mitre joined": "on a plate",
     "stringer-foot foot_means": "top of plate", "stringer-foot pitch": 90.0, "stringer-foot gauge": 180.0,
     "sag-rods size": "M20", "sag-rods grade": "8.8",
-    "slab-head rod_foot": "through", "slab-head embedment": 150.0, "slab-head slab_depth": 250.0, "slab-head slot_length": 50.0, "slab-head anchors_x": (230.0,), "slab-head anchors_y": (230.0,),
+    "slab-side pitch": 60.0, "slab-side height": 110.0, "slab-side facing": "ahead", "slab-side weld_leg": 9.0, "slab-side gauge": 110.0, "slab-side top": 203.0, "slab-head rod_foot": "through", "slab-head embedment": 150.0, "slab-head slab_depth": 250.0, "slab-head slot_length": 50.0, "slab-head anchors_x": (230.0,), "slab-head anchors_y": (230.0,),
     "trimmer-cleat side": "far side", "trimmer-cleat pitch": (60.0,), "trimmer-cleat off_web": 60.0, "trimmer-cleat end_distance": 40.0,
     "stitch pitch": (70.0,), "stitch gauge": 45.0, "stitch length": 100.0,
     "flange-gusset how": "straight to the flange", "flange-gusset thickness": 8.0, "flange-gusset side": "outside", "flange-gusset flange_pitch": (80.0,), "flange-gusset gauge": 50.0, "flange-gusset flange_gauge": 100.0, "flange-gusset pitch": (70.0,), "flange-gusset lines": (60.0,),
@@ -122,7 +122,7 @@ def site_case(site: Site) -> Case:
 # where a setting's default is refused at the place that needs it, the value it starts from
 FROM: dict[str, dict[str, Any]] = {"tube-joint through": {"through": "the second"}}
 WHERE = {
-    "slab-head": "slab head HEB 160 0",
+    "slab-head": "slab head HEB 160 0", "slab-side": "post SHS 40x40x4 0 on a slab's side {'facing': 'left'}",
     "trimmer-cleat": "trimmer Z200x65x20x2 on Z200x65x20x2 start",
     "cap-plate past_top": "girder end UB 457x191x67 end", "cap-plate past_bottom": "girder end UB 457x191x67 end",
     "stitch": "stitch L 100x100x10 0",

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
@@ -161,8 +162,16 @@ def _plated(case: Case, given: Given, side: _Side, size: BoltSize, hole: float, 
     bottom = low + float(given.worked_out("past", up(leg + 2.0, step)))
     if high - bottom < 4 * leg:
         raise NoFit(f"the post ends {bottom - low:.0f} mm over the plate's lower edge, which leaves {max(high - bottom, 0.0):.0f} mm of weld", right=f"at most {max(height - 4 * leg, 0.0):.0f} mm")
-    x = -side.half
-    y = side.wide - (shape.r1 if shape.shape == "RHS" else 0.0)
+    welds = held_by(given, shape, (side.half, side.wide), (bottom, high), leg)
+    return _made(case, given, side, size, hole, spots, plates, welds, bottom, (width, height))
+
+
+def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tuple[float, float], leg: float) -> list[Weld]:
+    """The welds of a post to the plate on the side of it towards -x: ``sides`` are its half sizes towards it and along it, ``span`` from where to
+    where up the post they touch, mm; a tube's rounded corners are filled as flares, a flat has fillets."""
+    (half, wide), (bottom, high), house = sides, span, given.house
+    x = -half
+    y = wide - (shape.r1 if shape.shape == "RHS" else 0.0)
     parts = ("post plate", "supported member")
     up_way, out = (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)
     welds: list[Weld] = []
@@ -181,7 +190,7 @@ def _plated(case: Case, given: Given, side: _Side, size: BoltSize, hole: float, 
             welds.append(Weld("flare beside the post", max(shape.r1 - out_of, shape.tw), (x, root, bottom), (x, root, high), (0.0, s, 0.0), (c, s * c, 0.0), parts, False, "groove"))
         else:
             welds.append(fillet("beside the post", leg, (x, s * y, bottom), (x, s * y, high), (0.0, s, 0.0), out, parts))
-    return _made(case, given, side, size, hole, spots, plates, welds, bottom, (width, height))
+    return welds
 
 
 def _apart(case: Case, thickness: float, house: HouseRules) -> float:

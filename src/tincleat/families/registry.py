@@ -22,6 +22,7 @@ from tincleat.families import (
     sag_rods,
     seat_cleat,
     slab_head,
+    slab_side,
     splice_covers,
     stiffeners,
     stitch,
@@ -42,7 +43,7 @@ from tincleat.families import (
 from tincleat.families.declare import Family
 from tincleat.families.loose import family as loose
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, flange_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, welded_splice.FAMILY, seat_cleat.FAMILY, flange_plates.FAMILY, tube_sleeve.FAMILY, web_opening.FAMILY, edge_angle.FAMILY, trimmer_cleat.FAMILY, sag_rods.FAMILY, stitch.FAMILY, welded_moment.FAMILY, cover_plates.FAMILY, tube_joint.FAMILY, tube_end.FAMILY, tube_mitre.FAMILY, turnbuckle.FAMILY, rod_through.FAMILY, cap_and_base.FAMILY, wall_bearing.FAMILY, slab_head.FAMILY, stringer_foot.FAMILY, stringer_head.FAMILY, post_side.FAMILY, timber_seat.FAMILY, loose.FAMILY, left_plain.FAMILY)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (base_plate.FAMILY, fin_plate.FAMILY, angle_cleats.FAMILY, end_plate.FAMILY, bracing_gusset.FAMILY, flange_gusset.FAMILY, stiffeners.FAMILY, purlin_cleat.FAMILY, cap_plate.FAMILY, splice_covers.FAMILY, welded_splice.FAMILY, seat_cleat.FAMILY, flange_plates.FAMILY, tube_sleeve.FAMILY, web_opening.FAMILY, edge_angle.FAMILY, trimmer_cleat.FAMILY, sag_rods.FAMILY, stitch.FAMILY, welded_moment.FAMILY, cover_plates.FAMILY, tube_joint.FAMILY, tube_end.FAMILY, tube_mitre.FAMILY, turnbuckle.FAMILY, rod_through.FAMILY, cap_and_base.FAMILY, wall_bearing.FAMILY, slab_head.FAMILY, slab_side.FAMILY, stringer_foot.FAMILY, stringer_head.FAMILY, post_side.FAMILY, timber_seat.FAMILY, loose.FAMILY, left_plain.FAMILY)}
 
 
 def family(name: str) -> Family:

@@ -346,9 +346,9 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
 
 
 def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
-    """Every hole of a plate or piece that is meant for a bolt has one through it; a finding a part that has not."""
+    """Every hole of a plate or piece that is meant for a bolt has one through it, or a threaded rod; a finding a part that has not."""
     own = {p.name for p in (*a.detail.flats, *a.detail.fittings)} | {p.name for p in a.detail.pieces}
-    used = {(p.ply, p.hole) for f in a.fitted for p in f.plies if p.hole is not None}
+    used = {(p.ply, p.hole) for through in (*(f.plies for f in a.fitted), *a.tied) for p in through if p.hole is not None}
     empty: dict[str, list[tuple[Ply, Hole]]] = {}
     some_there = False
     for i, ply in enumerate(a.plies):

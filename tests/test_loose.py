@@ -630,3 +630,22 @@ def test_parts_on_sides_and_through_picked_ones_go_with_what_they_are_of(tmp_pat
     plain.undo()
     plain.undo()
     assert not detail(entry(plain)).plugs
+
+
+def test_a_square_tube_along_a_face_is_welded_in_its_flares(tmp_path: Path) -> None:
+    """SHS 60x60x5, corners of 7.5: the tangent leaves the face 7.5 (sqrt 2 - 1) = 3.107 inside the corner's centre line: 30 - 7.5 + 3.107 = 25.607 from
+    the middle, on both sides, and the weld is flush (7.5 - 3.107 = 4.393) or as deep as the wall of 5."""
+    e = laid(tmp_path / "a", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, part__2="weld")[1]
+    welds = detail(e).welds
+    assert [(w.kind, w.leg, round(length(w), 6), w.parts) for w in welds] == [("groove", 5, 200, ("member", "piece 1"))] * 2
+    assert sorted(round(w.start[1], 3) for w in welds) == [-25.607, 25.607] and {round(w.start[2], 3) for w in welds} == {226.7} and not breaches(e)
+    # as long as the tube lies on it: its longest corner is the one below, where an end is cut off square
+    off = detail(laid(tmp_path / "b", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, mitre__1=0.5, part__2="weld")[1]).welds
+    assert {round(length(w), 3) for w in off} == {200.0}
+    short = detail(laid(tmp_path / "c", part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200, mitre__1=-0.5, part__2="weld")[1]).welds
+    assert {round(length(w), 3) for w in short} == {round(200 - 60 * math.tan(0.5), 3)}
+    # on a plate no longer than 120 it is welded there alone
+    plate = detail(laid(tmp_path / "d", part__1="plate", length__1=120, width__1=160, part__2="piece", on__2="part 1", section__2="SHS 60x60x5", lies__2="along", length__2=200, part__3="weld", of__3="part 2")[1]).welds
+    assert {round(length(w), 3) for w in plate} == {120.0} and {w.parts for w in plate} == {("plate 1", "piece 2")}
+    standing = detail(laid(tmp_path / "e", part__1="piece", section__1="SHS 60x60x5", length__1=200, part__2="weld")[1]).welds
+    assert {w.kind for w in standing} == {"fillet"}

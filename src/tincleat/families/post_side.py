@@ -20,7 +20,7 @@ from tincleat.kit.drill import drilled
 from tincleat.kit.face import keep_on
 from tincleat.kit.layout import down, inner_face, up
 from tincleat.kit.packs import packs
-from tincleat.kit.weld import fillet
+from tincleat.kit.weld import fillet, flare
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
@@ -184,10 +184,8 @@ def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tupl
     if long_enough and (shape.shape != "RHS" or shape.tw >= leg - 0.01):  # a thinner wall's end holds no fillet that is thick enough
         welds.append(fillet("under the post", leg, (x, -y, bottom), (x, y, bottom), (0.0, 0.0, -1.0), out, parts))
     for s in (-1.0, 1.0):
-        if shape.shape == "RHS":  # the tube's corner and the plate are its preparation: faces at 45 degrees where the corner's tangent leaves the plate, flush with the tube or as deep as its wall
-            c, out_of = math.sqrt(0.5), shape.r1 * (math.sqrt(2.0) - 1.0)
-            root = s * (y + out_of)
-            welds.append(Weld("flare beside the post", max(shape.r1 - out_of, shape.tw), (x, root, bottom), (x, root, high), (0.0, s, 0.0), (c, s * c, 0.0), parts, False, "groove"))
+        if shape.shape == "RHS":
+            welds.append(flare("flare beside the post", shape, ((x, s * wide, bottom), (x, s * wide, high)), (0.0, s, 0.0), out, parts))
         else:
             welds.append(fillet("beside the post", leg, (x, s * y, bottom), (x, s * y, high), (0.0, s, 0.0), out, parts))
     return welds

@@ -40,7 +40,7 @@ from tincleat.families.loose.settings import (
     WELD,
 )
 from tincleat.families.loose.sheet import dimensions, views
-from tincleat.families.loose.welds import backing, groove_welds, preparation, prepared, round_stub, runs, tail_of
+from tincleat.families.loose.welds import backing, flares, groove_welds, preparation, prepared, round_stub, runs, tail_of
 from tincleat.joints.case import Case, mirror_case
 from tincleat.kit.seams import Bar
 from tincleat.project.entities import HouseRules
@@ -192,6 +192,8 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
         raise NoFit(f"there is no plate or piece {of} to weld", right=_there(made))
     to = str(one.value("to"))
     wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
+    if isinstance(part, Piece) and part.shape.shape == "RHS" and (along := flares(one, f"weld {number}", part, {n: x for n, x in plies.items() if wanted in (n, ALL)})):
+        return along, []
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]

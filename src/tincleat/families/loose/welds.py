@@ -15,9 +15,10 @@ from tincleat.families.declare import Given
 from tincleat.families.loose.settings import FILLET, FINISHES
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
-from tincleat.kit.seams import Bar, Seam, round_seams, seams
-from tincleat.kit.weld import round_tube
+from tincleat.kit.seams import PARALLEL, TOUCH, Bar, Seam, round_seams, seams
+from tincleat.kit.weld import flare, round_tube
 from tincleat.standards.rulesets import rules_of
+from tincleat.steel.body import end_station
 from tincleat.steel.cuts import EndCut
 
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
@@ -144,6 +145,32 @@ def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply
                 at = Frame(foot.origin, foot.z, foot.x)
                 return [msgspec.structs.replace(w, site=site, tail=tail_of(given)) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]
     raise NoFit(f"{piece.name} stands on no flat face", right="a face of the member, or of a plate")
+
+
+def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]") -> list[Weld]:
+    """The flares along both corners of a rectangular tube that lies along a face, where the face goes on beside them; none where it lies on nothing."""
+    f, s = piece.frame, piece.shape
+    site = bool(given.value("site")) if given.has("site") else False
+    out: list[Weld] = []
+    for n, v, near, wide in ((f.z, f.y, s.h / 2, s.b / 2), (f.y, f.z, s.b / 2, s.h / 2)):
+        for side in (1.0, -1.0):
+            on, across = np.array(n) * side, np.array(v)
+            ends = end_station(piece.cuts.ends, 0.0, piece.length, *((0.0, side * near) if n is f.z else (side * near, 0.0)))
+            for owner, some in plies.items():
+                for p in some if owner != piece.name else ():
+                    square = abs(float(np.dot(p.frame.z, on))) > PARALLEL
+                    level = p.frame.to_local((f.o + on * near)[None])[0, 2]
+                    if not square or min(abs(level), abs(level - p.thickness)) > TOUCH:
+                        continue
+                    for s_ in (1.0, -1.0):
+                        line = np.array([f.o + np.array(f.x) * x + on * near + across * s_ * wide for x in ends])
+                        room = p.frame.to_local(line + across * s_ * s.tw)[:, :2]
+                        there = shapely.LineString(room).intersection(p.polygon)
+                        for run in (g for g in shapely.get_parts(there) if g.geom_type == "LineString" and g.length > 3.0):
+                            a, b = (shapely.line_locate_point(shapely.LineString(room), shapely.Point(c)) for c in (run.coords[0], run.coords[-1]))
+                            way = (line[1] - line[0]) / np.linalg.norm(line[1] - line[0])
+                            out.append(flare(f"{name} flare {len(out) + 1}", s, (line[0] + way * a, line[0] + way * b), across * s_, -on, (owner, piece.name), site, tail_of(given)))
+    return out
 
 
 def _pieces(s: Seam, stitch: float, pitch: float, back: float, shifted: bool) -> "list[tuple[Array, Array]]":

@@ -70,6 +70,8 @@ def lines(entry: Entry) -> Iterator[str]:
         yield f"rod {r.name}: {r.size} {r.foot} {_n(r.x, r.y, r.bottom, r.top, *r.nuts, *r.washers)}"
     for q in d.fittings:
         yield f"fitting {q.name}: {q.size} {q.words} {_n(q.bar, q.length, *np.ravel(q.threads), q.volume / 1e3)} at {_n(*q.frame.o)} along {_n(*q.frame.x)} {_n(*q.frame.z)}"
+    for p in d.plugs:
+        yield f"{p.kind} {p.name}: {_n(p.width, p.length, p.depth)} of {' to '.join(p.parts)} at {_n(*p.frame.o)} along {_n(*p.frame.x)} {_n(*p.frame.z)}"
     for k in d.blocks:
         yield f"block {k.name}: {_n(k.thickness, *k.outline.bounds)} at {_n(*k.frame.o)}"
     for e in d.ends:

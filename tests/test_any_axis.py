@@ -16,7 +16,7 @@ from tincleat.geometry.frames import Array
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.project.members import axis_frame, depth
 
-LEVEL = {"base-plate", "wall-bearing", "stringer-foot", "post-side", "slab-head"}  # their plates lie level, or their posts stand plumb
+LEVEL = {"base-plate", "wall-bearing", "stringer-foot", "post-side", "slab-head", "slab-side"}  # their plates lie level, or their posts stand plumb
 FAR = 60000.0  # mm from site to site
 EVERY = 4  # so many-th of a family's sites
 

@@ -298,3 +298,31 @@ def test_a_corner_of_an_own_outline_is_pulled(qtbot: QtBot, window: Window) -> N
     # past the opposite side it would cross itself: told while it is pulled, and not kept
     pull(qtbot, window, held(window, "corner 3"), -400.0, 0.0)
     assert detail(window, key).number("points/1").value == points
+
+
+def test_a_piece_is_fitted_to_the_member_in_the_panel(qtbot: QtBot, window: Window) -> None:
+    """A piece is added, cut along the face as it comes, then to the member's true outline with a clearance that is typed; studs are added."""
+    made = placed(qtbot, window, "loose-plate")
+    choose(window, adder(qtbot, window), "piece")
+    qtbot.waitUntil(lambda: bool(detail(window, made).pieces))
+    assert window.run("change-connections", ids=[made], settings={"section/2": "IPE 160", "length/2": 300.0, "along/2": 400.0})
+    qtbot.waitUntil(lambda: "end/2" in window.detail._fields)
+    whole = detail(window, made).pieces[0]
+    assert not whole.cuts.notches
+    box = window.detail._fields["end/2"]
+    assert isinstance(box, QComboBox)
+    choose(window, box, "to the member's shape")
+    qtbot.waitUntil(lambda: bool(detail(window, made).pieces[0].cuts.notches))
+    qtbot.waitUntil(lambda: "clear/2" in window.detail._fields)
+    fitted = detail(window, made).pieces[0]
+    field = window.detail._fields["clear/2"]
+    assert isinstance(field, QLineEdit)
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "12")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: detail(window, made).number("clear/2").value == 12)
+    assert detail(window, made).pieces[0].volume < fitted.volume
+    choose(window, adder(qtbot, window), "studs")
+    qtbot.waitUntil(lambda: bool(detail(window, made).fittings))
+    assert "stud/3" in window.detail._fields and "bolt/3" not in window.detail._fields

@@ -258,6 +258,12 @@ def test_edges_and_parts_are_pulled_on_the_sheet(qtbot: QtBot, window: Window) -
     assert now("length/1") == 260 and abs(now("along/1")) == 30
     window.do("undo")
     assert now("length/1") == 200 and now("along/1") == 0
+    # handles are no part of the drawing: neither under the pointer nor held does a copy show them
+    plain = sheet.picture()
+    qtbot.mousePress(sheet, Qt.MouseButton.LeftButton, pos=sheet._at(right.x, right.y).toPoint())
+    assert sheet._held is not None and sheet.picture() == plain
+    qtbot.keyClick(sheet, Qt.Key.Key_Escape)
+    qtbot.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
     # Esc while it is pulled keeps nothing
     pull(qtbot, window, held(window, "edge", (1.0, 0.0)), 40.0, 0.0, let_go=False)
     qtbot.keyClick(sheet, Qt.Key.Key_Escape)

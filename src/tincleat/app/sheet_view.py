@@ -155,7 +155,7 @@ class SheetView(QWidget):
         painter.fillRect(self.rect(), QColor(self.theme.sheet))
         if self.drawing is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(painter, self._scale())
+            self._paint(painter, self._scale(), True)
         if self.hasFocus():
             painter.setPen(QPen(QColor(self.theme.accent), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -170,7 +170,7 @@ class SheetView(QWidget):
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         return pen
 
-    def _paint(self, painter: QPainter, s: float) -> None:
+    def _paint(self, painter: QPainter, s: float, handles: bool = False) -> None:
         d = self.drawing
         assert d is not None
         for fill in d.fills:
@@ -201,7 +201,7 @@ class SheetView(QWidget):
                 at = self._at(switch.x, switch.y)
                 for way in (1.0, -1.0):
                     painter.drawLine(at + QPointF(-4, -4 * way), at + QPointF(4, 4 * way))
-        if self.underMouse() or self._held is not None:
+        if handles and (self.underMouse() or self._held is not None):
             for handle in d.handles:
                 at = self._at(handle.x, handle.y)
                 hot = self._held is not None and handle.words == self._held.words and handle.pulls == self._held.pulls

@@ -76,7 +76,10 @@ class Hand:
         """Ctrl+J, and *Join all* once the rules were tried."""
 
         def press() -> None:
-            dialog = next(w for w in QApplication.topLevelWidgets() if isinstance(w, JoiningDialog) and w.isVisible())
+            dialog = next((w for w in QApplication.topLevelWidgets() if isinstance(w, JoiningDialog) and w.isVisible()), None)
+            if dialog is None:  # a machine that is slow to open it
+                QTimer.singleShot(200, press)
+                return
             self.qtbot.waitUntil(lambda: dialog.go.isEnabled(), timeout=60000)
             self.click(dialog.go)
 

@@ -156,7 +156,7 @@ def test_the_wireframe_is_joined_from_its_ifc_in_under_sixty_presses(qtbot: QtBo
     left = [e for e in d.ledger.entries.values() if not e.settled]
     assert {e.joint.words for e in left} == {"UC 152x152x23 end meets nothing"}
     hand.row("UC 152x152x23 end meets nothing")
-    qtbot.waitUntil(lambda: any(c.offer.family == "left-plain" for c in window.card.findChildren(OfferCard)))  # offers come one by one
+    qtbot.waitUntil(lambda: any(c.offer.family == "left-plain" and c.isVisible() for c in window.card.findChildren(OfferCard)))  # offers come one by one
     hand.click(next(c for c in window.card.findChildren(OfferCard) if c.offer.family == "left-plain").buttons[1])
     anew = Ledger(d.project, Workshop()).counts()
     assert anew["joined"] == anew["joints"] > 340 and hand.presses == 42 < 60

@@ -34,6 +34,13 @@ def test_centroid_with_arcs() -> None:
     assert half.centroid[0] == pytest.approx(0, abs=1e-9)
 
 
+def test_a_corner_that_comes_twice_is_refused() -> None:
+    with pytest.raises(BadValue, match=r"two corners of the outline lie on each other, at \(100, 0\)"):
+        Outline.rounded([(0, 0), (100, 0), (100, 0), (100, 50), (0, 50)], [5.0] * 5)
+    with pytest.raises(BadValue, match="shorter than its width"):
+        Outline.slot(0, 0, 30, 29, 0)
+
+
 def test_rounding_that_does_not_fit_is_refused() -> None:
     with pytest.raises(BadValue):
         Outline.rounded([(0, 0), (10, 0), (10, 10), (0, 10)], [8, 8, 8, 8])

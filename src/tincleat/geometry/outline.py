@@ -50,7 +50,7 @@ class Outline:
 
     @staticmethod
     def rounded(points: "list[tuple[float, float]]", radii: "list[float]") -> "Outline":
-        """A polygon whose corner i is rounded by ``radii[i]`` (0 keeps it sharp); raises BadValue if an arc does not fit."""
+        """A polygon whose corner i is rounded by ``radii[i]`` (0 keeps it sharp); raises BadValue if an arc does not fit, or a corner comes twice."""
         n = len(points)
         out: list[Vertex] = []
         taken = [0.0] * n  # of side i (from corner i), used by the arcs at both its ends
@@ -61,6 +61,8 @@ class Outline:
                 out.append((float(p[0]), float(p[1]), 0.0))
                 continue
             a, b = np.array(points[i - 1]) - p, np.array(points[(i + 1) % n]) - p
+            if min(np.hypot(*a), np.hypot(*b)) < 1e-9:
+                raise BadValue(f"two corners of the outline lie on each other, at ({p[0]:g}, {p[1]:g})", right="every corner once")
             a, b = a / np.linalg.norm(a), b / np.linalg.norm(b)
             turn = math.pi - math.acos(max(-1.0, min(1.0, float(a @ b))))
             reach = radius * math.tan(turn / 2)
@@ -72,7 +74,7 @@ class Outline:
             out.append((float(first[0]), float(first[1]), bulge))
             out.append((float(last[0]), float(last[1]), 0.0))
         for i, used in enumerate(taken):
-            if used > math.dist(points[i], points[(i + 1) % n]) + 1e-6:
+            if not used <= math.dist(points[i], points[(i + 1) % n]) + 1e-6:  # not a number is no fit either
                 raise BadValue(f"corner radii {', '.join(f'{r:g}' for r in radii)} mm do not fit the sides")
         return Outline(tuple(out))
 

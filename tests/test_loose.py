@@ -27,6 +27,7 @@ from tincleat.proof.welds import length, throat
 from tincleat.release.bill import bill, bolt_list
 from tincleat.release.sheet import compose, pictures
 from tincleat.release.weld_list import weld_list
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.body import steel_mesh, steel_volume
 from tincleat.steel.cuts import Cuts
 
@@ -573,6 +574,8 @@ def test_headed_studs_by_hand(tmp_path: Path) -> None:
         laid(tmp_path / "f", part__1="studs", length__1=20)
     inch = laid(tmp_path / "g", "W18X50", inch_house(""), part__1="studs", rows__1=[152.4])[1]
     assert detail(inch).fittings[0].size == "3/4in stud" and next(f for f in inch.findings if f.rule == "stud-height").required == pytest.approx(4 * 19.05)
+    # AWS: a diameter and 1/8 in from its base to the flange's edge
+    assert next(f for f in inch.findings if f.rule == "stud-edge").required == pytest.approx(19.05 + 3.175)
     held = laid(tmp_path / "h", part__1="plate", length__1=100, width__1=80, part__2="studs", on__2="part 1", along__2=46)[1]
     assert next(f for f in held.findings if f.rule == "stud-edge").actual == pytest.approx(50 - 46 - 9.5)
 
@@ -599,6 +602,15 @@ def test_plug_and_slot_welds_by_hand(tmp_path: Path) -> None:
     assert {p.kind for p in detail(slots).plugs} == {"slot"} and detail(slots).plugs[0].volume == pytest.approx((math.pi / 4 * 400 + 40 * 20) * 12)
     thick = laid(tmp_path / "c", **(plate | {"thickness__1": 20}), part__2="plug welds", on__2="part 1")[1]
     assert detail(thick).plugs[0].depth == 16 and not [f for f in thick.findings if f.rule.startswith("plug") and f.level != "clear"]
+    partly = compose(pictures(Assembled(thick.joint.case, detail(thick), "EN")), (), 200, 150, "mm", "loose")
+    assert any(t.text == "28, 16 deep" for t in partly.texts)  # what is not filled is told on the sheet
+    # AISC J2.3b: 5/16 in of plate wants 10/16, to the next odd 11/16; 1 1/4 in is filled to half, 5/8 in; in millimetres 10 + 8, and 11 + 8 to the next even one
+    odd = laid(tmp_path / "o", "W18X50", inch_house(""), part__1="plate", length__1=254, width__1=152.4, thickness__1=7.9375, part__2="plug welds", on__2="part 1")[1]
+    assert detail(odd).plugs[0].width == pytest.approx(11 / 16 * 25.4)
+    deep = laid(tmp_path / "q", "W18X50", inch_house(""), part__1="plate", length__1=254, width__1=152.4, thickness__1=31.75, part__2="plug welds", on__2="part 1")[1]
+    assert detail(deep).plugs[0].depth == pytest.approx(15.875) and not [f for f in deep.findings if f.rule.startswith("plug") and f.level != "clear"]
+    metric = rules_of(HouseRules(rule_set="AISC"))
+    assert [metric.plug(t, 0, 0, t)["least"].value for t in (10.0, 11.0)] == [18, 20]
     low = laid(tmp_path / "d", **plate, part__2="plug welds", on__2="part 1", fill__2=7, hole_width__2=16)[1]
     assert {f.rule for f in low.findings if f.level == "breach"} >= {"plug-width", "plug-depth"}
     # AISC J2.3b: 1/2 in plate, holes of 13/16 in at least, four widths apart

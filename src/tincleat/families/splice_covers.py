@@ -232,7 +232,8 @@ def _inside(
         if min(line - span[0], span[1] - line) < edge * 0.75:
             raise NoFit(f"an inner cover {span[1] - span[0]:.0f} mm wide does not hold the bolts", right="outer covers, smaller bolts, or another gauge")
         name = f"{label} inner cover" + ({-1.0: " near", 1.0: " far"}.get(side, ""))
-        made.plates.append(_level(at, name, face - s * t, s, t, (-reach, reach), (span[0], span[1]), grade, [(w_ * r, line) for w_ in (1.0, -1.0) for r in rows], hole, kind))
+        kinds = ("" if given.has("edge") else COVER[0], "")
+        made.plates.append(_level(at, name, face - s * t, s, t, (-reach, reach), (span[0], span[1]), grade, [(w_ * r, line) for w_ in (1.0, -1.0) for r in rows], hole, kind, kinds))
         for x in sides:
             along = (gap / 2, reach) if x.way > 0 else (-reach, -gap / 2)
             for pack, z, thick in _filled(name.replace("cover", "pack"), face, s, s * (x.inner(s) - face), given.house):

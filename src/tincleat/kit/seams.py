@@ -48,10 +48,10 @@ def seams(first: Sequence[Ply], second: Sequence[Ply], leg: float, there: Sequen
             else:
                 found += _tees(p, q, leg)
                 found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _tees(q, p, leg)]
-            for e in _edge_faces(q):
-                found += _onto(p, e, leg)
-            for e in _edge_faces(p):
-                found += [Seam(s.start, s.end, s.on_second, s.on_first) for s in _onto(q, e, leg)]
+    for e in (e for q in second for e in _edge_faces(q)):
+        found += [s for p in first for s in _onto(p, e, leg)]
+    for e in (e for p in first for e in _edge_faces(p)):
+        found += [Seam(s.start, s.end, s.on_second, s.on_first) for q in second for s in _onto(q, e, leg)]
     every = [*first, *second, *there]
     return _once([part for s in found if s.length >= LEAST for part in _open(s, every, leg)])
 

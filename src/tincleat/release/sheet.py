@@ -450,7 +450,8 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
         if plugs:
             first = plugs[0]
             size = format_length(first.width, units) + (f" x {format_length(first.length, units)}" if first.kind == "slot" else "")
-            shown = size
+            thick = next((p.thickness for p in a.detail.plates if p.name == first.parts[1]), first.depth)
+            shown = size + (f", {format_length(first.depth, units)} deep" if first.depth < thick - 0.05 else "")
             if len(plugs) > 1:
                 d.texts.append(Text(f"({len(plugs)})", x + 2.2, level + (1.9 if arrow > 0 else -1.7), 2.3, "left"))
         elif groove:  # right through: how it opens

@@ -250,18 +250,24 @@ class Aisc:
         }  # fmt: skip
 
     def plug(self, t: float, width: float, length: float, depth: float) -> dict[str, Limit]:
-        least, slot = t + 7.9375, length > width
+        least, slot = self._plug_least(t), length > width
         out = {
-            "least": Limit(least, "AISC 360-22 J2.3b, 5/16 in wider than the part is thick"), "depth": Limit(t if t <= 15.875 else max(t / 2, 15.875), "AISC 360-22 J2.3b, full up to 5/8 in, else half and 5/8 in"),
+            "least": Limit(least, "AISC 360-22 J2.3b, 5/16 in (8 mm) wider than the part is thick, to the next odd 1/16 in (even mm)"), "depth": Limit(t if t <= 15.875 else max(t / 2, 15.875), "AISC 360-22 J2.3b, full up to 5/8 in, else half and 5/8 in"),
             "spacing": Limit(4 * width, "AISC 360-22 J2.3b, four times the width of the hole" + (" across slots" if slot else "")), "along": Limit(2 * length, "AISC 360-22 J2.3b, twice the length of the slot along it"),
             "most": Limit(2.25 * depth, "AISC 360-22 J2.3b, 2 1/4 times the thickness of the weld") if slot else Limit(max(least + 3.175, 2.25 * depth), "AISC 360-22 J2.3b, 1/8 in more than the least, or 2 1/4 times the thickness of the weld"),
         }  # fmt: skip
         return {**out, "long": Limit(10 * depth, "AISC 360-22 J2.3b, ten times the thickness of the weld")} if slot else out
 
+    @staticmethod
+    def _plug_least(t: float) -> float:
+        """Least width (mm) of the hole for a plug through ``t`` mm: t + 5/16 in, to the next larger odd 1/16 in."""
+        sixteenths = math.ceil((t + 7.9375) / 1.5875 - 1e-6)
+        return (sixteenths + (sixteenths + 1) % 2) * 1.5875
+
     def studs(self, d: float) -> dict[str, Limit]:
         return {
             "height": Limit(4 * d, "AISC 360-22 I8.2, at least four diameters from base to top"), "flange": Limit(d / 2.5, "AISC 360-22 I8.1, d ≤ 2.5 tf unless over the web"),
-            "edge": Limit(d / 2 + 3.175, "AWS D1.1, studs: a diameter and 1/8 in from the middle to a flange's edge"), "along": Limit(4 * d, "AISC 360-22 I8.2d, four diameters"),
+            "edge": Limit(d + 3.175, "AWS D1.1, stud welding: a diameter and 1/8 in from the stud's base to a flange's edge"), "along": Limit(4 * d, "AISC 360-22 I8.2d, four diameters"),
             "across": Limit(4 * d, "AISC 360-22 I8.2d, four diameters"), "apart": Limit(914.4, "AISC 360-22 I8.2d, 36 in, and eight slab thicknesses"),
         }  # fmt: skip
 
@@ -271,6 +277,11 @@ class Aisc:
 
 class AiscMetric(Aisc):
     """AISC 360-22 chapter J by its metric tables: round millimetres, never converted inches."""
+
+    @staticmethod
+    def _plug_least(t: float) -> float:
+        """Least width (mm) of the hole for a plug through ``t`` mm: t + 8, to the next even millimetre."""
+        return 2.0 * math.ceil((t + 8.0) / 2.0 - 1e-6)
 
     def edge_greatest(self, t: float) -> Limit:
         return Limit(min(12 * t, 150.0), "AISC 360-22 J3.6, 12 t ≤ 150 mm")

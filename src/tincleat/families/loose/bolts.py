@@ -17,8 +17,9 @@ from tincleat.families.loose.settings import BOLTS, HOLES_ONLY, PLUGS
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
-from tincleat.kit.layout import centred
+from tincleat.kit.layout import centred, up
 from tincleat.kit.seams import TOUCH
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.body import named
 from tincleat.steel.cuts import Cuts, MemberHole
 
@@ -75,7 +76,8 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         slot = u if str(given.value("slot_way")) == "along" else v
     if what == PLUGS:
         step = 1.5875 if house.inch else 1.0
-        width, slot = math.ceil((face.thick + (7.9375 if house.inch else 8.0)) / step - 1e-6) * step, u if str(given.value("slot_way")) == "along" else v
+        least = rules_of(house).plug(face.thick, 0.0, 0.0, face.thick)["least"].value
+        width, slot = up(least, step), u if str(given.value("slot_way")) == "along" else v
     if what in (HOLES_ONLY, PLUGS):
         width = float(given.worked_out("hole_width", width))
         length = max(float(given.worked_out("hole_length", width if given.has("hole_width") else max(width, length))), width)
@@ -101,17 +103,19 @@ def studs_of(given: Given, p: Pattern) -> list[Stud]:
     return [Stud(f"{p.name}, {n}", size.name, "SD1" if size.name.startswith("SD") else "type B", Frame.of(at, out, way), size.d, long, (size.head_d, size.head_height), (size.collar_d, size.collar_height)) for n, at in zip(p.numbers, p.points, strict=True)]
 
 
-def plugs_of(case: Case, rules: str, given: Given, number: int, p: Pattern, made: "dict[int, Made]", tail: str) -> list[Plug]:
+def plugs_of(case: Case, given: Given, number: int, p: Pattern, made: "dict[int, Made]", tail: str) -> list[Plug]:
     """The plate of parts ``number`` with the holes of a pattern, and a plug weld in each of them on what lies right behind; raises NoFit where nothing does."""
     plate = made[number]
     if not isinstance(plate, Plate):
         raise NoFit(f"{plate.name} is no flat plate", right="the face of one")
-    fill = float(given.worked_out("fill", plate.thickness if plate.thickness <= (15.875 if given.house.inch else 16.0) else math.ceil(max(plate.thickness / 2, 16.0))))
+    house, t = given.house, plate.thickness
+    deep = rules_of(house).plug(t, p.width, p.length, t)["depth"].value
+    fill = float(given.worked_out("fill", deep if deep > t - 0.01 else min(up(deep, 1.5875 if house.inch else 1.0), t)))
     if fill > plate.thickness + 0.01:
         raise NoFit(f"filled {fill:g} mm deep it would stand out of {plate.name}, {plate.thickness:g} mm thick", right=f"at most {plate.thickness:g} mm")
     plates, pieces, bents = parts_of(made)
     line = Bolts(p.name, next(iter(bolt_sizes())), "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way))
-    a = Assembled(case, Detail("loose", plates, (line,), pieces=pieces, bents=bents), rules)
+    a = Assembled(case, Detail("loose", plates, (line,), pieces=pieces, bents=bents), house.rule_set)
     site = bool(given.value("site")) if given.has("site") else False
     out = []
     for f in a.fitted:

@@ -106,7 +106,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             if not number:
                 raise NoFit("a plug weld fills a hole of a plate among the parts", right="the face of one, such as part 1")
             rows.append(pattern_on(some[k], face, f"{PLUGS} {k}", PLUGS))
-            plugs += plugs_of(case, given.house.rule_set, some[k], number, rows[-1], made, tail_of(some[k]))
+            plugs += plugs_of(case, some[k], number, rows[-1], made, tail_of(some[k]))
     fillets = []
     for k in (k for k in some if kinds[k] == WELD):
         with _about(k, WELD):

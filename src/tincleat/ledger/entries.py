@@ -139,6 +139,7 @@ class Entries(dict[str, Entry]):
         self._kin: dict[int, Kin] = {}
         self._tally: Counter[str] | None = None
         self._places: Nearby | None = None
+        self._unplaced: set[str] = set()  # whose box is worked out when somebody asks what lies near
 
     def __setitem__(self, key: str, entry: Entry) -> None:
         old = self.get(key)
@@ -150,8 +151,7 @@ class Entries(dict[str, Entry]):
             for member in entry.joint.members:
                 self._of_member.setdefault(member, {})[key] = None
                 self._stamps[member] = object()
-            if self._places is not None:
-                self._place(self._places, key, entry)
+            self._unplaced.add(key)
         case = id(entry.joint.case)
         self._groups.setdefault(case, {})[key] = entry
         self._kin.pop(case, None)
@@ -165,6 +165,7 @@ class Entries(dict[str, Entry]):
         super().__delitem__(key)
         if self._places is not None:
             self._places.drop(key)
+        self._unplaced.discard(key)
         for member in entry.joint.members:
             of = self._of_member[member]
             of.pop(key, None)
@@ -179,19 +180,14 @@ class Entries(dict[str, Entry]):
         if self._tally is not None:
             self._tally.subtract(entry.tally)
 
-    @staticmethod
-    def _place(places: Nearby, key: str, entry: Entry) -> None:
-        if entry.made is None:
-            places.drop(key)
-        else:
-            low, high = (tuple(corner.tolist()) for corner in world_box(entry))
-            places.put(key, low, high)
-
     def laid(self, keys: "Sequence[str]", low: Array, high: Array) -> None:
         """Take the boxes (n, 3) of all details as they were worked out together."""
-        self._places = Nearby()
+        places = self._places = self._places or Nearby()
+        for key in self._unplaced.difference(keys):
+            places.drop(key)
+        self._unplaced.clear()
         for key, a, b in zip(keys, low.tolist(), high.tolist(), strict=True):
-            self._places.put(key, tuple(a), tuple(b))
+            places.put(key, tuple(a), tuple(b))
 
     def near(self, entry: Entry, past: float = 0.0) -> list[Entry]:
         """Every other detail whose own parts' box reaches into that of one, or within ``past`` mm of it; of a joint without parts, of the joint."""
@@ -204,11 +200,15 @@ class Entries(dict[str, Entry]):
 
     def within(self, low: Array, high: Array) -> list[Entry]:
         """Every detail whose own parts' box reaches into a box (corners (3,), mm)."""
-        if self._places is None:
-            self._places = Nearby()
-            for key, e in self.items():
-                self._place(self._places, key, e)
-        return [self[k] for k in self._places.near(tuple(low.tolist()), tuple(high.tolist()))]
+        places = self._places = self._places or Nearby()
+        for key in self._unplaced:
+            if (entry := self[key]).made is None:
+                places.drop(key)
+            else:
+                a, b = (tuple(corner.tolist()) for corner in world_box(entry))
+                places.put(key, a, b)
+        self._unplaced.clear()
+        return [self[k] for k in places.near(tuple(low.tolist()), tuple(high.tolist()))]
 
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""

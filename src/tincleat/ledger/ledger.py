@@ -315,37 +315,42 @@ class Ledger:
         if not made:
             return set()
         boxes = np.array([e.made.box for _, e in made if e.made is not None])
-        axes = np.abs(np.array([e.joint.frame.axes for _, e in made]))
         origin = np.array([e.joint.frame.origin for _, e in made])
         turn = np.array([e.joint.frame.axes for _, e in made])
         middle = np.einsum("nij,ni->nj", turn, (boxes[:, 0] + boxes[:, 1]) / 2) + origin
-        half = np.einsum("nij,ni->nj", axes, (boxes[:, 1] - boxes[:, 0]) / 2)
+        half = np.einsum("nij,ni->nj", np.abs(turn), (boxes[:, 1] - boxes[:, 0]) / 2)
         low, high = middle - half, middle + half
         self.entries.laid([k for k, _ in made], low, high)
         sound = np.flatnonzero(np.isfinite(low).all(axis=1))
         flat = shapely.box(low[sound, 0], low[sound, 1], high[sound, 0], high[sound, 1])
-        a, b = (sound[i] for i in shapely.STRtree(flat).query(flat))
+        tree = shapely.STRtree(flat)
+        mine = np.flatnonzero([made[i][0] in look for i in sound.tolist()])
+        if len(mine) < len(sound) // 2:  # and those beside them
+            one, two = tree.query(flat[mine])
+            lies = (low[sound[mine[one]], 2] < high[sound[two], 2]) & (low[sound[two], 2] < high[sound[mine[one]], 2])
+            mine = np.union1d(mine, two[lies])
+        else:
+            mine = np.arange(len(sound))
+        wanted = sound[mine]
+        one, two = tree.query(flat[mine])
+        a, b = wanted[one], sound[two]
         near = (a != b) & (low[a, 2] < high[b, 2]) & (low[b, 2] < high[a, 2])
         beside: dict[int, list[int]] = {}
         for i, j in zip(a[near].tolist(), b[near].tolist(), strict=True):
             beside.setdefault(i, []).append(j)
-        if len(look) < len(self.entries):
-            wanted = {i for i, (k, _) in enumerate(made) if k in look}
-            wanted |= {j for i in wanted for j in beside.get(i, ())}
-        else:
-            wanted = set(range(len(made)))
         strangers: dict[int, list[str]] = {}
-        found = [(int(sound[i]), k) for i, k in self.finder.strangers(low[sound], high[sound], [made[i][1].joint.members for i in sound.tolist()])]
+        rows = wanted.tolist()
+        found = [(rows[i], k) for i, k in self.finder.strangers(low[wanted], high[wanted], [made[i][1].joint.members for i in rows])]
         for (i, k), clear in zip(found, self._clear([(made[i][1], k) for i, k in found]), strict=True):
             if not clear:
                 strangers.setdefault(i, []).append(k)
         out = set()
-        for i in wanted:
+        for i in rows:
             key, entry = made[i]
             assert entry.connection is not None
-            mine = rank(entry.connection)
+            order = rank(entry.connection)
             others = sorted((made[j][1] for j in beside.get(i, ())), key=lambda e: rank(e.connection) if e.connection is not None else (0, ""))
-            near_: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for e in others if e.connection is not None and rank(e.connection) < mine)
+            near_: tuple[Pair | Passing, ...] = tuple(self._pair(entry, e) for e in others if e.connection is not None and rank(e.connection) < order)
             near_ += tuple(p for k in strangers.get(i, ()) if (p := self._passing(entry, k)) is not None)
             if near_ != entry.near:
                 self.entries[key] = replace(entry, near=near_)

@@ -50,7 +50,7 @@ def unsuited(project: Project, joint: Joint, typical: Typical) -> str:
         return f"for members up to {format_length(typical.most_depth, unit, mark=True)} deep, {shape.name} is {format_length(shape.h, unit, mark=True)}"
     if typical.least_depth and shape.h < typical.least_depth - SLACK:
         return f"for members from {format_length(typical.least_depth, unit, mark=True)} deep, {shape.name} is {format_length(shape.h, unit, mark=True)}"
-    skew, slope = askew(joint)
+    skew, slope = askew(joint) if typical.most_skew or typical.most_slope else (0.0, 0.0)
     for most, is_, words in ((typical.most_skew, skew, "askew in plan"), (typical.most_slope, slope, "of slope")):
         if most and is_ > most + EVEN:
             return f"for up to {math.degrees(most):.1f}° {words}, this is {math.degrees(is_):.1f}°"

@@ -10,7 +10,7 @@ from tincleat.errors import Cancelled, TinCleatError
 from tincleat.garbage import uncollected
 
 # s after which a thread that works gives way: the window's asks again at every call into the toolkit, and a picture has hundreds of those
-GIVE_WAY = 0.0005
+GIVE_WAY = 0.00002
 
 Work = Callable[[Callable[[float, str], bool]], Any]
 

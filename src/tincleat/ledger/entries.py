@@ -191,24 +191,33 @@ class Entries(dict[str, Entry]):
 
     def near(self, entry: Entry, past: float = 0.0) -> list[Entry]:
         """Every other detail whose own parts' box reaches into that of one, or within ``past`` mm of it; of a joint without parts, of the joint."""
-        low, high = (np.full(3, np.nan),) * 2 if entry.made is None else world_box(entry)
-        if not np.isfinite(low).all():
+        places, key = self._in_place(), entry.joint.key
+        box = places.box(key) if self.get(key) is entry else None
+        if box is None and entry.made is not None:
+            low, high = world_box(entry)
+            box = (tuple(low.tolist()), tuple(high.tolist())) if np.isfinite(low).all() else None
+        if box is None:
             if not past:
                 return []  # nothing stands there to be in anything's way
-            low, high = (entry.joint.frame.o,) * 2
-        return [e for e in self.within(low - past, high + past) if e.joint.key != entry.joint.key]
+            box = (entry.joint.frame.origin,) * 2
+        (a, b, c), (d, e, f) = box
+        return [self[k] for k in places.near((a - past, b - past, c - past), (d + past, e + past, f + past)) if k != key]
 
     def within(self, low: Array, high: Array) -> list[Entry]:
         """Every detail whose own parts' box reaches into a box (corners (3,), mm)."""
+        return [self[k] for k in self._in_place().near(tuple(low.tolist()), tuple(high.tolist()))]
+
+    def _in_place(self) -> Nearby:
+        """The boxes of all details, those that changed put where they are now."""
         places = self._places = self._places or Nearby()
         for key in self._unplaced:
             if (entry := self[key]).made is None:
                 places.drop(key)
             else:
-                a, b = (tuple(corner.tolist()) for corner in world_box(entry))
-                places.put(key, a, b)
+                low, high = (tuple(corner.tolist()) for corner in world_box(entry))
+                places.put(key, low, high)
         self._unplaced.clear()
-        return [self[k] for k in places.near(tuple(low.tolist()), tuple(high.tolist()))]
+        return places
 
     def of_member(self, member: str) -> list[Entry]:
         """Every joint a member takes part in, at its ends or along it."""

@@ -233,3 +233,24 @@ def test_a_change_of_units_changes_the_words_of_what_falls_short(tmp_path: Path)
     desk.undo()
     assert words() == metric
     desk.close()
+
+
+def test_clearance_of_holes_by_the_house(desk: Desk) -> None:
+    """M20 holes of 20 + 1 mm in plate and web; EN 1090-2 table 11 lets a normal one be 22, so 20 + 3 is told; M16 keeps its own 18."""
+    desk.run("add-members", members=[beam("UB 406x178x60", (-3000, 0, 3000), (3000, 0, 3000)), beam("UB 305x165x46", (0, 0, 3000), (0, 4000, 3000))])
+    desk.run("place-connection", family="fin-plate", at=["m2.start"], settings={"bolt": "M20"})
+    for typed, wide, level in (("1", 21.0, "clear"), ("3", 23.0, "breach"), ("", 22.0, "clear")):
+        rule = house_rule("holes/M20")
+        desk.run("set-house-rules", values={"holes/M20": rule.typed(typed, desk.project.house)})
+        entry = desk.ledger.entries["m2.start"]
+        assert entry.made is not None
+        assert {h.width for ply in entry.made.assembled.plies for h in ply.holes} == {wide} and sum(bool(ply.holes) for ply in entry.made.assembled.plies) == 2
+        told = next(f for f in entry.findings if f.rule == "hole-size")
+        assert (told.level, told.actual, told.required) == (level, wide, 22.0)
+    assert rule.shown(desk.project.house) == "as the standard, 2" and not desk.project.house.holes
+    loose = msgspec.structs.replace(HouseRules(), holes={"M20": 1.0})
+    assert loose.hole("M16", "normal") == (18.0, 18.0) and loose.hole("M20", "oversize") == (24.0, 24.0) and loose.hole("M20", "short slot") == (22.0, 26.0)
+    with pytest.raises(BadValue, match="outside its limits"):
+        desk.run("set-house-rules", values={"holes/M20": -1.0})
+    with pytest.raises(BadValue, match="nothing that holes are kept for"):
+        desk.run("set-house-rules", values={"holes": {"M21": 1.0}})

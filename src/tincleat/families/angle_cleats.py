@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Weld
@@ -122,7 +122,7 @@ def build(case: Case, given: Given) -> Detail:
     room_in_web(sizes, house)
     bolt, end = bolt_and_end(given, sizes)
     b = bolt_size(bolt, house.tighten_room)
-    hole, _ = hole_size(house.rule_set, bolt, "normal")
+    hole, _ = house.hole(bolt, "normal")
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0
     gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_sizes, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_sizes
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
@@ -58,7 +58,7 @@ def fork_size(d: float, given: Given) -> ForkSize:
     pin = next((b for b in pins if b.d >= d - 0.1 and b.name not in ("M14", "M18", "M22")), pins[-1])
     if d > pin.d + 0.1:
         raise NoFit(f"no pin is as thick as a rod of {d:g} mm", right=f"at most {pin.d:g} mm")
-    hole, _ = hole_size(house.rule_set, pin.name, "normal")
+    hole, _ = house.hole(pin.name, "normal")
     least = rules_of(house).edge_least(pin, Hole(0, 0, hole, hole), False).value
     width = float(given.worked_out("fork_width", up(2 * max(least + 0.1, 1.1 * pin.d), step)))
     cheek = float(given.worked_out("fork_cheek", up(max(d / 2, 6.0), stock)))
@@ -316,7 +316,7 @@ def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     if shape.shape == "I":  # between the flanges the plate's own edges lie too
         clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
     if shape.shape == "T":  # a line on each side of the stem
-        least = rules_of(x.given.house).edge_least(size, Hole(0, 0, *hole_size(x.given.house.rule_set, size.name, "normal")), False).value
+        least = rules_of(x.given.house).edge_least(size, Hole(0, 0, *x.given.house.hole(size.name, "normal")), False).value
         near, far = up(2 * beside_stem(shape, size), 1.5875 if x.given.house.inch else 1.0), shape.b - 2 * least
         if near > far:
             raise NoFit(f"the flange of {shape.name}, {shape.b:.0f} mm wide, holds no {size.name} beside its stem: {near + 2 * least:.0f} mm", right="smaller bolts, or a wider tee")

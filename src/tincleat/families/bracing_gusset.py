@@ -12,7 +12,6 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import hole_size
 from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
@@ -173,8 +172,8 @@ def build(case: Case, given: Given) -> Detail:
     t = float(given.value("thickness") if gap is None else given.fitted("thickness", gap, "the gap between the backs of a double brace"))
     y0 = plane_of([*braces, *([through] if through else [])], t, 0 if given.value("side") == "near side" else 1)
     bolt = b.name
-    plain = hole_size(house.rule_set, bolt, "normal")[0]
-    hole = hole_size(house.rule_set, bolt, str(given.value("hole")))
+    plain = house.hole(bolt, "normal")[0]
+    hole = house.hole(bolt, str(given.value("hole")))
     least = rules_of(house).edge_least(b, Hole(0, 0, *hole), False).value
     step = 6.35 if house.inch else 5.0
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -90,7 +90,7 @@ def build(case: Case, given: Given) -> Detail:
     lower, upper = case.members[low], case.members[high]
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     usual = stocked(size.d, house)
     cap, base = (float(given.worked_out(name, usual)) for name in ("cap_thickness", "base_thickness"))
     pack, grade = float(given.value("pack")), str(given.value("grade"))

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
@@ -125,7 +125,7 @@ def build(case: Case, given: Given) -> Detail:
     ys: list[float] = []
     edge = 0.0
     size = flange_bolt(beam.shape, given) if beam is not None else bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
+    hole = house.hole(size.name, str(given.value("hole")))
     if beam is not None:
         edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value, 1.5 * size.d), step)
         ribs = _ribs(case, given, seat, foot)
@@ -159,7 +159,7 @@ def build(case: Case, given: Given) -> Detail:
     groups: list[Bolts] = []
     drill: list[MemberHole] = []
     if beam is not None:
-        plain, _ = hole_size(house.rule_set, size.name, "normal")
+        plain, _ = house.hole(size.name, "normal")
         points = [vec(seat.at(x, y, pack)) for x in xs for y in ys]
         groups.append(Bolts("bolts", size.name, str(given.value("bolt_grade")), tuple(points), vec(-seat.into), vec(seat.u), given.value("hole")))
         drill += drilled(case, 1, [vec(np.array(p) - seat.into * (pack + beam.shape.tf / 2)) for p in points], vec(seat.into), plain, plain, vec(seat.u))

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, hole_size
+from tincleat.catalogue.fasteners import BoltSize
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
@@ -103,7 +103,7 @@ def build(case: Case, given: Given) -> Detail:
     sizes = end_of_beam(case, house, None)
     step = 6.35 if inch else 5.0
     size = flange_bolt(shape, given)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))
     gap, opening, bevel = (float(given.value(k)) for k in ("gap", "root_opening", "bevel"))

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
@@ -227,14 +227,14 @@ def build(case: Case, given: Given) -> Detail:
     else:
         top, bottom = (ends[0] + ends[1] + height) / 2, (ends[0] + ends[1] - height) / 2
     lines = centred((gauge,), middle_w)
-    hole_w, hole_l = hole_size(house.rule_set, bolt, str(given.value("hole")))
+    hole_w, hole_l = house.hole(bolt, str(given.value("hole")))
     spots = [(v, w) for v in rows for w in lines]
     _end_plates(beams, made, (bottom, top), middle_w, width, t, pack, str(given.value("grade")), [Hole(w, v, hole_w, hole_l, math.pi / 2, given.value("hole")) for v, w in spots], plane)
     for x in beams:
         _profile_welds(x, made, (bottom, top), form, (leg_f, leg_w), bool(hd))
     points = tuple(vec(plane.at(v, w)) for v, w in spots)
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v), given.value("hole"))
-    plain, _ = hole_size(house.rule_set, bolt, "normal")
+    plain, _ = house.hole(bolt, "normal")
     if case.kind in FACED:
         if case.kind != "knee":
             keep_on(case.members[1], [plane.at(v, middle_w + s * width / 2) for v in (bottom, top) for s in (-1.0, 1.0)], "the end plate")
@@ -283,7 +283,7 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     inch, step = house.inch, (6.35 if house.inch else 5.0)
     b = bolt_size(str(given.value("bolt")), given.house.tighten_room)
     end = float(given.value("end_distance"))
-    hole = Hole(0, 0, *hole_size(house.rule_set, b.name, "normal"))
+    hole = Hole(0, 0, *house.hole(b.name, "normal"))
     rules = rules_of(house)
     least = max(rules.spacing_least(b, hole, True).value, 3 * b.d if inch else 0.0)
     usual = 76.2 if inch else 90.0
@@ -359,7 +359,7 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
     """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
     house, shape = given.house, beam.shape
     b, step = bolt_size(bolt, house.tighten_room), (6.35 if house.inch else 5.0)
-    edge = rules_of(house).edge_least(b, Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
+    edge = rules_of(house).edge_least(b, Hole(0, 0, *house.hole(bolt, "normal")), False).value
     support = case.members[1].shape
     wide, middle = 1e9, 0.0
     root = shape.tw / 2 + max(shape.r1, leg) + b.washer_d / 2

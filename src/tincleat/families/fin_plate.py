@@ -9,7 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
@@ -112,7 +112,7 @@ def build(case: Case, given: Given) -> Detail:
     setback = float(given.worked_out("setback", outside if outside is not None else max(bend.least if bend else 0.0, 12.7 if inch else 20.0 if beam.h > DEEP else 10.0)))
     end_distance = float(given.value("beam_end_distance"))
     even = 6.35 if inch else 5.0
-    apart = max(76.2 if inch else 70.0, up(rules_of(house).spacing_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, str(given.value("hole")))), False).value, even))
+    apart = max(76.2 if inch else 70.0, up(rules_of(house).spacing_least(bolt_size(bolt), Hole(0, 0, *house.hole(bolt, str(given.value("hole")))), False).value, even))
     gauge: tuple[float, ...] = tuple(given.worked_out("gauge", (apart,) if beam.h > DEEP else ()))
     beyond = (raw_height - (rows[0] - rows[-1])) / 2
     low_z, high_z = rows[-1] - beyond, rows[0] + beyond
@@ -139,8 +139,8 @@ def build(case: Case, given: Given) -> Detail:
     # a bent plate's reach is no width of stock: it is measured from the face on the beam's axis
     width = nearest + given.rounded("plate_width", reach - nearest, "fin plate width") if bend is None else float(given.worked_out("plate_width", reach))
     hole_kind = str(given.value("hole"))
-    hole_w, hole_l = hole_size(house.rule_set, bolt, hole_kind)
-    plain_w, plain_l = hole_size(house.rule_set, bolt, "normal")
+    hole_w, hole_l = house.hole(bolt, hole_kind)
+    plain_w, plain_l = house.hole(bolt, "normal")
     grade = str(given.value("plate_grade"))
     site = bool(given.value("site_weld"))
 

@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.fasteners import BoltSize, hole_size
+from tincleat.catalogue.fasteners import BoltSize
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, in_space, lines_of, numbered, plane_of
@@ -99,8 +99,8 @@ def _build(case: Case, given: Given) -> Detail:
     out = -math.copysign(1.0, _middle(carrier))  # which way the flange looks
     b = bolt_of([m for _, m in case.all("brace")], given)
     step = 6.35 if house.inch else 5.0
-    plain = hole_size(house.rule_set, b.name, "normal")
-    hole = hole_size(house.rule_set, b.name, str(given.value("hole")))
+    plain = house.hole(b.name, "normal")
+    hole = house.hole(b.name, str(given.value("hole")))
     least = max(rules_of(house).edge_least(b, Hole(0, 0, *h), False).value for h in (hole, plain))
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))
     braces = braces_of(case.all("brace"), given, b)
@@ -242,7 +242,7 @@ def flange_bolts(carrier: CaseMember, given: Given, b: BoltSize, edge: float, t:
     """Bolts through the flange on both sides of its web, ``pitch`` apart and moved ``by`` along it, as far as what they hold stays on the carrier;
     raises NoFit with figures."""
     house, shape = given.house, carrier.shape
-    least = rules_of(house).edge_least(b, Hole(0, 0, *hole_size(house.rule_set, b.name, "normal")), False).value
+    least = rules_of(house).edge_least(b, Hole(0, 0, *house.hole(b.name, "normal")), False).value
     most = rules_of(house).spacing_greatest(min(t, shape.tf)).value if house.exposed else math.inf
     gauges = [float(given.value("flange_gauge"))] if given.has("flange_gauge") else flange_gauges(shape, b, least, house)
     gauge = float(given.worked_out("flange_gauge", next((g for g in gauges if g <= most), gauges[-1])))
@@ -329,7 +329,7 @@ def _straight(case: Case, given: Given, braces: Sequence[Brace], b: BoltSize, of
     places = [in_space(x.at(s, x.line), 0.0) for s in at]
     along = in_space(x.along)
     out = -math.copysign(1.0, _middle(carrier))
-    plain = hole_size(house.rule_set, b.name, "normal")
+    plain = house.hole(b.name, "normal")
     drill = [*drilled(case, number, places, (0.0, 1.0, 0.0), *plain, along)]
     for i, _ in x.members:
         drill.extend(drilled(case, i, places, (0.0, 1.0, 0.0), *plain, along))

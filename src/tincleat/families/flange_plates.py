@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -54,7 +54,7 @@ def build(case: Case, given: Given) -> Detail:
     a, b = case.members[:2]
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))
     leg = given.rounded("weld_leg", legs_round(min((a.shape, b.shape), key=lambda s: s.tw), t, house.inch)[0], "weld leg")

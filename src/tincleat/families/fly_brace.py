@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
@@ -66,7 +66,7 @@ def flies(given: Given, overs: "list[tuple[int, CaseMember]]", under: CaseMember
         raise NoFit(f"the rafter runs {turned:.0f}° off square to the purlin", right="at most 3° for fly braces")
     step = 3.175 if house.inch else 5.0
     size, bolt = section(str(given.value("fly_size"))), bolt_size(str(given.value("fly_bolt")), house.tighten_room)
-    hole, _ = hole_size(house.rule_set, bolt.name, "normal")
+    hole, _ = house.hole(bolt.name, "normal")
     least = rules_of(house).edge_least(bolt, Hole(0, 0, hole, hole), False).value
     edge = up(max(least, 1.5 * bolt.d), step)
     fine = 1.5875 if house.inch else 1.0

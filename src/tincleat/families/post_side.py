@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
@@ -105,7 +105,7 @@ def build(case: Case, given: Given) -> Detail:
     house = given.house
     step = 6.35 if house.inch else 5.0
     size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))
     side = _side(case)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
@@ -92,7 +92,7 @@ def build(case: Case, given: Given) -> Detail:
     size, bolt = str(given.value("size")), str(given.value("bolt"))
     shape, b = section(size), bolt_size(bolt)
     up_leg, out_leg = longer(shape), shorter(shape)
-    hole, _ = hole_size(house.rule_set, bolt, "normal")
+    hole, _ = house.hole(bolt, "normal")
     step = 3.175 if house.inch else 5.0
     edge = float(given.worked_out("edge", math.ceil(max(1.25 * hole, 1.6 * b.d) / step - 1e-9) * step))
     # between the cleat's root, where the nut has to turn, and the top of its leg or the purlin's root

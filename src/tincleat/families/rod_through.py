@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_sizes, hole_size
+from tincleat.catalogue.fasteners import bolt_sizes
 from tincleat.details.fittings import Hillside
 from tincleat.details.parts import Angle, Detail, Dimension, SheetView
 from tincleat.errors import NoFit
@@ -86,7 +86,7 @@ def build(case: Case, given: Given) -> Detail:
     assert web is not None
     # where the rod's middle leaves the web behind
     out = rod.frame.o + a * (float((p - rod.frame.o) @ n) / float(a @ n))
-    width = float(given.worked_out("slot_width", hole_size(house.rule_set, nut.name, "normal")[0]))
+    width = float(given.worked_out("slot_width", house.hole(nut.name, "normal")[0]))
     long = float(given.worked_out("slot_length", up(width / math.cos(slant) + web.thickness * math.tan(slant), fine)))
     if long < d / math.cos(slant) + web.thickness * math.tan(slant) or width < d:
         raise NoFit(f"a slot {width:g} by {long:g} mm does not let a rod of {d:g} mm through at {math.degrees(slant):.0f}°", right=f"at least {d:g} by {d / math.cos(slant) + web.thickness * math.tan(slant):.1f} mm")

@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Detail, Dimension, SheetView, Tie, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, BOLT_SIZES, Family, Given, Setting
@@ -108,7 +108,7 @@ def build(case: Case, given: Given) -> Detail:
             ties.append(tie)
     holes: list[MemberHole] = []
     for i, point, axis in passed:
-        width = _hole(house.rule_set, size, _web(members[i], 0.0, level, drop), axis)
+        width = _hole(house, size, _web(members[i], 0.0, level, drop), axis)
         holes += drilled(case, i, [point], np.array(members[i].frame.y), width, width, members[i].frame.x)
     return Detail(
         "sag rods", (), (), tuple(welds), holes=tuple(holes), ties=tuple(ties), numbers=tuple(given.numbers.values()), views=_views(members, ties),
@@ -125,15 +125,15 @@ def _spot(web: tuple[Array, Array, float], axis: Array) -> tuple[Array, float]:
     return point, thickness / 2 / abs(float(normal @ axis))
 
 
-def _hole(rules: str, size: str, web: tuple[Array, Array, float], axis: Array) -> float:
+def _hole(house: HouseRules, size: str, web: tuple[Array, Array, float], axis: Array) -> float:
     """The hole for a bar that passes a web at a slant: normal if it passes, else oversize; raises NoFit with the angle."""
     c = abs(float(web[1] @ axis))
     slant = math.acos(min(1.0, c))
     need = bolt_size(size).d / c + web[2] * math.tan(slant)
     for kind in ("normal", "oversize"):
-        if hole_size(rules, size, kind)[0] >= need:
-            return hole_size(rules, size, kind)[0]
-    raise NoFit(f"a {size} rod {math.degrees(slant):.1f}° off square to a web {web[2]:g} mm thick needs a hole of {need:.1f} mm", right=f"at most {hole_size(rules, size, 'oversize')[0]:g} mm, oversize")
+        if house.hole(size, kind)[0] >= need:
+            return house.hole(size, kind)[0]
+    raise NoFit(f"a {size} rod {math.degrees(slant):.1f}° off square to a web {web[2]:g} mm thick needs a hole of {need:.1f} mm", right=f"at most {house.hole(size, 'oversize')[0]:g} mm, oversize")
 
 
 def _bolted(given: Given, name: str, size: str, grade: str, webs: "list[tuple[Array, Array, float]]", projection: float, step: float) -> Tie:

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, hole_size
+from tincleat.catalogue.fasteners import BoltSize
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
@@ -77,7 +77,7 @@ def build(case: Case, given: Given) -> Detail:
     support = case.support
     step = 3.175 if house.inch else 5.0
     size = flange_bolt(beam.shape, given)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     edge = up(max(rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value, 1.5 * size.d), step)
     seat, top = section(str(given.value("size"))), section(str(given.value("top_size")))
     usual = "welded" if support.shape.shape == "RHS" or (support.shape.slope and case.kind in FLANGED) else "bolted"
@@ -221,7 +221,7 @@ def _web_cleat(
     assert support is not None
     setback, edge = ends
     clear, step = room
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     side = -1.0 if given.value("web_side") == "near side" else 1.0
     web = end.at + side * end.web.thickness / 2

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, bolt_sizes, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size, bolt_sizes
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.parts import Hole
 from tincleat.errors import NoFit
@@ -90,7 +90,7 @@ def room_in_web(sizes: BeamEnd, house: HouseRules) -> None:
         )
     clear = sizes.zone[1] - sizes.zone[0]
     smallest = smaller_bolts(house)[-1]
-    least = 2 * rules_of(house).edge_least(bolt_size(smallest), Hole(0, 0, *hole_size(house.rule_set, smallest, "normal")), False).value
+    least = 2 * rules_of(house).edge_least(bolt_size(smallest), Hole(0, 0, *house.hole(smallest, "normal")), False).value
     if clear < least:
         raise NoFit(
             f"the clear depth for the plate between roots, notches and the support's ends is {max(clear, 0.0):.0f} mm (beam {sizes.beam.name}, support {sizes.support.name})",
@@ -110,7 +110,7 @@ def bolt_that(given: Given, holds: Callable[[BoltSize, float], bool], why: str) 
     usual = str(given.value("bolt"))
     for name in () if given.has("bolt") else smaller_bolts(given.house):
         size = bolt_size(name, given.house.tighten_room)
-        hole, _ = hole_size(given.house.rule_set, name, "normal")
+        hole, _ = given.house.hole(name, "normal")
         if holds(size, rules_of(given.house).edge_least(size, Hole(0, 0, hole, hole), False).value):
             if name != usual:
                 given.fitted("bolt", name, why)
@@ -143,7 +143,7 @@ def bolt_and_end(given: Given, sizes: BeamEnd) -> tuple[str, float]:
             return bolt, standard
         return bolt, float(given.fitted("end_distance", even_down(clear / 2, house), f"the clear web is {clear:.0f} mm"))
     for bolt in smaller_bolts(house):
-        least = rules.edge_least(bolt_size(bolt), Hole(0, 0, *hole_size(house.rule_set, bolt, "normal")), False).value
+        least = rules.edge_least(bolt_size(bolt), Hole(0, 0, *house.hole(bolt, "normal")), False).value
         if 2 * max(least, house.end_factor * bolt_size(bolt).d) <= clear + 1e-6:
             break
     why = f"the clear web is {clear:.0f} mm"
@@ -180,7 +180,7 @@ def web_rows(given: Given, sizes: BeamEnd, bolt: str, end: float, thickness: flo
     gaps = int(max(0.0, (high - low - 2 * end + 1e-6) // step))
     if house.exposed and (sizes.top[0] or sizes.bottom[0]) and (high - low - gaps * step) / 2 > (far := farthest(house, sizes, thickness)):
         # a notched web has free edges, and water gets in where bolts are too far from them: the rows are drawn apart
-        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
+        hole = Hole(0, 0, *house.hole(bolt, "normal"))
         even = 6.35 if inch else 5.0
         least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
         most = min(rules_of(house).spacing_greatest(min(sizes.web.thickness, thickness)).value, high - low)
@@ -191,7 +191,7 @@ def web_rows(given: Given, sizes: BeamEnd, bolt: str, end: float, thickness: flo
                 break
     if not gaps and sizes.beam.h >= house.two_rows_from:
         # two rows where the depth asks for them, as near as the standard lets them come
-        hole = Hole(0, 0, *hole_size(house.rule_set, bolt, "normal"))
+        hole = Hole(0, 0, *house.hole(bolt, "normal"))
         least = max(rules_of(house).spacing_least(bolt_size(bolt), hole, True).value, house.spacing_factor * d)
         near = math.ceil(least / (6.35 if inch else 5.0) - 1e-9) * (6.35 if inch else 5.0)
         if high - low - 2 * end >= near - 1e-6:

@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, SheetView, Tie, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
@@ -68,7 +68,7 @@ def build(case: Case, given: Given) -> Detail:
     deep = abs(float(np.dot(m.frame.z, at.x))) > 0.7  # whether the post's depth points at the concrete
     half, wide = (shape.h / 2, (shape.b or shape.tw) / 2) if deep else ((shape.b or shape.tw) / 2, shape.h / 2)
     size = bolt_size(str(given.value("rod")), house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     t = float(given.worked_out("thickness", next((p for p in sorted(house.plates) if p >= min(size.d, 12.7) - 0.3), size.d)))
     leg = given.rounded("weld_leg", max(min(0.7 * min(t, shape.tw), shape.tw), 4.7625 if inch else 4.25), "weld leg")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value

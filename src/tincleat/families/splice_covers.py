@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import BoltSize, bolt_size, hole_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -78,7 +78,7 @@ def build(case: Case, given: Given) -> Detail:
     sides = sides_of(case, at)
     step = 6.35 if house.inch else 5.0
     size = _bolt(given, sides, step)
-    hole = hole_size(house.rule_set, size.name, str(given.value("hole")))
+    hole = house.hole(size.name, str(given.value("hole")))
     least = rules_of(house).edge_least(size, Hole(0, 0, *hole), False).value
     division = float(given.value("division"))
     usual = 0.0 if case.kind == "column splice" else 9.525 if house.inch else 10.0
@@ -172,7 +172,7 @@ def _flanges(
         rows.append(rows[-1] + p)
     reach = _rounded_half(given, rows[-1] + edge, COVER[0])
     kinds = tuple("" if given.has(name) else kind for name, kind in zip(("edge", "flange_width"), COVER, strict=True))
-    plain, _ = hole_size(house.rule_set, size.name, "normal")
+    plain, _ = house.hole(size.name, "normal")
     grade, kind = str(given.value("grade")), given.value("hole")
     for s, label in ((1.0, "top"), (-1.0, "bottom")):
         face = max((x.outer(s) for x in sides), key=lambda v: s * v)
@@ -285,7 +285,7 @@ def _web(
                 made.plates.append(_upright(at, pack, y, s, thick, along, span, grade, [(x.way * r, z) for r in xs for z in rows], hole, kind))
     head = wanted[0]
     across = (sides[0].web(1.0) + sides[0].web(-1.0)) / 2
-    plain, _ = hole_size(house.rule_set, size.name, "normal")
+    plain, _ = house.hole(size.name, "normal")
     points = [vec(at.to_world([(w_ * x, across, z)])[0]) for w_ in (1.0, -1.0) for x in xs for z in rows]
     made.groups.append(Bolts("web bolts", size.name, str(given.value("bolt_grade")), tuple(points), vec(at.turn((0.0, -head, 0.0))), at.x, kind))
     for side in sides:

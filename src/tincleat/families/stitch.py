@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
@@ -115,7 +115,7 @@ def build(case: Case, given: Given) -> Detail:
     step, fine = (6.35, 1.5875) if house.inch else (5.0, 1.0)
 
     def least_of(size: str) -> float:
-        hole = hole_size(house.rule_set, size, "normal")
+        hole = house.hole(size, "normal")
         return rules_of(house).edge_least(bolt_size(size), Hole(0, 0, *hole), False).value
 
     def root(s: "CaseMember", d: float) -> float:
@@ -152,7 +152,7 @@ def build(case: Case, given: Given) -> Detail:
     frame = Frame.of(vec(at), vec(y), vec(n))  # its y is n x y, against w
     turn = -1.0
     holes_at = [(r, turn * v) for v in lines for r in rows]
-    hole = hole_size(house.rule_set, b.name, "normal")
+    hole = house.hole(b.name, "normal")
     outline = Outline.rectangle(-length / 2, min(turn * low, turn * high), length / 2, max(turn * low, turn * high))
     pack = Plate("pack", outline, gap, frame, str(given.value("grade")), tuple(Hole(u, v, *hole) for u, v in holes_at), ("", ""))
     groups: list[Bolts] = []

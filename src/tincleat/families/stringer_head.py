@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
@@ -82,7 +82,7 @@ def build(case: Case, given: Given) -> Detail:
     steep = float(n @ away)
     t = float(given.value("thickness"))
     size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     least = rules_of(house).edge_least(size, Hole(0, 0, hole, hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))
     leg = given.rounded("weld_leg", min(max(0.7 * shape.tw, 4.7625 if inch else 5.0), 10.0), "weld leg")

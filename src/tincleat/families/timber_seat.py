@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -93,7 +93,7 @@ def build(case: Case, given: Given) -> Detail:
     leg = given.rounded("weld_leg", max(0.7 * t, 4.7625 if inch else 4.25), "weld leg")
     size = bolt_size(str(given.value("bolt")))
     need = rules_of(house).timber(size.d)
-    steel_hole, _ = hole_size(house.rule_set, size.name, "normal")
+    steel_hole, _ = house.hole(size.name, "normal")
     wood_hole = size.d + (1.5875 if inch else 1.0)
     least = rules_of(house).edge_least(size, Hole(0, 0, steel_hole, steel_hole), False).value
     edge = up(max(least, 1.5 * size.d), step)

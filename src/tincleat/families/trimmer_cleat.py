@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.geometry import box
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
@@ -115,7 +115,7 @@ def build(case: Case, given: Given) -> Detail:
     radius = float(given.worked_out("radius", up(house.bend_least * t, fine)))
     outer = radius + t
     b = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole = hole_size(house.rule_set, b.name, "normal")
+    hole = house.hole(b.name, "normal")
     least = rules_of(house).edge_least(b, Hole(0, 0, *hole), False).value
     edge = float(given.worked_out("edge", up(max(least, 1.5 * b.d), step)))
     room = lie.high - lie.low - 2 * edge

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, hole_size
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
@@ -108,7 +108,7 @@ def build(case: Case, given: Given) -> Detail:
         if np.linalg.norm(aside) > 1.0:
             raise NoFit(f"the middles of the two tubes lie {np.linalg.norm(aside):.0f} mm beside each other", right="tubes on one line, or plates of their own")
     size = bolt_size(str(given.value("bolt")), given.house.tighten_room)
-    hole, _ = hole_size(house.rule_set, size.name, "normal")
+    hole, _ = house.hole(size.name, "normal")
     t = float(given.worked_out("thickness", stocked(size.d, house)))
     pack = float(given.value("pack"))
     leg = given.rounded("weld_leg", legs_round(min((m.shape for _, m in tubes), key=lambda s: s.tw), t, house.inch)[0], "weld leg")

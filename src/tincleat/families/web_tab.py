@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from tincleat.catalogue.fasteners import hole_size
 from tincleat.details.parts import Bolts, Hole, Plate, Weld
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Given, Setting, bolt_choice
 from tincleat.families.shear import BeamEnd, web_rows
@@ -74,7 +73,7 @@ def web_tab(given: Given, sizes: BeamEnd, zone: tuple[float, float], gap: float,
         height = float(given.fitted("tab_height", raw, f"{between} there are {zone[1] - zone[0]:.0f} mm"))
     middle = (rows[0] + rows[-1]) / 2
     low, top = middle - height / 2, middle + height / 2
-    wide, _ = hole_size(house.rule_set, bolt, "normal")
+    wide, _ = house.hole(bolt, "normal")
     at = Frame((0.0, face if side < 0 else face + t, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
     x0 = sizes.face(sizes.at, 0.0)
     plate = Plate("tab", Outline.rectangle(x0, low, width, top), t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length"))

@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 import msgspec
 
+from tincleat.catalogue.fasteners import bolt_size, hole_size
 from tincleat.catalogue.sections import OwnName
 from tincleat.geometry.frames import Vec3
 
@@ -237,6 +238,13 @@ class HouseRules(msgspec.Struct, frozen=True):
     bolt_lengths: tuple[float, ...] = ()  # mm of bolts that are stocked; none: the usual ones
     bevel_most: float = 0.0  # degrees off square that the shop's machine cuts an edge at most; 0: any
     tighten_room: float = 0.0  # mm beside a bolt that are kept free besides what its socket needs
+    holes: dict[str, float] = {}  # mm by bolt size that normal holes are larger than their bolt, where not as the standard says
+
+    def hole(self, bolt: str, kind: str) -> tuple[float, float]:
+        """Width and over-all length (mm) of a hole for a bolt size: the rule set's, normal ones with the house's clearance where it has one."""
+        if kind == "normal" and bolt in self.holes:
+            return (bolt_size(bolt).d + self.holes[bolt],) * 2
+        return hole_size(self.rule_set, bolt, kind)
 
     def rounding_of(self, kind: str) -> tuple[str, RoundRule | None]:
         """The rule that a dimension kind lands by, with the kind it is written for: its own, or that of the next wider one; None without any."""

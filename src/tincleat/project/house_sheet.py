@@ -7,7 +7,7 @@ from typing import Any, Literal, get_args
 
 import msgspec
 
-from tincleat.catalogue.fasteners import anchor_sizes, bolt_sizes, grade_names
+from tincleat.catalogue.fasteners import anchor_sizes, bolt_size, bolt_sizes, grade_names, hole_size
 from tincleat.errors import BadValue, NotFound
 from tincleat.project.defaults import RULED
 from tincleat.project.entities import MARKS, ROUND_AS_MADE, ROUND_WIDER, HouseRules, Role, RoundRule, RoundWay, RuleSet, Units, WeldSymbols, inch_house
@@ -88,6 +88,9 @@ class HouseRule:
                 return "as worked out"
             wider, rule = house.rounding_of(key)
             return f"as {wider}" if rule is not None and wider != key else NONE
+        if field == "holes":
+            width, _ = hole_size(house.rule_set, key, "normal")
+            return f"as the standard, {format_length(width - bolt_size(key).d, house.units)}"
         return "" if field != "marks" or key in MARKS else f"as {'member' if key in get_args(Role) else NONE}"
 
     def typed(self, text: str, house: HouseRules) -> Any:
@@ -101,6 +104,8 @@ class HouseRule:
             if self.name.startswith("marks/") and (not text or text == self._without(house)):
                 return None
             return text
+        if self.name.startswith("holes/") and (not text or text == self._without(house)):
+            return None
         if self.kind == "names":
             return tuple(dict.fromkeys(p.strip().lower() for p in text.split(",") if p.strip())) if text != NONE else ()
         if self.kind == "sizes":
@@ -198,6 +203,7 @@ RULES: tuple[HouseRule, ...] = (
     HouseRule("notch_most", "Notch at most", "number", "Clearances", "Share of a member's depth that a notch may take.", 0, 1, unit="of the depth"),
     HouseRule("tighten_room", "More room to tighten", "length", "Clearances", "Kept free beside every bolt's head and nut, besides what its socket needs.", 0, 100),
     HouseRule("weld_gap", "Gap under a weld", "length", "Clearances", "Greatest gap that a fillet may bridge.", 0, 20),
+    *(HouseRule(f"holes/{size}", f"Clearance of {size} holes", "length", "Clearances", f"How much larger than {size} bolts normal holes are; empty for the standard's.", 0, 20) for size in bolt_sizes()),
     *(HouseRule(f"marks/{what}", f"Marks of {what}s", "letters", "Marks", f"Letters before the number of a {what}'s mark.") for what in MARKS),
     *(HouseRule(f"marks/{role}", f"Marks of {role} members" if role == "other" else f"Marks of {role}s", "letters", "Marks", "Letters before the number; empty as any member.") for role in get_args(Role)),
     HouseRule("mark_start", "First number", "number", "Marks", "Where the numbers of marks begin.", 0, 100000),
@@ -241,7 +247,7 @@ def checked(house: HouseRules, changed: Callable[[str], bool] = lambda field: Tr
         if changed(rule.name.partition("/")[0]):
             rule.check(house)
     known = {r.name for r in RULES}
-    for field in ("rounding", "bars", "marks"):
+    for field in ("rounding", "bars", "marks", "holes"):
         for key in getattr(house, field) if changed(field) else ():
             if f"{field}/{key}" not in known:
                 raise BadValue(f"{key!r:.40} is nothing that {field} are kept for", "house rules", "one of " + ", ".join(n.partition("/")[2] for n in known if n.startswith(field + "/")))

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size
+from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size, hole_size
 from tincleat.details.assembled import Assembled, Fitted, Ply, bolt_frame
 from tincleat.details.parts import Bolts, Hole
 from tincleat.details.tapers import square
@@ -341,7 +341,7 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         gapped = max(joined, key=lambda f: f.gap)
         yield at_most("ply-gap", "Gap between plies", rules_of(house).ply_gap, group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
         yield from _taper(a, group, joined)
-        yield from _holes(a, group, joined)
+        yield from _holes(a, group, joined, house)
         yield from _length(group, joined, house)
 
 
@@ -384,7 +384,7 @@ def _taper(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding
         yield at_most("taper-washer", "Taper washer off the flange", Limit(OFF_FLANGE, "practice: the washer lies on the flange"), f"{group.name}, {name}", gap, f.point, words)
 
 
-def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding]:
+def _holes(a: Assembled, group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[Finding]:
     size = bolt_size(group.size)
     tight, where, words = float("inf"), joined[0].point, ""
     for f in joined:
@@ -400,6 +400,15 @@ def _holes(a: Assembled, group: Bolts, joined: list[Fitted]) -> Iterator[Finding
             if spare < tight:
                 tight, where, words = spare, f.point, text
     yield at_least("bolt-hole", "Bolt in its hole", Limit(0.0, "hole ≥ bolt"), group.name, tight, where, words)
+    found = [(p.hole, a.plies[number], f.point) for f in joined for p in f.plies if (number := p.ply) is not None and p.hole is not None and p.hole.kind in HOLE_KINDS]
+    found = [x for x in found if not x[1].timber]
+    if found:
+        rules = rules_of(house)
+        over = [hole.width - hole_size(rules.name, group.size, hole.kind)[0] for hole, _, _ in found]
+        i = int(np.argmax(over))
+        hole, drilled, point = found[i]
+        words = f"{hole.kind} hole for {group.size} bolts in {drilled.name}"
+        yield at_most("hole-size", "Size of a hole of its kind", Limit(hole.width - over[i], rules.holes), group.name, hole.width, point, words)
 
 
 def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[Finding]:

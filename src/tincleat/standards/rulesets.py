@@ -22,6 +22,7 @@ class RuleSet(Protocol):
     groove_least: Limit
     square_groove: Limit  # thickness that a groove with parallel faces goes through at most, mm
     ply_gap: Limit
+    holes: str  # the clause that sizes of holes by kind stand on
 
     def weld_gap(self, house: float) -> Limit:
         """Greatest gap at a fillet's root, by the house rule."""
@@ -93,6 +94,7 @@ class En:
     square_groove = Limit(8.0, "ISO 9692-1 table 1, 1.2: square preparation from one side, on backing above 4 mm")
     fusion_most = Limit(120.0, "EN 1993-1-8 4.3.2.1, 60° to 120°")
     ply_gap = Limit(2.0, "EN 1090-2 8.1")
+    holes = "EN 1090-2 table 11, nominal clearances"
 
     def weld_gap(self, house: float) -> Limit:
         return Limit(house, "EN 1090-2 annex, house rule: gap at a fillet")
@@ -180,6 +182,7 @@ class Aisc:
     square_groove = Limit(6.35, "AWS D1.1 B-L1a: square groove on backing")
     fusion_most = Limit(135.0, "AWS D1.1 4.4.3, 60° to 135°")
     ply_gap = Limit(2.0, "RCSC 8.1, plies in firm contact")
+    holes = "AISC 360-22 table J3.3, nominal hole sizes"
 
     def weld_gap(self, house: float) -> Limit:
         return Limit(house, "AWS D1.1 7.21.1, house rule: gap at a fillet")

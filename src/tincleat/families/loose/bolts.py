@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size, stud_size
+from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, stud_size
 from tincleat.details.assembled import Assembled
 from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Plug, Switch
@@ -72,7 +72,7 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     name_of, kind, slot, width, length = "", "normal", u, 0.0, 0.0
     if what in (BOLTS, HOLES_ONLY):
         name_of, kind = bolt_size(str(given.value("bolt"))).name, str(given.value("hole"))
-        width, length = hole_size(house.rule_set, name_of, kind)
+        width, length = house.hole(name_of, kind)
         slot = u if str(given.value("slot_way")) == "along" else v
     if what == PLUGS:
         step = 1.5875 if house.inch else 1.0

@@ -4,6 +4,8 @@ import math
 from pathlib import Path
 from typing import Any
 
+import ifcopenshell
+import ifcopenshell.geom
 import manifold3d
 import msgspec
 import numpy as np
@@ -18,6 +20,7 @@ from tincleat.details.assembled import Assembled
 from tincleat.details.bodies import Body, bodies, solid
 from tincleat.details.parts import BentPlate, Detail, Plate
 from tincleat.errors import BadValue, NotFound, TinCleatError
+from tincleat.exchange.ifc import export_ifc
 from tincleat.families.loose.settings import SETTINGS
 from tincleat.families.registry import family
 from tincleat.ledger.entries import Entry
@@ -371,7 +374,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "corners": ({"corner/1": "sniped", "stands/1": "upright along"}, "at the face"), "grade": ({}, "S355"), "surface": ({}, "chequer"), "rise": ({"part/1": "bent plate"}, 90), "bend": ({"part/1": "bent plate"}, 0.7), "rise_2": ({"part/1": "bent plate"}, 40),
     "bend_2": ({"part/1": "bent plate", "rise_2/1": 40}, 0.5), "radius": ({"part/1": "bent plate"}, 33), "section": ({"part/1": "piece"}, "IPE 160"), "spin": ({"part/1": "piece"}, 0.4), "tilt": ({"part/1": "piece", "section/1": "SHS 60x60x5"}, 0.3),
     "end": ({"part/1": "piece", "section/1": "SHS 60x60x5", "tilt/1": 0.2}, "square"), "clear": ({"part/1": "piece", "on/1": "near side", "section/1": "IPE 160", "end/1": "to the member's shape"}, 9), "rows": ({"part/1": "holes"}, [80]), "lines": ({"part/1": "holes"}, [70]),
-    "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"),
+    "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"), "head": ({"part/2": "bolts", "thickness/1": 15}, "countersunk"),
     "hole_width": ({"part/1": "holes"}, 31), "hole_length": ({"part/1": "holes"}, 55), "slot_way": ({"part/1": "holes", "hole_length/1": 55}, "across"), "site": ({"part/2": "bolts"}, False), "of": ({"part/2": "plate", "along/2": 250, "part/3": "weld"}, "part 2"),
     "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "throat": ({"part/2": "weld"}, 6), "stitch": ({"part/2": "weld"}, 40),
     "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
@@ -384,7 +387,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "head", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -661,3 +664,61 @@ def test_a_square_tube_along_a_face_is_welded_in_its_flares(tmp_path: Path) -> N
     assert {round(length(w), 3) for w in plate} == {120.0} and {w.parts for w in plate} == {("plate 1", "piece 2")}
     standing = detail(laid(tmp_path / "e", part__1="piece", section__1="SHS 60x60x5", length__1=200, part__2="weld")[1]).welds
     assert {w.kind for w in standing} == {"fillet"}
+
+
+def test_countersunk_heads_lie_in_their_plate(tmp_path: Path) -> None:
+    """M16 of ISO 10642: 33.6 across at 90 degrees, so (33.6 - 16) / 2 = 8.8 deep, and its countersink (33.6 - 18) / 2 = 7.8 to a hole of 18; through 20 and a flange of
+    12.7 it is 32.7 + 3 washer + 14.8 nut + 2 pitch = 52.5, so 55 long."""
+    floor = {"part__1": "plate", "length__1": 240, "width__1": 160, "thickness__1": 20, "part__2": "bolts", "on__2": "part 1", "bolt__2": "M16", "rows__2": [100], "lines__2": [90], "head__2": "countersunk"}
+    desk, e = laid(tmp_path / "a", **floor)
+    (plate,) = detail(e).plates
+    assert {(h.width, h.sink, round(h.sink_depth, 6), h.sink_top) for h in plate.holes} == {(18.0, 33.6, 7.8, True)} and not breaches(e)
+    cone = math.pi * 7.8 * ((16.8**2 + 16.8 * 9 + 9**2) / 3 - 81)
+    assert plate.volume == pytest.approx(20 * (240 * 160 - 4 * math.pi * 81) - 4 * cone, rel=1e-9)
+    a = e.made.assembled  # type: ignore[union-attr]
+    assert {f.length for f in a.fitted} == {55.0}
+    found = {b.name: b for b in bodies(a, 40, drilled=True)}
+    assert exact(found["plate 1"]).volume() == pytest.approx(plate.volume, rel=2e-4)
+    shanks = [exact(b) for b in bodies(a, 12) if b.kind == "shank"]
+    assert all(abs(s.bounding_box()[5] - found["plate 1"].mesh.points[:, 2].max()) < 1e-6 for s in shanks) and len([b for b in bodies(a, 3) if b.kind == "head"]) == 4  # flush, and nuts alone
+    says = {f.rule: (f.level, round(f.actual, 2), round(f.required, 2)) for f in e.findings}
+    assert says["sink"] == ("clear", 33.6, 33.6) and says["sink-ply"] == ("clear", 20, 8.8)
+    assert {(x.kind, x.count, x.nuts, x.washers) for x in bolt_list(desk.ledger)} == {("site countersunk bolt", 4, 4, 4)}
+    there = ifcopenshell.open(str(export_ifc(desk.ledger, tmp_path / "a.ifc")))
+    settings = ifcopenshell.geom.settings()
+    settings.set("mesher-linear-deflection", 0.0001)
+    settings.set("mesher-angular-deflection", 0.05)
+    shape = ifcopenshell.geom.create_shape(settings, there.by_type("IfcPlate")[0])
+    points, faces = np.array(shape.geometry.verts).reshape(-1, 3) * 1000, np.array(shape.geometry.faces).reshape(-1, 3)
+    x, y, z = (points[faces[:, i]] for i in range(3))
+    assert abs(float(np.einsum("ij,ij->i", x, np.cross(y, z)).sum() / 6)) == pytest.approx(plate.volume, rel=1e-4)
+    bolts = ifcopenshell.geom.create_shape(settings, there.by_type("IfcMechanicalFastener")[0])
+    assert np.ptp(np.array(bolts.geometry.verts).reshape(-1, 3)[:, 2]) * 1000 == pytest.approx(55, abs=0.01)
+    thin = {f.rule: (f.level, f.actual, round(f.required, 2)) for f in laid(tmp_path / "b", **(floor | {"thickness__1": 8}))[1].findings}
+    assert thin["sink-ply"] == ("breach", 8, 8.8)
+    under = laid(tmp_path / "c", **(floor | {"part__1": "plate", "on__1": "bottom"}), hand="mirrored")[1]
+    assert not breaches(under) and {f.rule: f.level for f in under.findings}["sink"] == "clear"
+    for i, (wrong, words) in enumerate((({"on__2": "bottom"}, "lies in a flat plate; at place 1 .* comes first"), ({"hole__2": "short slot"}, "does not lie in a short slot"), ({"bolt__2": "M24"}, "no countersunk head is listed"))):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / f"d{i}", **(floor | wrong))
+
+
+def test_bolts_screwed_into_their_last_ply(tmp_path: Path) -> None:
+    """M12 through 10 into a flange of 12.7: 2.5 washer + 10 + 12 engaged = 24.5, so 25 long, 12.5 of it engaged; M16 would need 16 and gets 12.7."""
+    screwed = {"part__1": "plate", "length__1": 200, "width__1": 140, "thickness__1": 10, "part__2": "bolts", "on__2": "part 1", "bolt__2": "M12", "rows__2": [100], "lines__2": [80], "hole__2": "threaded"}
+    desk, e = laid(tmp_path / "a", **screwed)
+    a = e.made.assembled  # type: ignore[union-attr]
+    assert {h.width for h in detail(e).plates[0].holes} == {13.0} and {(h.width, h.kind) for h in detail(e).holes} == {(12.0, "tapped")}
+    says = {f.rule: (f.level, round(f.actual, 2), round(f.required, 2)) for f in e.findings}
+    assert {f.length for f in a.fitted} == {25.0} and says["thread-depth"] == ("clear", 12.5, 12) and "bolt-length" not in says and not breaches(e)
+    assert {(x.kind, x.count, x.nuts, x.washers) for x in bolt_list(desk.ledger)} == {("site bolt", 4, 0, 4)}
+    tops = [b.mesh.points[:, 2] for b in bodies(a, 3) if b.kind == "head"]
+    face = 226.7 + 10
+    assert len(tops) == 4 and all(float(t.min()) == pytest.approx(face) and float(t.max()) == pytest.approx(face + 2.5 + 7.5) for t in tops)  # washer and head over the plate, nothing under the flange
+    deep = {f.rule: (f.level, round(f.actual, 2), round(f.required, 2)) for f in laid(tmp_path / "b", **(screwed | {"bolt__2": "M16"}))[1].findings}
+    assert deep["thread-depth"] == ("breach", 12.7, 16)
+    flush = laid(tmp_path / "c", **(screwed | {"thickness__1": 12}), head__2="countersunk")[1]
+    assert not breaches(flush) and {f.length for f in flush.made.assembled.fitted} == {25.0}  # type: ignore[union-attr]
+    assert {(h.width, h.kind) for h in detail(laid(tmp_path / "d", part__1="holes", hole__1="threaded", bolt__1="M16", rows__1=[100])[1]).holes} == {(16.0, "tapped")}
+    with pytest.raises(TinCleatError, match="meets one part alone"):
+        laid(tmp_path / "e", part__1="bolts", hole__1="threaded", on__1="near side", across__1=100)

@@ -51,6 +51,10 @@ class BoltSize:
         """The least stocked length, mm: not below :meth:`least_length`; of inch bolts with the usual stick-through and 5/32 in a washer.
         Of the lengths in ``stock``, where one of them is long enough; else of the usual ones, every :attr:`stock_step`."""
         least = grip + self.add + washers * 3.96875 if self.add else self.least_length(grip, washers)
+        return self.least_stocked(least, stock)
+
+    def least_stocked(self, least: float, stock: tuple[float, ...] = ()) -> float:
+        """The least length of those in ``stock`` that is ``least`` or more, mm; of the usual ones where none is."""
         return min((s for s in stock if s >= least - 1e-6), default=math.ceil(least / self.stock_step - 1e-9) * self.stock_step)
 
     def thread_length(self, length: float) -> float:
@@ -114,6 +118,20 @@ def anchor_sizes() -> dict[str, AnchorSize]:
     """All anchor rod sizes by name."""
     keys = ("d", "pitch", "stress_area", "nut_af", "nut_height", "hole", "washer_side", "washer_t")
     return {r["size"]: AnchorSize(r["size"], *(number(r, k) for k in keys)) for r in rows("anchors")}
+
+
+@cache
+def countersunk_heads() -> dict[str, tuple[float, float]]:
+    """Countersunk heads by bolt size: their diameter at the face, mm, and the angle of their cone, rad."""
+    return {r["size"]: (number(r, "head_d"), math.radians(number(r, "angle"))) for r in rows("countersunk")}
+
+
+def countersunk_head(name: str) -> tuple[float, float]:
+    """Diameter at the face (mm) and angle (rad) of the countersunk head of a bolt size; raises :class:`NotFound` with the sizes there are."""
+    try:
+        return countersunk_heads()[name]
+    except KeyError:
+        raise NotFound(f"no countersunk head is listed for {name!r}", right=f"one of {', '.join(countersunk_heads())}") from None
 
 
 def bolt_size(name: str, room: float = 0.0) -> BoltSize:

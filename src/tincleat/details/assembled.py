@@ -11,9 +11,9 @@ from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
-from tincleat.details.tapers import Taper, taper, taper_mesh
+from tincleat.details.tapers import Taper, taper
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
+from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, sunk_prism, trimmed
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
@@ -152,9 +152,14 @@ class Assembled:
                 enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)
                 grip = next((t.seat for t in tapers if t.under_nut), through[-1].leave) - enter if through else 0.0
                 gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
-                length = group.length or size.stocked_length(grip, group.washers, self.stock)
+                length = group.length or (size.stocked_length(grip, group.washers, self.stock) if group.nut or not through else self._screwed(group, through, size))
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length, tapers))
         return tuple(out)
+
+    def _screwed(self, group: Bolts, through: "list[Passing]", size: BoltSize) -> float:
+        """The least stocked length of a bolt that is screwed as deep into its last ply as it is thick, mm."""
+        over = 0.0 if group.head == "countersunk" else group.washers * size.washer_t
+        return size.least_stocked(over + through[-1].enter - through[0].enter + size.d, self.stock)
 
     def _tapers(self, group: Bolts, point: Vec3, through: "list[Passing]", size: BoltSize) -> tuple[Taper, ...]:
         """The taper washers of one bolt: under its head, under its nut."""
@@ -193,10 +198,6 @@ class Assembled:
                     hole = None
                 passing[i].append(Passing(number, float(min(t0[i], t1[i])), float(max(t0[i], t1[i])), (u, v), hole))
         return passing
-
-    def bolt_bodies(self, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
-        """Head, nut with its washer, and shank of one bolt in the joint frame."""
-        return bolt_bodies(self.detail.bolts[fitted.group], fitted)
 
     def member_mesh(self, number: int, low: float, high: float, per_arc: int = 1) -> Mesh:
         """A stretch of a member with its cuts, in the joint frame."""
@@ -261,26 +262,6 @@ def element_frame(own: Frame, element: Element) -> Frame:
     return own.moved(z=element.at - element.thickness / 2)
 
 
-def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
-    """Head, nut with its washer, and shank of one bolt in the joint frame."""
-    frame = bolt_frame(group, fitted)
-    head, tight, shank = _upright_bolt(group.size, group.washers, fitted.enter, fitted.grip, fitted.length)
-    for t in fitted.tapers:
-        head, tight = (head, joined([tight, taper_mesh(t)])) if t.under_nut else (joined([head, taper_mesh(t)]), tight)
-    return head.placed(frame), tight.placed(frame), shank.placed(frame)
-
-
-@lru_cache(maxsize=4096)
-def _upright_bolt(name: str, washers: int, enter: float, grip: float, length: float) -> tuple[Mesh, Mesh, Mesh]:
-    """Head, nut with its washer, and shank along z: those of a group are alike."""
-    size = bolt_size(name)
-    nut = enter + grip + washers * size.washer_t
-    tight = hexagon(size.head_af, nut, nut + size.nut_height)
-    if washers:
-        tight = joined([tight, cylinder(size.washer_d, enter + grip, nut, 12)])
-    return hexagon(size.head_af, enter - size.head_height, enter), tight, cylinder(size.d, enter, enter + length, 8)
-
-
 def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
     """Frame with z along the bolt from head to nut, origin at the bolt's declared point."""
     return frame_at(group, fitted.point)
@@ -295,8 +276,10 @@ def frame_at(group: Bolts, point: Vec3) -> Frame:
 
 def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
     """A plate's body in the joint frame, bevels taken off; with its holes if ``drilled``."""
-    holes = tuple(h.outline for h in p.holes) if drilled else ()
-    mesh = prism(p.outline, holes, 0.0, p.thickness, per_arc)
+    sunk = [h for h in p.holes if h.sink] if drilled else []
+    holes = tuple(h.outline for h in p.holes if not h.sink) if drilled else ()
+    sinks = [(h.x, h.y, h.width, h.sink, min(h.sink_depth, p.thickness), h.sink_top) for h in sunk]
+    mesh = sunk_prism(p.outline, holes, sinks, 0.0, p.thickness, per_arc) if sunk else prism(p.outline, holes, 0.0, p.thickness, per_arc)
     for e in p.trims:
         mesh = trimmed(mesh, e.point, e.normal)
     return mesh.placed(p.frame)

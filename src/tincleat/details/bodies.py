@@ -9,7 +9,8 @@ from typing import Literal
 import numpy as np
 
 from tincleat.catalogue.sections import Section
-from tincleat.details.assembled import Assembled, bolt_bodies, plate_mesh, rod_mesh, role_words, tie_bodies
+from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, role_words, tie_bodies
+from tincleat.details.bolting import bolt_bodies
 from tincleat.details.parts import Detail, Plate, Plug, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism
@@ -88,8 +89,9 @@ def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float =
         name = f"{group.name}, {fitted.number + 1}"
         plies = tuple(dict.fromkeys(a.plies[p.ply].owner for p in fitted.plies))
         along = np.array([group.axis])
-        yield Body("head", name, plies, head, along)
-        yield Body("head", name, plies, nut, along)
+        for end in (head, nut):
+            if len(end.points):
+                yield Body("head", name, plies, end, along)
         yield Body("shank", name, plies, shank, along)
     yield from weld_bodies(d.welds)
     for plug in d.plugs:

@@ -47,7 +47,10 @@ class Piece(msgspec.Struct, frozen=True):
 
 
 class Bolts(msgspec.Struct, frozen=True):
-    """A bolt group.  ``axis`` points from head to nut; ``load`` is the direction of the force; a ``length`` of 0 is worked out."""
+    """A bolt group.  ``axis`` points from head to nut; ``load`` is the direction of the force; a ``length`` of 0 is worked out.
+
+    A countersunk ``head`` lies in its first ply; without a ``nut`` the last ply is threaded.
+    """
 
     name: str
     size: str
@@ -60,6 +63,8 @@ class Bolts(msgspec.Struct, frozen=True):
     washers: int = 1
     site: bool = True
     through: tuple[str, ...] = ()  # names of the parts that it goes through, an empty one the members; none: all that lie there
+    head: Literal["hexagon", "countersunk"] = "hexagon"
+    nut: bool = True
 
 
 class Weld(msgspec.Struct, frozen=True, gc=False):

@@ -26,7 +26,21 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
     width: float
     length: float
     angle: float = 0.0
-    kind: HoleKind | Literal["anchor", "vent"] = "normal"
+    kind: HoleKind | Literal["anchor", "vent", "tapped"] = "normal"
+    sink: float = 0.0  # diameter at the face of a countersink; 0 without one
+    sink_angle: float = 0.0  # of its cone, rad
+    sink_top: bool = True  # whether it opens to the face at the plate's thickness, or to that at 0
+
+    @property
+    def sink_depth(self) -> float:
+        """How deep the countersink's cone goes until it is as wide as the hole, mm."""
+        return (self.sink - self.width) / 2 / math.tan(self.sink_angle / 2) if self.sink else 0.0
+
+    @property
+    def sink_volume(self) -> float:
+        """What the countersink takes beside the hole, mm³: a frustum less the hole in it."""
+        a, b = self.sink / 2, self.width / 2
+        return math.pi * self.sink_depth * ((a * a + a * b + b * b) / 3 - b * b)
 
     @property
     def outline(self) -> Outline:
@@ -64,7 +78,7 @@ class Plate(msgspec.Struct, frozen=True):
     @property
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness - (self._bevels if self.trims else 0.0)
+        return self.net_area * self.thickness - sum(h.sink_volume for h in self.holes if h.sink) - (self._bevels if self.trims else 0.0)
 
     @property
     def _bevels(self) -> float:

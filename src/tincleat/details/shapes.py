@@ -7,6 +7,7 @@ import numpy as np
 
 from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, tie_bodies
 from tincleat.details.bodies import plug_mesh, weld_bodies
+from tincleat.details.bolting import bolt_bodies
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
 from tincleat.steel.body import steel_mesh
@@ -44,7 +45,7 @@ def shapes(a: Assembled) -> Shapes:
     plates = joined([plate_mesh(p, 2, True) for p in d.plates] + [b.mesh(2, True) for b in d.bents] + drilled)
     plates = joined([plates, *(f.mesh(3, True) for f in d.fittings)])
     boxes = joined([boxes, *(f.mesh(1, False) for f in d.fittings)])
-    bolts = [m for f in a.fitted for m in a.bolt_bodies(f)] + [rod_mesh(r) for r in d.rods]
+    bolts = [m for f in a.fitted for m in bolt_bodies(d.bolts[f.group], f)] + [rod_mesh(r) for r in d.rods]
     for tie in d.ties:
         bar, nuts = tie_bodies(tie)
         bolts += [bar, *nuts]

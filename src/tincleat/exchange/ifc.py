@@ -13,10 +13,11 @@ import msgspec
 import numpy as np
 
 from tincleat import __version__
-from tincleat.catalogue.fasteners import anchor_size, bolt_size
+from tincleat.catalogue.fasteners import anchor_size, bolt_size, countersunk_head
 from tincleat.catalogue.sections import STEEL_DENSITY, Section, section
 from tincleat.catalogue.timber import density
 from tincleat.details.assembled import bolt_frame, tie_frame
+from tincleat.details.bolting import Stack, stack
 from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Plug, Rod, Tie, Weld
 from tincleat.details.tapers import Taper, square
@@ -199,10 +200,18 @@ class _Writer:
         self.f.share("IFCSTYLEDITEM", item, [self.styles[colour]], None)
         return item
 
-    def _mapped(self, key: object, make: Callable[[], list[Ref]], frame: Frame) -> Ref:
+    def _cone(self, at: Frame, across: float, angle: float) -> Ref:
+        """A cone from a circle round the origin of a frame to its point along z."""
+        long = across / 2 / float(np.tan(angle / 2))
+        side = Outline(((0.0, 0.0, 0.0), (across / 2, 0.0, 0.0), (0.0, long, 0.0)))
+        lies = Frame(at.origin, at.x, vec(-np.array(at.y)))  # its half section, turned about its second axis
+        axis = self.f.share("IFCAXIS1PLACEMENT", self._point((0.0, 0.0, 0.0)), self.f.share("IFCDIRECTION", Typed("(0.,1.,0.)")))
+        return self.f.add("IFCREVOLVEDAREASOLID", self._area(side), self._axes(lies), axis, 2 * float(np.pi))
+
+    def _mapped(self, key: object, make: Callable[[], list[Ref]], frame: Frame, kind: str = "SweptSolid") -> Ref:
         f = self.f
         if key not in self.maps:
-            self.maps[key] = f.add("IFCREPRESENTATIONMAP", self.world, f.add("IFCSHAPEREPRESENTATION", self.body, "Body", "SweptSolid", make()))
+            self.maps[key] = f.add("IFCREPRESENTATIONMAP", self.world, f.add("IFCSHAPEREPRESENTATION", self.body, "Body", kind, make()))
         axes = [f.share("IFCDIRECTION", Typed("(" + ",".join(f"{v:.12f}".rstrip("0") for v in d) + ")")) for d in (frame.x, frame.y, frame.z)]
         return f.add(
             "IFCMAPPEDITEM", self.maps[key], f.share("IFCCARTESIANTRANSFORMATIONOPERATOR3D", axes[0], axes[1], self._point(frame.origin), None, axes[2])
@@ -368,14 +377,18 @@ class _Writer:
 
     def _plate(self, plate: Plate, at: Ref, key: str) -> Ref:
         holes = tuple(h.outline for h in plate.holes)
+        sinks = tuple(h for h in plate.holes if h.sink)
 
         def make() -> list[Ref]:
             body = self._extruded(self._area(plate.outline, holes), Frame(), plate.thickness)
             for trim in plate.trims:
                 body = self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(trim))
+            for h in sinks:  # a whole cone: what of it is deeper than the countersink lies in the hole
+                at = Frame((h.x, h.y, plate.thickness if h.sink_top else 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0 if h.sink_top else 1.0))
+                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._cone(at, h.sink, h.sink_angle))
             return [self._styled(body, "plate")]
 
-        item = self._mapped(("plate", plate.outline, holes, plate.thickness, plate.trims), make, plate.frame)
+        item = self._mapped(("plate", plate.outline, holes, sinks, plate.thickness, plate.trims), make, plate.frame, "CSG" if sinks else "Clipping" if plate.trims else "SweptSolid")
         element = self.f.add(
             "IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET")
         )
@@ -404,32 +417,29 @@ class _Writer:
         mine = [x for x in entry.made.assembled.fitted if x.group == g]
         items = []
         for one in mine:
-            nut = one.grip + group.washers * size.washer_t
-
+            bolt = stack(group, one).moved(one.enter)
             tapers = tuple(msgspec.structs.replace(t, at=round(t.at - one.enter, 6)) for t in one.tapers)
 
-            def make(one_length: float = one.length, grip: float = one.grip, nut: float = nut, tapers: tuple[Taper, ...] = tapers) -> list[Ref]:
+            def make(bolt: Stack = bolt, tapers: tuple[Taper, ...] = tapers) -> list[Ref]:
                 hexagon = Outline(tuple((size.head_af / np.sqrt(3) * np.cos(a), size.head_af / np.sqrt(3) * np.sin(a), 0.0) for a in np.arange(6) * np.pi / 3))
-                solids = [
-                    self._extruded(self._area(hexagon), Frame((0.0, 0.0, -size.head_height)), size.head_height),
-                    self._extruded(self._area(Outline.circle(0, 0, size.d)), Frame(), one_length),
-                    self._extruded(self._area(hexagon), Frame((0.0, 0.0, nut)), size.nut_height),
-                ]
-                if group.washers:
-                    solids.append(self._extruded(self._area(Outline.circle(0, 0, size.washer_d)), Frame((0.0, 0.0, grip)), group.washers * size.washer_t))
+                rounds = Outline.circle(0, 0, size.d), Outline.circle(0, 0, size.washer_d)
+                some = [(hexagon, None if bolt.sunk else bolt.head), (rounds[0], bolt.shank), (hexagon, bolt.nut), (rounds[1], bolt.washer)]
+                solids = [self._extruded(self._area(outline), Frame((0.0, 0.0, s[0])), s[1] - s[0]) for outline, s in some if s is not None]
+                if bolt.sunk:
+                    solids.append(self._cone(Frame(), *countersunk_head(size.name)))
                 for t in tapers:
                     low, high = t.block
                     block = self._extruded(self._area(square(t), (Outline.circle(0, 0, t.hole),)), Frame((0.0, 0.0, low)), high - low)
                     solids.append(self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), block, self._beyond(EndCut(0, (0.0, 0.0, t.at), t.kept))))
                 return [self._styled(s, "bolt") for s in solids]
 
-            items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers, tapers), make, bolt_frame(group, one).moved(z=one.enter)))
+            items.append(self._mapped(("bolt", size.name, one.length, round(one.grip, 3), group.washers, group.head, group.nut, tapers), make, bolt_frame(group, one).moved(z=one.enter)))
         longest = max((x.length for x in mine), default=0.0)
         element = self.f.add(
             "IFCMECHANICALFASTENER",
             self._guid(key),
             None,
-            f"{len(mine)} x {group.size}",
+            f"{len(mine)} x {group.size}{' countersunk' if group.head == 'countersunk' else ''}{'' if group.nut else ' into a threaded hole'}",
             None,
             group.grade,
             at,

@@ -127,6 +127,51 @@ def ring_prism(rings: "list[Array]", z0: float, z1: float) -> Mesh:
     return Mesh(points, triangles, rings=counts)
 
 
+def sunk_prism(outline: Outline, holes: Sequence[Outline], sinks: "Sequence[tuple[float, float, float, float, float, bool]]", z0: float, z1: float, per_arc: int = 3) -> Mesh:
+    """A solid as :func:`prism` makes it, with countersunk holes besides: x, y, diameter, diameter at the face, depth of the cone, and whether
+    that face is the one at ``z1`` (mm)."""
+    n = 4 * max(per_arc, 2)
+    a = np.arange(n) * (-2 * np.pi / n)  # clockwise, as holes are
+    circle = np.column_stack([np.cos(a), np.sin(a)])
+    rings = [outline.coarse(per_arc), *(hole.coarse(max(per_arc, 2))[::-1] for hole in holes)]
+    walls = [[(r, z0), (r, z1)] for r in rings]
+    for x, y, d, face, deep, top in sinks:
+        small, wide = (np.array([x, y]) + circle * (e / 2) for e in (d, face))
+        walls.append([(small, z0), (small, z1 - deep), (wide, z1)] if top else [(wide, z0), (small, z0 + deep), (small, z1)])
+    points: list[Array] = []
+    triangles: list[np.ndarray] = []
+    ends: tuple[list[np.ndarray], list[np.ndarray]] = ([], [])
+    count = 0
+    for wall in walls:
+        m = len(wall[0][0])
+        i = np.arange(m)
+        j = np.roll(i, -1)
+        for k, (ring, z) in enumerate(wall):
+            points.append(np.column_stack([ring, np.full(m, z)]))
+            if k:
+                low, high = count + (k - 1) * m, count + k * m
+                triangles += [np.column_stack([low + i, low + j, high + j]), np.column_stack([low + i, high + j, high + i])]
+        ends[0].append(count + i)
+        ends[1].append(count + (len(wall) - 1) * m + i)
+        count += m * len(wall)
+    at = np.concatenate(points)
+    for numbers, up in zip(ends, (False, True), strict=True):
+        order = np.concatenate(numbers)
+        flat = np.ascontiguousarray(at[order, :2])
+        caps = np.asarray(mapbox_earcut.triangulate_float64(flat, np.cumsum([len(r) for r in numbers]).astype(np.uint32)), dtype=np.int64).reshape(-1, 3)
+        p, q, r = (flat[caps[:, c]] for c in range(3))
+        turned = (q[:, 0] - p[:, 0]) * (r[:, 1] - p[:, 1]) - (q[:, 1] - p[:, 1]) * (r[:, 0] - p[:, 0]) < 0
+        caps[turned == up] = caps[turned == up][:, ::-1]
+        triangles.append(order[caps])
+    return Mesh(at, np.concatenate(triangles).astype(np.int32))
+
+
+def frustum(d0: float, d1: float, z0: float, z1: float, sides: int) -> Mesh:
+    """The solid between two circles about z, of diameter ``d0`` at ``z0`` and ``d1`` at ``z1`` (mm): its corners lie on them."""
+    flat = _regular(sides, 1.0, z0, z1)
+    return Mesh(flat.points * np.column_stack([np.where(flat.points[:, 2] < (z0 + z1) / 2, d0 / 2, d1 / 2)] * 2 + [np.ones(len(flat.points))]), flat.triangles)
+
+
 def _around(counts: tuple[int, ...]) -> "tuple[Index, Index]":
     """Corner numbers of rings that follow each other, and for each corner the next one of its ring."""
     i = np.arange(sum(counts), dtype=np.int32)

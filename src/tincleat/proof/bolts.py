@@ -10,6 +10,7 @@ import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size, hole_size
 from tincleat.details.assembled import Assembled, Fitted, Ply, bolt_frame
+from tincleat.details.bolting import stack
 from tincleat.details.parts import Bolts, Hole
 from tincleat.details.tapers import square
 from tincleat.geometry.frames import Array, vec
@@ -342,7 +343,9 @@ def fit(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield at_most("ply-gap", "Gap between plies", rules_of(house).ply_gap, group.name, gapped.gap, gapped.point, f"{group.size} bolt, plies apart")
         yield from _taper(a, group, joined)
         yield from _holes(a, group, joined, house)
-        yield from _length(group, joined, house)
+        yield from _length(group, joined, house) if group.nut else _screwed(group, joined, a)
+        if group.head == "countersunk":
+            yield from _sunk(group, joined, a)
 
 
 def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -392,6 +395,8 @@ def _holes(a: Assembled, group: Bolts, joined: list[Fitted], house: HouseRules) 
             ply = a.plies[p.ply]
             if p.hole is None:
                 spare, text = -size.d, f"{ply.name} has no hole for the {group.size} bolt"
+            elif (p is f.plies[-1] and not group.nut) != (p.hole.kind == "tapped"):
+                spare, text = -size.d, f"the hole of {ply.name} has {'a' if p.hole.kind == 'tapped' else 'no'} thread for the {group.size} bolt"
             else:
                 off = float(np.hypot(p.hole.x - p.at[0], p.hole.y - p.at[1]))
                 along = abs((p.at[0] - p.hole.x) * np.cos(p.hole.angle) + (p.at[1] - p.hole.y) * np.sin(p.hole.angle))
@@ -409,6 +414,34 @@ def _holes(a: Assembled, group: Bolts, joined: list[Fitted], house: HouseRules) 
         hole, drilled, point = found[i]
         words = f"{hole.kind} hole for {group.size} bolts in {drilled.name}"
         yield at_most("hole-size", "Size of a hole of its kind", Limit(hole.width - over[i], rules.holes), group.name, hole.width, point, words)
+
+
+def _screwed(group: Bolts, joined: list[Fitted], a: Assembled) -> Iterator[Finding]:
+    """Bolts that are screwed into their last ply: how much thread is engaged, and whether it begins before that ply does."""
+    size = bolt_size(group.size)
+    ends = [(stack(group, f).shank[1], f) for f in joined]
+    engaged, f = min(((min(end, f.plies[-1].leave) - f.plies[-1].enter, f) for end, f in ends), key=lambda x: x[0])
+    words = f"{group.size} x {f.length:g} bolt into {a.plies[f.plies[-1].ply].name}"
+    yield at_least("thread-depth", "Thread engaged", Limit(size.d, "practice: as deep as the bolt is thick"), group.name, engaged, f.point, words)
+    plain, f = max(((end - size.thread_length(f.length) - f.plies[-1].enter, f) for end, f in ends), key=lambda x: x[0])
+    words = f"{group.size} x {f.length:g} bolt: plain shank past where {a.plies[f.plies[-1].ply].name} begins"
+    yield at_most("bolt-shank", "Plain shank within the grip", Limit(0.0, "thread begins before the threaded ply"), group.name, plain, f.point, words)
+
+
+def _sunk(group: Bolts, joined: list[Fitted], a: Assembled) -> Iterator[Finding]:
+    """Countersunk heads: whether they lie in their countersinks, and in their plies."""
+    least, where = math.inf, joined[0]
+    for f in joined:
+        s, hole = stack(group, f), f.plies[0].hole
+        ply = a.plies[f.plies[0].ply]
+        near = float(ply.frame.unturn(group.axis)[2]) < 0  # whether the head lies on the face at the ply's thickness
+        over = hole.sink - s.sunk if hole is not None and hole.sink_top == near else -s.sunk
+        if over < least:
+            least, where = over, f
+    s, ply = stack(group, where), a.plies[where.plies[0].ply]
+    yield at_least("sink", "Countersink for its head", Limit(s.sunk, "the head lies flush in its ply"), group.name, least + s.sunk, where.point, f"countersunk {group.size} bolts in {ply.name}")
+    deep, f = min(((a.plies[f.plies[0].ply].thickness, f) for f in joined), key=lambda x: x[0])
+    yield at_least("sink-ply", "Ply for a countersunk head", Limit(s.head[1] - s.head[0], "the head no deeper than its ply"), group.name, deep, f.point, f"countersunk {group.size} bolts in {a.plies[f.plies[0].ply].name}")
 
 
 def _length(group: Bolts, joined: list[Fitted], house: HouseRules) -> Iterator[Finding]:

@@ -11,6 +11,7 @@ import shapely
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Fitted, bolt_frame, gaps, role_words
 from tincleat.details.bodies import Body, solid
+from tincleat.details.bolting import Stack, stack
 from tincleat.details.parts import Bolts
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, shared_moved, shared_points
@@ -40,7 +41,7 @@ def entry(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     for g, some in groups.items():
         group = a.detail.bolts[g]
         front, fronts = fronts[: len(some)], fronts[len(some) :]
-        head = bolt_size(group.size).head_height
+        head = stack(group, some[0]).before
         worst = min(range(len(some)), key=lambda i: front[i] - some[i].length)
         need = Limit(some[worst].length + head, "practice: a bolt goes in straight, shank first")
         words = f"{group.size} bolts {some[worst].length:g} long"
@@ -48,12 +49,12 @@ def entry(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if far >= need.value:
             words += " from their head's side"
         else:
-            back = _free(a, some, -1.0)
+            back = _free(a, some, -1.0) if group.nut else [0.0] * len(some)
             words += f": {far:.0f} mm clear on their head's side"
-            if all(way >= f.length + head for way, f in zip(back, some, strict=True)):
+            if group.nut and all(way >= f.length + head for way, f in zip(back, some, strict=True)):
                 far, words = need.value, f"{words}; they go in from their nut's side"
             else:
-                far, words = max(far, back[worst]), f"{words}, {back[worst]:.0f} mm on their nut's"
+                far, words = max(far, back[worst]), words + (f", {back[worst]:.0f} mm on their nut's" if group.nut else "")
         yield at_least("bolt-entry", "Room to put the bolt in", need, group.name, far, some[worst].point, words)
 
 
@@ -64,7 +65,7 @@ def _free(a: Assembled, some: Sequence[Fitted], side: float) -> list[float]:
     faces: list[float] = []
     for i, f in enumerate(some):
         size = bolt_size(a.detail.bolts[f.group].size)
-        far, face = f.length + size.head_height, f.enter if side > 0 else f.enter + f.grip
+        far, face = f.length + stack(a.detail.bolts[f.group], f).before, f.enter if side > 0 else f.enter + f.grip
         low, high = (face - far, face - OFF) if side > 0 else (face + OFF, face + far)
         shafts.append(_Shaft(i, f, low, high, size.head_af * 2 / 3**0.5, 12))
         clear.append(far)
@@ -144,25 +145,31 @@ def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         yield at_least("bolt-room", "Room to tighten", Limit(bolt_size(group.size, house.tighten_room).clear, beside), group.name, min(least, 999.0), where, words, level="note")
 
 
+def _turned(s: Stack) -> list[tuple[float, float]]:
+    """What of a bolt a socket is put over, along its axis: none over a head that is sunk."""
+    return ([] if s.sunk else [s.head]) + ([s.nut] if s.nut else [])
+
+
 def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[float, Vec3, str]:
     """Least distance from the bolts' axes, beside heads and nuts, to plies they do not pass, where, and what in words."""
-    size = bolt_size(group.size)
     axis = np.array(group.axis)
     least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
-    zones = [(f.enter - size.head_height / 2, f.enter + f.grip + size.washer_t + size.nut_height / 2) for f in joined]
-    points = np.array([np.array(f.point) + axis * z for f, pair in zip(joined, zones, strict=True) for z in pair])
+    zones = [(i, sum(turned) / 2) for i, f in enumerate(joined) for turned in _turned(stack(group, f))]
+    if not zones:
+        return least, where, words
+    points = np.array([np.array(joined[i].point) + axis * z for i, z in zones])
     low, high = points.min(axis=0), points.max(axis=0)
     plies = [{p.ply for p in f.plies} for f in joined]
     for number, ply in enumerate(a.plies):
         if (np.maximum(ply.box[0] - high, low - ply.box[1]) >= least).any():
             continue
-        passed = np.array([number in some for some in plies]).repeat(2)
+        passed = np.array([number in plies[i] for i, _ in zones])
         if passed.all():
             continue
         far = np.where(passed, np.inf, gaps(ply, points))
         i = int(far.argmin())
         if far[i] < least:
-            least, where, words = float(far[i]), joined[i // 2].point, f"{group.size} bolt beside {ply.name}"
+            least, where, words = float(far[i]), joined[zones[i][0]].point, f"{group.size} bolt beside {ply.name}"
     return least, where, words
 
 
@@ -172,9 +179,10 @@ def _beside(a: Assembled, some: Sequence[Fitted], more: float) -> list[tuple[flo
     shafts: list[_Shaft] = []
     for i, f in enumerate(some):
         group = a.detail.bolts[f.group]
-        size, back = bolt_size(group.size, more), f.enter + f.grip
-        for low, high in ((f.enter - size.head_height, f.enter - OFF), (back + OFF, back + group.washers * size.washer_t + size.nut_height)):
-            shafts.append(_Shaft(i, f, low, high, size.socket, 16))
+        s = stack(group, f)
+        ends = [(s.head[0], f.enter - OFF)] if not s.sunk else []
+        for low, high in ends + ([(f.enter + f.grip + OFF, s.nut[1])] if s.nut else []):
+            shafts.append(_Shaft(i, f, low, high, bolt_size(group.size, more).socket, 16))
     out = [(math.inf, "")] * len(some)
 
     def may(f: Fitted, body: Body) -> bool:

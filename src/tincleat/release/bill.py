@@ -149,7 +149,7 @@ def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
     """Equal for plates cut alike, wherever their frame sits; mirror images differ."""
     x0, y0, _, _ = plate.outline.bounds
     outline = tuple((round(x - x0, 1), round(y - y0, 1), round(b, 4)) for x, y, b in plate.outline.vertices)
-    holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length) for h in plate.holes))
+    holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length, h.kind == "tapped", round(h.sink, 1), h.sink_top) for h in plate.holes))
     trims = tuple((round(e.point[0] - x0, 1), round(e.point[1] - y0, 1), round(e.point[2], 1), *(round(v, 4) for v in e.normal)) for e in plate.trims)
     return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims)
 
@@ -165,7 +165,7 @@ def _bent_key(b: BentPlate) -> tuple[Hashable, ...]:
             spots = []
             for h in f.holes:
                 across = h.y - b.low if backward == over else b.high - h.y
-                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length))
+                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length, h.kind == "tapped"))
             flats.append((round(f.length, 1), tuple(sorted(spots))))
         return tuple(flats), tuple(round(-a if over else a, 4) for a in b.turns[::way])
 
@@ -181,8 +181,10 @@ def bolt_list(ledger: Ledger) -> list[BoltLine]:
             continue
         for fitted in entry.made.assembled.fitted:
             group = entry.made.detail.bolts[fitted.group]
-            key = ("site bolt" if group.site else "shop bolt", group.size, group.grade, f"{fitted.length:.2f}")
-            found.setdefault(key, _Bolted()).add(fitted.grip, 1, group.washers, entry.connection.id)
+            sunk = group.head == "countersunk"
+            key = (f"{'site' if group.site else 'shop'} {'countersunk ' if sunk else ''}bolt", group.size, group.grade, f"{fitted.length:.2f}")
+            washers = 0 if sunk and not group.nut else group.washers
+            found.setdefault(key, _Bolted()).add(fitted.grip, int(group.nut), washers, entry.connection.id)
             for t in fitted.tapers:
                 key = ("taper washer", group.size, f"slope {t.slope:.0%}", f"{t.side:.2f}")
                 found.setdefault(key, _Bolted()).add(0.0, 0, 0, entry.connection.id)

@@ -9,11 +9,12 @@ import numpy as np
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.details.assembled import Assembled, bolt_frame, plate_mesh, tie_bodies
 from tincleat.details.bodies import zone_corners
+from tincleat.details.bolting import stack
 from tincleat.details.parts import Rod, SheetView, View
 from tincleat.details.tapers import taper_mesh
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, Seen, covered
-from tincleat.geometry.mesh import Mesh, hexagon, joined, prism, square_bar, trimmed
+from tincleat.geometry.mesh import Mesh, frustum, hexagon, joined, prism, square_bar, trimmed
 from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.steel.body import steel_mesh
@@ -100,17 +101,9 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     hexes = []
     for fitted in a.fitted:
         group = a.detail.bolts[fitted.group]
-        size = bolt_size(group.size)
-        frame = bolt_frame(group, fitted)
-        nut = fitted.enter + fitted.grip + group.washers * size.washer_t
-        hexes += [
-            m.placed(frame)
-            for m in (
-                hexagon(size.head_af, fitted.enter - size.head_height, fitted.enter),
-                hexagon(size.head_af, nut, nut + size.nut_height),
-                *(taper_mesh(t, False) for t in fitted.tapers),
-            )
-        ]
+        s, frame = stack(group, fitted), bolt_frame(group, fitted)
+        ends = [frustum(s.sunk, s.size.d, *s.head, 16) if s.sunk else hexagon(s.size.head_af, *s.head), *([hexagon(s.size.head_af, *s.nut)] if s.nut else [])]
+        hexes += [m.placed(frame) for m in (*ends, *(taper_mesh(t, False) for t in fitted.tapers))]
     for tie in a.detail.ties:
         bar, nuts = tie_bodies(tie)
         hexes += nuts
@@ -244,7 +237,9 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
             rims = plate.frame.to_world(np.array([(h.x + h.width * 0.45, h.y + 1.0, near) for h in plate.holes]).reshape(-1, 3))
             behind = covered(rims, solids, frame)
             middles = frame.to_local(plate.frame.to_world(np.array([(h.x, h.y, 0.0) for h in plate.holes]).reshape(-1, 3))).tolist()
-            rounds += [("hidden" if hides else "part", x, y, h.width / 2) for h, (x, y, _), hides in zip(plate.holes, middles, behind.tolist(), strict=True)]
+            seen = list(zip(plate.holes, middles, behind.tolist(), strict=True))
+            rounds += [("hidden" if hides else "part", x, y, h.width / 2) for h, (x, y, _), hides in seen]
+            rounds += [("hidden" if hides or (near > 0) != h.sink_top else "part", x, y, h.sink / 2) for h, (x, y, _), hides in seen if h.sink]
     points = frame.to_local(np.array([f.point for f in a.fitted]).reshape(-1, 3)).tolist()
     axes = [frame.unturn(group.axis).tolist() for group in a.detail.bolts]
     for fitted, at in zip(a.fitted, points, strict=True):

@@ -1,5 +1,7 @@
 """Cuts of a member by value: planes that end it, prisms taken out of it, holes drilled through its elements."""
 
+from typing import Literal
+
 import msgspec
 import numpy as np
 
@@ -36,7 +38,7 @@ class MemberHole(msgspec.Struct, frozen=True, gc=False):
     width: float
     length: float
     along: Vec3
-    kind: HoleKind = "normal"
+    kind: HoleKind | Literal["tapped"] = "normal"
 
 
 class Cuts(msgspec.Struct, frozen=True):

@@ -2,18 +2,19 @@
 
 import math
 from dataclasses import dataclass, field
+from dataclasses import replace as replace_
 
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, stud_size
+from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, countersunk_head, stud_size
 from tincleat.details.assembled import Assembled
 from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Bolts, Detail, Flat, Hole, Piece, Plate, Plug, Switch
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
-from tincleat.families.loose.settings import BOLTS, HOLES_ONLY, PLUGS
+from tincleat.families.loose.settings import BOLTS, COUNTERSUNK, HOLES_ONLY, PLUGS, THREADED
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
@@ -46,6 +47,8 @@ class Pattern:
     lines: list[float] = field(default_factory=list)
     switches: list[Switch] = field(default_factory=list)
     numbers: list[int] = field(default_factory=list)  # of the points among all places
+    sink: tuple[float, float] = (0.0, 0.0)  # of countersunk heads: diameter at the face, mm, and angle, rad
+    thread: float = 0.0  # diameter of threaded holes, mm: the last that a bolt passes, or all of holes without bolts
     through: frozenset[int] = frozenset()  # numbers of the parts it goes through, 0 the member; none: all that lie there
 
 
@@ -69,9 +72,15 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
     kept = [(i, j) for _, i, j in numbered]
     if not kept:
         raise NoFit(f"all {len(places)} places are left out", right="at least one place")
-    name_of, kind, slot, width, length = "", "normal", u, 0.0, 0.0
+    name_of, kind, slot, width, length, thread, sink = "", "normal", u, 0.0, 0.0, 0.0, (0.0, 0.0)
     if what in (BOLTS, HOLES_ONLY):
         name_of, kind = bolt_size(str(given.value("bolt"))).name, str(given.value("hole"))
+        if kind == THREADED:
+            kind, thread = "normal", bolt_size(name_of).d
+        if str(given.value("head")) == COUNTERSUNK:
+            sink = countersunk_head(name_of)
+            if "slot" in kind:
+                raise NoFit(f"a countersunk head does not lie in a {kind}", right="normal or oversize holes")
         width, length = house.hole(name_of, kind)
         slot = u if str(given.value("slot_way")) == "along" else v
     if what == PLUGS:
@@ -89,7 +98,8 @@ def pattern_on(given: Given, face: Face, name: str, what: str) -> Pattern:
         for k, (i, j) in enumerate(places, 1) if len(places) > 1 and not (every and (i + j) % 2)
     ]  # fmt: skip
     site = bool(given.value("site")) if what == BOLTS else False
-    return Pattern(name, points, -face.n, slot, name_of, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], frozenset(int(n) for n in given.value("through")) if what in (BOLTS, HOLES_ONLY) else frozenset())
+    through = frozenset(int(n) for n in given.value("through")) if what in (BOLTS, HOLES_ONLY) else frozenset()
+    return Pattern(name, points, -face.n, slot, name_of, grade, kind, width, length, what == BOLTS, site, Frame.of(middle, u, face.n), list(xs), list(ys), switches, [k for k, _, _ in numbered], sink, thread, through)
 
 
 def studs_of(given: Given, p: Pattern) -> list[Stud]:
@@ -137,21 +147,28 @@ def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Patte
         if wrong := sorted(n for n in p.through if n and n not in made):
             raise NoFit(f"{p.name}: there is no plate or piece {wrong[0]} to go through", right="0 for the member, or one of the parts " + ", ".join(map(str, made)))
         owners = tuple(sorted("" if not n else made[n].name for n in p.through))
-        probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site, through=owners)  # type: ignore[arg-type]
+        probe = Bolts(p.name, p.size, p.grade or "8.8", tuple(vec(x) for x in p.points), vec(p.axis), vec(p.way), p.kind, site=p.site, through=owners, head="countersunk" if p.sink[0] else "hexagon", nut=not p.thread)  # type: ignore[arg-type]
         plates, pieces, bents = parts_of(made)
         a = Assembled(case, Detail("loose", plates, (probe,), pieces=pieces, bents=bents), rules)
         if missed := [p.numbers[f.number] for f in a.fitted if not f.plies]:
             few = ", ".join(map(str, missed[:6])) + (" …" if len(missed) > 6 else "")
             raise NoFit(f"place {few} of the {p.name} meets no steel", right="places on the member or a part, or those left out")
         for f in a.fitted:
-            for through in f.plies:
+            if p.bolts and p.thread and len(f.plies) < 2:
+                raise NoFit(f"place {p.numbers[f.number]} of the {p.name} meets one part alone: nothing is held to what is threaded", right="a place where two parts lie on each other, or holes without bolts")
+            for i, through in enumerate(f.plies):
                 ply = a.plies[through.ply]
                 at = p.points[f.number]
+                tapped = bool(p.thread) and (i == len(f.plies) - 1 or not p.bolts)
+                width, length = (p.thread, p.thread) if tapped else (p.width, p.length)
+                sunk = bool(p.sink[0]) and i == 0
+                if sunk and not (ply.member < 0 and isinstance(next(x for x in made.values() if x.name == ply.owner), Plate)):
+                    raise NoFit(f"a countersunk head lies in a flat plate; at place {p.numbers[f.number]} of the {p.name} {ply.name} comes first", right="the face of a plate, or hexagon heads")
                 if ply.member >= 0:
-                    holes += [replace(h, kind=p.kind) for h in drilled(case, ply.member, [at], p.axis, p.width, p.length, p.way)]
+                    holes += [replace(h, kind="tapped" if tapped else p.kind) for h in drilled(case, ply.member, [at], p.axis, width, length, p.way)]
                 else:
                     number = next(k for k, x in made.items() if x.name == ply.owner)
-                    made[number] = _with_hole(made[number], ply.element, at, p)
+                    made[number] = _with_hole(made[number], ply.element, at, replace_(p, width=width, length=length, kind="tapped" if tapped else p.kind, bolts=p.bolts or tapped, sink=p.sink if sunk else (0.0, 0.0)))
         if p.bolts:
             groups.append(probe)
     return made, groups, holes
@@ -166,7 +183,8 @@ def parts_of(made: "dict[int, Made]") -> "tuple[tuple[Plate, ...], tuple[Piece, 
 def _hole_at(frame: Frame, at: Array, p: Pattern) -> Hole:
     x, y, _ = frame.to_local(at[None])[0]
     way = frame.unturn(p.way)
-    return Hole(float(x), float(y), p.width, p.length, math.atan2(float(way[1]), float(way[0])), p.kind if p.bolts else "vent")  # type: ignore[arg-type]
+    wide, angle = p.sink
+    return Hole(float(x), float(y), p.width, p.length, math.atan2(float(way[1]), float(way[0])), p.kind if p.bolts else "vent", wide, angle, float(frame.unturn(p.axis)[2]) < 0)  # type: ignore[arg-type]
 
 
 def _with_hole(part: Made, element: str, at: Array, p: Pattern) -> Made:

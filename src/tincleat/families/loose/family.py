@@ -214,7 +214,7 @@ FAMILY = Family(
     "loose", "Loose parts", ("loose plate", "lug", "flat bar", "packer holes", "hole group", "bolt group", "hand weld", "bent plate", "cope", "vent hole", "shear stud", "headed stud", "plug weld", "slot weld", "by hand"), ("along",), SETTINGS, fits, build,
     {
         "edge-least": ("length", "width"), "edge-greatest": ("length", "width"), "fillet-throat": ("leg",), "fillet-leg-least": ("leg",), "fillet-leg-greatest": ("leg",), "fillet-length": ("stitch", "leg"),
-        "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",),
+        "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",), "sink-ply": ("bolt", "thickness"), "thread-depth": ("bolt",),
         "plug-width": ("hole_width",), "plug-width-most": ("hole_width",), "plug-depth": ("fill",), "plug-long": ("hole_length",), "plug-spacing": ("rows", "lines"), "stud-height": ("length", "stud"), "stud-flange": ("stud",), "stud-edge": ("lines", "across"), "stud-along": ("rows",), "stud-across": ("lines",), "stud-apart": ("rows",),
     },
     parts=MOST, situations=("loose",),

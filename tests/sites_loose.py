@@ -55,6 +55,8 @@ def loose_parts() -> list[Site]:
     out.append(loose("countersunk", m, part__1="plate", length__1=240.0, width__1=160.0, thickness__1=15.0, part__2="bolts", on__2="part 1", bolt__2="M16", rows__2=(100.0,), lines__2=(90.0,), head__2="countersunk"))
     out.append(loose("countersunk inch", girder("W18X50"), inch=True, part__1="plate", length__1=254.0, width__1=165.1, thickness__1=19.05, part__2="bolts", on__2="part 1", rows__2=(101.6,), lines__2=(88.9,), head__2="countersunk"))
     out.append(loose("screwed in", m, part__1="plate", on__1="bottom", length__1=200.0, width__1=140.0, part__2="bolts", on__2="part 1", bolt__2="M12", rows__2=(100.0,), lines__2=(80.0,), hole__2="threaded"))
+    for prep in ("B-U2a", "B-U3b", "B-U4b", "2.9.1", "2.5.1"):
+        out.append(loose(f"plates butted by {prep}", m, part__1="plate", length__1=150.0, width__1=120.0, thickness__1=20.0, off__1=25.0, along__1=-80.0, part__2="plate", length__2=150.0, width__2=160.0, thickness__2=20.0, off__2=25.0, along__2=80.0, across__2=10.0, part__3="weld", prep__3=prep, to__3="part 2"))
     out.append(loose("studs", m, part__1="studs", rows__1=(150.0, 150.0, 150.0), lines__1=(100.0,), staggered__1=False))
     out.append(loose("studs inch", girder("W18X50"), inch=True, part__1="studs", rows__1=(152.4, 152.4), on__1="top", left_out__1=(2,)))
     out.append(loose("plug welds", m, part__1="plate", length__1=240.0, width__1=160.0, thickness__1=12.0, part__2="plug welds", on__2="part 1", rows__2=(90.0, 90.0), lines__2=(80.0,)))

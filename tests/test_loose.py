@@ -29,7 +29,7 @@ from tincleat.proof.registry import prove
 from tincleat.proof.welds import length, throat
 from tincleat.release.bill import bill, bolt_list
 from tincleat.release.sheet import compose, pictures
-from tincleat.release.weld_list import weld_list
+from tincleat.release.weld_list import section_area, weld_list
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.body import steel_mesh, steel_volume
 from tincleat.steel.cuts import Cuts
@@ -722,3 +722,28 @@ def test_bolts_screwed_into_their_last_ply(tmp_path: Path) -> None:
     assert {(h.width, h.kind) for h in detail(laid(tmp_path / "d", part__1="holes", hole__1="threaded", bolt__1="M16", rows__1=[100])[1]).holes} == {(16.0, "tapped")}
     with pytest.raises(TinCleatError, match="meets one part alone"):
         laid(tmp_path / "e", part__1="bolts", hole__1="threaded", on__1="near side", across__1=100)
+
+
+def test_plates_edge_to_edge_are_welded_through(tmp_path: Path) -> None:
+    """20 thick: B-U2a opens 6.35 at 45 degrees, 6.35 x 20 + 20^2 tan 22.5 = 292.69; B-U3 3.175 at 60 from both sides, each 31.75 + 100 tan 30 = 89.49; B-U4a one edge
+    at 45, 127 + 400 / 2 = 327; 6 thick: B-L1a opens as much, 36.  The first is laid to the opening, the second stays."""
+    pair = {"part__1": "plate", "length__1": 200, "width__1": 150, "thickness__1": 20, "off__1": 30, "along__1": -101, "part__2": "plate", "length__2": 200, "width__2": 150, "thickness__2": 20, "off__2": 30, "along__2": 101, "part__3": "weld", "to__3": "part 2"}
+    for i, (prep, t, opening, areas, bar) in enumerate((("B-U2a", 20, 6.35, [292.69], True), ("B-U3-GF", 20, 3.175, [89.49] * 2, False), ("B-U4a", 20, 6.35, [327.0], True), ("B-L1a", 6, 6, [36.0], True), ("2.9.1", 20, 2, [79.59] * 2, False))):
+        e = laid(tmp_path / f"a{i}", **(pair | {"prep__3": prep, "thickness__1": t, "thickness__2": t}))[1]
+        d = detail(e)
+        assert [round(section_area(w), 2) for w in d.welds] == areas and {round(length(w), 6) for w in d.welds} == {150.0} and not breaches(e), prep
+        assert [p.name for p in d.plates] == ["plate 1", "plate 2"] + (["backing 3"] if bar else [])
+        assert box(d.plates[0])[1][0] == pytest.approx(1 - opening) and box(d.plates[1])[0][0] == pytest.approx(1)
+        found = [b for b in bodies(e.made.assembled, 8) if b.kind in ("plate", "weld")]  # type: ignore[union-attr]
+        solids = [exact(b) for b in found if b.name != "backing 3"]
+        assert sum(x.volume() for x in solids) == pytest.approx((400 + opening) * 150 * t, rel=1e-6)  # one piece without a hole or overlap
+        assert all((x ^ y).volume() < 0.1 for k, x in enumerate(solids) for y in solids[:k]), prep
+        there = laid(tmp_path / f"m{i}", **(pair | {"prep__3": prep, "thickness__1": t, "thickness__2": t, "turn__1": math.pi, "turn__2": math.pi}), hand="mirrored")[1]
+        assert [round(section_area(w), 2) for w in detail(there).welds] == areas and not breaches(there)
+    for i, (more, words) in enumerate((
+        ({"prep__3": "TC-U4a"}, r"tee or corner joint; here two plates lie edge to edge \(B-U4a, B-U4a-GF"), ({"prep__3": "B-U6"}, "single U groove is not cut"), ({"prep__3": "fillet"}, "no fillet has room there"),
+        ({"prep__3": "B-U2", "off__1": 5, "off__2": 5}, "the back of plate 1 is 5 mm off what it lies on"), ({"prep__3": "B-U2a", "along__1": -160}, "lie 61.0 mm apart"), ({"prep__3": "1.2.1"}, "1.2.1 is for 1 mm to 4 mm"),
+        ({"prep__3": "B-U2a", "turn__1": 0.4}, "no straight edge of plate 1 runs along one of plate 2"),
+    )):  # fmt: skip
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / f"w{i}", **(pair | more))

@@ -147,7 +147,8 @@ def weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
         corners = np.concatenate([start[:, None] + section, end[:, None] + section], axis=1)
         outward = np.einsum("ij,ij->i", crossed_rows(u, v), run) >= 0
         c = np.einsum("ij,ij->i", u, v)[:, None]
-        ways = np.stack([v - c * u, u - c * v, u + v if faces is WEDGE else u, run], axis=1)
+        face = u + v if faces is WEDGE else np.where(np.array([w.vee for w in some])[:, None], u + v, u)
+        ways = np.stack([v - c * u, u - c * v, face, run], axis=1)
         ways /= np.maximum(np.sqrt(np.einsum("kij,kij->ki", ways, ways)), 1e-9)[:, :, None]
         inward = faces[:, ::-1]
         for w, points, out, way in zip(some, corners, outward.tolist(), ways, strict=True):

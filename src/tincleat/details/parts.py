@@ -72,7 +72,7 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
 
     A groove weld fills the opening between the two faces from its root; its ``leg`` is the thickness it goes through.  With a root
     ``opening`` the second part's face begins that far from the first's, and the weld is level over both; where the two faces are
-    parallel, a square groove, the second lies on the side of run x ``u``.
+    parallel, a square groove, the second lies on the side of run x ``u``.  Both faces of a ``vee`` lean alike.
     """
 
     name: str
@@ -86,6 +86,7 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     kind: Literal["fillet", "groove"] = "fillet"
     opening: float = 0.0
     tail: str = ""  # what the tail of its symbol says
+    vee: bool = False  # whether both faces of a groove lean alike; else the first part's is square
 
     @property
     def section(self) -> tuple[Vec3, ...]:
@@ -99,6 +100,11 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
             k = self.opening / float(np.sqrt(rx * rx + ry * ry + rz * rz))
             ox, oy, oz = k * (ry * uz - rz * uy), k * (rz * ux - rx * uz), k * (rx * uy - ry * ux)
             return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (ox + a * ux, oy + a * uy, oz + a * uz), (ox, oy, oz)
+        if self.vee:
+            u, v = np.array(self.u), np.array(self.v)
+            flat = (v - u) / float(np.sqrt(2 - 2 * c)) * self.opening
+            up = a / float(np.sqrt((1 + c) / 2))
+            return (0.0, 0.0, 0.0), vec(u * up), vec(flat + v * up), vec(flat)
         s = float(np.sqrt(1 - c * c))
         ox, oy, oz = ((q - c * p) / s * self.opening for p, q in zip(self.u, self.v, strict=True))
         b = a / c

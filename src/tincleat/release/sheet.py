@@ -436,8 +436,9 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
         if plugs:  # a box open to the line, how many behind it
             strokes += [(x - 1.4, level, x - 1.4, level + arrow * 1.9), (x - 1.4, level + arrow * 1.9, x + 1.4, level + arrow * 1.9), (x + 1.4, level + arrow * 1.9, x + 1.4, level)]
         both = bool(members) and not closed and (_roots_shared(members) if groove else _on_both_sides(members))
+        vee = groove and members[0].vee  # two strokes that open; a bevel's first one stands
         for side in () if plugs or opens == {0} else (1, -1) if both else (arrow,):
-            strokes += [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
+            strokes += [(x - 1.2, level + side * 2, x, level), (x, level, x + 1.2, level + side * 2)] if vee else [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if dashed and not both:
             strokes += [(elbow + way * s, level - 0.8, elbow + way * (s + 1.1), level - 0.8) for s in (0.4, 2.1, 3.8, 5.5, 7.2, 8.9)]
         end = elbow + way * 11.0

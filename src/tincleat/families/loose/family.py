@@ -8,12 +8,15 @@ from contextlib import contextmanager
 
 import msgspec
 
+from tincleat.catalogue.grooves import groove, right_ones
 from tincleat.details.assembled import Assembled, Ply
 from tincleat.details.fittings import Stud
 from tincleat.details.parts import Detail, Piece, Plate, Plug, Switch, Weld, mirrored_at
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, plugs_of, studs_of
+from tincleat.families.loose.butts import CUT as CUT_BETWEEN
+from tincleat.families.loose.butts import butt, flush
 from tincleat.families.loose.cuts import cut_in
 from tincleat.families.loose.handles import handles
 from tincleat.families.loose.pieces import piece_on
@@ -108,10 +111,12 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             rows.append(pattern_on(some[k], face, f"{PLUGS} {k}", PLUGS))
             plugs += plugs_of(case, some[k], number, rows[-1], made, tail_of(some[k]))
     fillets = []
+    told = {k: part.frame for k, part in made.items()}
     for k in (k for k in some if kinds[k] == WELD):
         with _about(k, WELD):
             if not _grooved(case, some[k], k, some, made, welds, bars):
                 fillets.append(k)
+    laid = {k for k, part in made.items() if str(some[k].value("stands")) == FLAT and part.frame != told[k]}  # to the opening of a weld
     made, groups, holes = drill(case, given.house.rule_set, made, patterns)
     plates, pieces, bents = parts_of(made)
     bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), plugs=tuple(plugs), notches=tuple(notches), holes=tuple(holes))
@@ -126,7 +131,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
     shown = views(case, made, [*patterns, *rows])
     return replace(
-        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown), views=shown,
+        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown, laid), views=shown,
         handles=handles(made, [*patterns, *rows], faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
     )  # fmt: skip
 
@@ -164,6 +169,17 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     plate = made.get(of)
     if plate is None:
         raise NoFit(f"there is no plate or piece {of} to weld", right=_there(made))
+    to = str(one.value("to"))
+    other = made.get(FRONTS.index(to) + 1) if to in FRONTS else None
+    if isinstance(plate, Plate) and isinstance(other, Plate) and other is not plate and flush(plate, other):
+        found = preparation(one, plate.thickness, "B", CUT_BETWEEN)
+        if found is None:
+            raise NoFit(f"{plate.name} and {other.name} lie edge to edge in one plane: no fillet has room there", right="a groove: " + ", ".join(n for n in right_ones("B", plate.thickness, "ISO 9692-1") if groove(n).groove in CUT_BETWEEN))
+        site = bool(one.value("site")) if one.has("site") else False
+        made[of], made[FRONTS.index(to) + 1], some_welds, bar = butt(plate, other, found, f"weld {number} {found.designation}", _behind(some[of]), site, tail_of(one))
+        welds += some_welds
+        bars += [replace(bar, name=f"backing {number}")] if bar is not None else []
+        return True
     found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness)
     if found is None:
         return False
@@ -178,6 +194,11 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     if found.root == "backing":
         bars.append(backing(plate, found, f"backing {number}"))
     return True
+
+
+def _behind(one: Given) -> float:
+    """How far a flat plate's back lies off the face it is told to be on, mm; on a plane of its own nothing is behind it."""
+    return float(one.value("off")) if str(one.value("stands")) == FLAT and str(one.value("on")) != PLANE else 1e9
 
 
 def _there(made: "dict[int, Made]") -> str:

@@ -1,6 +1,6 @@
 """Views and dimensions of loose parts: the member where they lie, sizes and places that can be typed there."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 
 import numpy as np
 
@@ -92,8 +92,9 @@ class _Chains:
         return len(rows) - 1
 
 
-def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapping[int, Face]", some: "Mapping[int, Given]", shown: tuple[SheetView, ...]) -> tuple[Dimension, ...]:
-    """Sizes of plates and pieces, spacings of patterns, and where each lies from the station and the face's middle, in the views shown."""
+def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapping[int, Face]", some: "Mapping[int, Given]", shown: tuple[SheetView, ...], laid: "Collection[int]" = ()) -> tuple[Dimension, ...]:
+    """Sizes of plates and pieces, spacings of patterns, and where each lies from the station and the face's middle, in the views shown; parts in
+    ``laid`` do not lie where they were told to."""
     chains, names = _Chains(), [v.name for v in shown]
     for k, part in made.items():
         own = some[k].has("points")
@@ -107,7 +108,7 @@ def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapp
             way = ends[1] - ends[0]
             view = _across(names, way)
             chains.add(view, np.array([ends[1] - way * (float(some[k].numbers[f"length/{k}"].value) / part.length), ends[1]]), (f"length/{k}",))  # type: ignore[arg-type]
-        _place(chains, k, _corners(part).mean(axis=0) if not isinstance(part, Plate) else _middle(part), faces[k], some[k], names)
+        _place(chains, k, _corners(part).mean(axis=0) if not isinstance(part, Plate) else _middle(part), faces[k], some[k], names, k in laid)
     for p in patterns:
         k = int(p.name.split()[-1])
         view = max(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(p.axis))))
@@ -145,11 +146,12 @@ def _across(names: list[str], way: Array) -> str:
     return min(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ way)))
 
 
-def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given, names: list[str]) -> None:
-    """Where a part lies, as far as it lies off the station or the face's middle."""
-    along, across = (float(one.numbers[f"{n}/{k}"].value) if f"{n}/{k}" in one.numbers else 0.0 for n in ("along", "across"))  # type: ignore[arg-type]
-    zero = middle - face.u * along
-    if abs(along) > 0.5:
-        chains.add(_across(names, face.u), np.array([zero, middle]), (f"along/{k}",) if along > 0 else ("",))
-    if abs(across) > 0.5 and one.numbers[f"from_/{k}"].value == "the middle":
-        chains.add(_across(names, face.v), np.array([middle - face.v * across, middle]), (f"across/{k}",) if across > 0 else ("",))
+def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given, names: list[str], moved: bool = False) -> None:
+    """Where a part lies, as far as it lies off the station or the face's middle: as it was told, or where it was ``moved`` to."""
+    for name, way in (("along", face.u), ("across", face.v)):
+        told = float(one.numbers[f"{name}/{k}"].value) if f"{name}/{k}" in one.numbers else 0.0  # type: ignore[arg-type]
+        if name == "across" and one.numbers[f"from_/{k}"].value != "the middle":
+            continue
+        off = float((middle - face.point(0.0, 0.0)) @ way) if moved else told
+        if abs(off) > 0.5:
+            chains.add(_across(names, way), np.array([middle - way * off, middle]), (f"{name}/{k}",) if off > 0 and not moved else ("",))

@@ -7,7 +7,7 @@ import msgspec
 import numpy as np
 import shapely
 
-from tincleat.catalogue.grooves import Groove, groove, right_ones
+from tincleat.catalogue.grooves import JOINTS, Groove, groove, right_ones
 from tincleat.details.assembled import Ply
 from tincleat.details.parts import Piece, Plate, Switch, Weld
 from tincleat.errors import NoFit, NotFound
@@ -26,8 +26,9 @@ DOUBLE = "double bevel"
 CUT_BY = ("single bevel", DOUBLE)  # grooves whose preparation is cut into a plate's edge here
 
 
-def preparation(given: Given, thickness: float) -> Groove | None:
-    """The groove that a weld's settings ask for under an upright plate, or None for a fillet; raises NoFit with the right ones."""
+def preparation(given: Given, thickness: float, joint: str = "T", cut_by: tuple[str, ...] = CUT_BY) -> Groove | None:
+    """The groove that a weld's settings ask for under an upright plate, or between two plates (``joint`` B), or None for a fillet; raises NoFit
+    with the right ones."""
     name = str(given.value("prep"))
     if name == FILLET:
         return None
@@ -35,13 +36,14 @@ def preparation(given: Given, thickness: float) -> Groove | None:
         found = groove(name)
     except NotFound as error:
         raise NoFit(error.what, right=error.right) from None
-    right = right_ones("T", thickness, found.standard, found.groove)
-    words = ", ".join(n for n in right if groove(n).groove in CUT_BY)
-    if "T" not in found.joints:
-        raise NoFit(f"{name} is for a {' or '.join({'B': 'butt', 'C': 'corner'}[j] for j in found.joints)} joint; here a plate stands on a face", right=words)
-    if not found.suits("T", thickness):
+    right = right_ones(joint, thickness, found.standard, found.groove)
+    words = ", ".join(n for n in right if groove(n).groove in cut_by)
+    if joint not in found.joints:
+        here = "a plate stands on a face" if joint == "T" else "two plates lie edge to edge"
+        raise NoFit(f"{name} is for a {' or '.join(JOINTS[j] for j in found.joints)} joint; here {here}", right=words)
+    if not found.suits(joint, thickness):
         raise NoFit(f"{name} is for {found.t_least:g} mm" + (f" to {found.t_most:g} mm" if found.t_most else " and more") + f"; this plate is {thickness:g} mm thick", right=words)
-    if found.groove not in CUT_BY:
+    if found.groove not in cut_by:
         raise NoFit(f"a {found.groove} groove is not cut into a plate's edge here", right=words)
     return found
 

@@ -1,0 +1,116 @@
+"""Loose plates that are welded edge to edge: the one laid to the other's root opening, both edges prepared, the groove between them."""
+
+import math
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from tincleat.catalogue.grooves import Groove
+from tincleat.details.parts import Plate, Weld
+from tincleat.errors import NoFit
+from tincleat.families.loose.welds import BAR, DOUBLE
+from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.outline import Outline
+from tincleat.steel.cuts import EndCut
+
+CUT = ("square", "single V", "double V", "single bevel", DOUBLE)  # grooves that are cut between two plates here
+NEARLY = 25.0  # mm that edges lie apart at most to be welded
+FLUSH = 0.1  # mm
+ON_BOTH = ("single V", "double V")
+TWICE = ("double V", DOUBLE)
+REACHED = 20.0  # mm behind a root that a torch and a gouge need, to come at it
+
+
+@dataclass(frozen=True)
+class Edges:
+    """Two edges that face each other, in the first plate's frame: from ``start`` to ``stop`` along its edge (x, y), how far they lie apart, and
+    the way (x, y) from the first to the second."""
+
+    start: Array
+    stop: Array
+    gap: float
+    out: Array
+
+
+def flush(one: Plate, two: Plate) -> bool:
+    """Whether two plates lie in one plane, face beside face."""
+    if abs(abs(float(np.dot(one.frame.z, two.frame.z))) - 1.0) > 1e-6 or abs(one.thickness - two.thickness) > FLUSH:
+        return False
+    local = one.frame.to_local(two.frame.to_world(np.array([(0.0, 0.0, 0.0), (0.0, 0.0, two.thickness)])))[:, 2]
+    return abs(float(local.min())) < FLUSH and abs(float(local.max()) - one.thickness) < FLUSH
+
+
+def facing(one: Plate, two: Plate) -> Edges:
+    """The edges along which two flush plates lie side by side; raises NoFit with how far they are off each other."""
+    there = one.frame.inside(two.frame)
+    best: Edges | None = None
+    for a, b, out in _sides(one, Frame()):
+        for p, q, n in _sides(two, there):
+            if float(out @ n) > -0.99999:
+                continue
+            gap, way = float((p - a) @ out), (b - a) / np.linalg.norm(b - a)
+            low, high = sorted((float((p - a) @ way), float((q - a) @ way)))
+            low, high = max(low, 0.0), min(high, float(np.linalg.norm(b - a)))
+            if high - low > 3.0 and (best is None or abs(gap) < abs(best.gap)):
+                best = Edges(a + way * low, a + way * high, gap, out)
+    if best is None:
+        raise NoFit(f"no straight edge of {one.name} runs along one of {two.name}", right="plates side by side, edge to edge")
+    if not -1.0 <= best.gap <= NEARLY:
+        raise NoFit(f"the edges of {one.name} and {two.name} lie {best.gap:.1f} mm apart", right=f"at most {NEARLY:g} mm: it is laid to its opening then")
+    return best
+
+
+def _sides(plate: Plate, there: Frame) -> "list[tuple[Array, Array, Array]]":
+    """Straight sides of a plate with the way out of it, in the plane of the frame that its own is ``there`` in."""
+    corners = plate.outline.vertices
+    out = []
+    for (x, y, bulge), (u, v, _) in zip(corners, (*corners[1:], corners[0]), strict=True):
+        size = math.hypot(u - x, v - y)
+        if bulge == 0.0 and size > 1.0:
+            a, b = there.to_world(np.array([(x, y, 0.0), (u, v, 0.0)]))[:, :2]
+            out.append((a, b, there.turn(np.array([(v - y) / size, (x - u) / size, 0.0]))[:2]))
+    return out
+
+
+def butt(one: Plate, two: Plate, g: Groove, name: str, behind: float, site: bool, tail: str) -> "tuple[Plate, Plate, list[Weld], Plate | None]":
+    """Two flush plates with their edges prepared, the first moved to the groove's opening, the welds between them, and the bar behind their root,
+    where there is room for one: ``behind`` is how far the nearest steel lies from their back, mm.  Raises NoFit where the root cannot be reached."""
+    t, between = one.thickness, facing(one, two)
+    if g.root in ("backgouged", "both sides") and behind < REACHED:
+        raise NoFit(f"{g.designation} is {g.root.replace('both sides', 'welded from both sides')}; the back of {one.name} is {behind:.0f} mm off what it lies on", right=f"a groove on backing, or {REACHED:g} mm behind the plates")
+    opening = t if g.others == "opening as thick as the part" else t / 2 if g.others == "opening half the thickness" else g.opening
+    lean = math.radians(g.angle) / (2 if g.groove in ON_BOTH else 1) if g.groove != "square" else 0.0
+    root = t / 2 if g.groove in TWICE else 0.0
+    out = np.array([*between.out, 0.0])
+    one = msgspec.structs.replace(one, frame=one.frame.moved(*((between.gap - opening) * between.out).tolist()))
+    start, stop = (np.array([*p, root]) for p in (between.start, between.stop))
+    f, welds = one.frame, []
+    trims: tuple[list[EndCut], list[EndCut]] = ([], [])
+    up = np.array([0.0, 0.0, 1.0])
+    far = start + out * opening
+    for side in (1.0, -1.0) if g.groove in TWICE else (1.0,):
+        on_one, on_two = (s * out * math.sin(lean) + side * up * math.cos(lean) for s in (-1.0, 1.0))
+        if lean:
+            trims[0].append(EndCut(0, vec(start), vec(-out * math.cos(lean) - side * up * math.sin(lean))))
+        if g.groove in ON_BOTH:
+            trims[1].append(EndCut(0, vec(far), vec(out * math.cos(lean) - side * up * math.sin(lean))))
+        deep = t - root
+        if g.groove in ON_BOTH:
+            line, legs, parts = (start, stop), (on_one, on_two), (one.name, two.name)
+        elif lean:  # the second's edge stays square: from there
+            line, legs, parts = (far, stop + out * opening), (side * up, on_one), (two.name, one.name)
+        else:
+            along = np.cross(up, out)
+            line = (start, stop) if float((stop - start) @ along) > 0 else (stop, start)
+            legs, parts = (up, up), (one.name, two.name)
+        a, b = f.to_world(np.array(line))
+        welds.append(Weld(name, deep, vec(a), vec(b), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.groove in ON_BOTH))
+    other = f.inside(two.frame)  # what is told in the first's frame as the second has it
+    seen = [EndCut(0, vec(other.to_local(np.array([e.point]))[0]), vec(other.unturn(np.array(e.normal)))) for e in trims[1]]
+    bar = None
+    if g.root == "backing" and behind > BAR[1] - FLUSH:
+        middle, half = opening / 2, float(np.linalg.norm(stop - start)) / 2
+        at = Frame.of(f.to_world(((start + stop) / 2 + out * middle)[None])[0] - np.array(f.z) * (root + BAR[1]), f.turn(stop - start), f.z)
+        bar = Plate("", Outline.rectangle(-half, -(BAR[0] + opening) / 2, half, (BAR[0] + opening) / 2), BAR[1], at, one.grade, (), ("", ""))
+    return msgspec.structs.replace(one, trims=(*one.trims, *trims[0])), msgspec.structs.replace(two, trims=(*two.trims, *seen)), welds, bar

@@ -374,7 +374,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "corners": ({"corner/1": "sniped", "stands/1": "upright along"}, "at the face"), "grade": ({}, "S355"), "surface": ({}, "chequer"), "rise": ({"part/1": "bent plate"}, 90), "bend": ({"part/1": "bent plate"}, 0.7), "rise_2": ({"part/1": "bent plate"}, 40),
     "bend_2": ({"part/1": "bent plate", "rise_2/1": 40}, 0.5), "radius": ({"part/1": "bent plate"}, 33), "section": ({"part/1": "piece"}, "IPE 160"), "spin": ({"part/1": "piece"}, 0.4), "tilt": ({"part/1": "piece", "section/1": "SHS 60x60x5"}, 0.3),
     "end": ({"part/1": "piece", "section/1": "SHS 60x60x5", "tilt/1": 0.2}, "square"), "clear": ({"part/1": "piece", "on/1": "near side", "section/1": "IPE 160", "end/1": "to the member's shape"}, 9), "rows": ({"part/1": "holes"}, [80]), "lines": ({"part/1": "holes"}, [70]),
-    "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"), "head": ({"part/2": "bolts", "thickness/1": 15}, "countersunk"),
+    "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"), "head": ({"part/2": "bolts", "thickness/1": 15}, "countersunk"), "line": ({"part/2": "weld"}, [-40, 50, 40, 50]),
     "hole_width": ({"part/1": "holes"}, 31), "hole_length": ({"part/1": "holes"}, 55), "slot_way": ({"part/1": "holes", "hole_length/1": 55}, "across"), "site": ({"part/2": "bolts"}, False), "of": ({"part/2": "plate", "along/2": 250, "part/3": "weld"}, "part 2"),
     "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "throat": ({"part/2": "weld"}, 6), "stitch": ({"part/2": "weld"}, 40),
     "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
@@ -387,7 +387,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "head", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "head", "line", "site", "of", "to", "prep", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name
@@ -747,3 +747,19 @@ def test_plates_edge_to_edge_are_welded_through(tmp_path: Path) -> None:
     )):  # fmt: skip
         with pytest.raises(TinCleatError, match=words):
             laid(tmp_path / f"w{i}", **(pair | more))
+
+
+def test_a_weld_between_picked_points(tmp_path: Path) -> None:
+    """A plate 160 x 100 lies about the station: its long edges at 50 and -50, its short ones at 80 and -80.  From -60,50 round the corner to 80,20 it is 140 and 30."""
+    plate = {"part__1": "plate", "length__1": 160, "width__1": 100, "part__2": "weld"}
+    d = detail(laid(tmp_path / "a", **plate, line__2=[-60, 50, 80, 50, 80, 20])[1])
+    assert [round(length(w), 6) for w in d.welds] == [140, 30] and {w.parts for w in d.welds} == {("plate 1", "member")}
+    assert {(round(x, 6), round(y, 6)) for w in d.welds for x, y, _ in (w.start, w.end)} == {(-60, 50), (80, 50), (80, 20)}
+    assert [round(length(w), 6) for w in detail(laid(tmp_path / "b", **plate, line__2=[-200, 45, 0, 45])[1]).welds] == [80]  # no further than they touch
+    there = detail(laid(tmp_path / "c", **plate, line__2=[-60, 50, 20, 50], hand="mirrored")[1])
+    assert [round(length(w), 6) for w in there.welds] == [80] and {round(y, 6) for w in there.welds for _, y, _ in (w.start, w.end)} == {-50}
+    for i, (line, words) in enumerate((([-60, 0, 60, 0], "from point 1 to point 2: the nearest line on which parts touch is 50 mm off"), ([0, 0, 0, 400], "point 2: "))):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / f"d{i}", **plate, line__2=line)
+    with pytest.raises(TinCleatError, match="is no line"):
+        laid(tmp_path / "e", **plate, line__2=[0, 0])

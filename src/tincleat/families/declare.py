@@ -45,6 +45,7 @@ class Setting:
     inches: Value | None = None
     handed: bool = False  # means the other side at a mirror image: a length changes its sign, the first choice is the second
     trades: str = ""  # the setting it trades places with at a mirror image
+    corners: int = 3  # points there are at least, of a setting that is some
     each: str = ""  # what it may be typed for one by one, such as ``brace``: ``pitch/2`` is that of the second alone
 
     def standard(self, house: HouseRules) -> Value | None:
@@ -137,8 +138,9 @@ def check(setting: Setting, value: object, house: HouseRules | None = None) -> V
         near = setting.choices if len(setting.choices) <= 12 else difflib.get_close_matches(str(value), setting.choices, 5, 0.3) or setting.choices[:5]
         raise BadValue(f"{value!r:.60} is not a choice", setting.label, ("one of " if len(near) == len(setting.choices) else f"one of {len(setting.choices)}, such as ") + ", ".join(near))
     if setting.kind == "points":
-        if not isinstance(value, list | tuple) or len(value) % 2 or len(value) < 6:
-            raise BadValue(f"{value!r:.60} is no outline", setting.label, "three points or more, such as 0,0 200,0 200,150")
+        if not isinstance(value, list | tuple) or len(value) % 2 or len(value) < 2 * setting.corners:
+            words = ("outline", "three points or more, such as 0,0 200,0 200,150") if setting.corners > 2 else ("line", "two points or more, such as 0,0 200,0")
+            raise BadValue(f"{value!r:.60} is no {words[0]}", setting.label, words[1])
         return tuple(limits(real(v)) for v in value)
     if not isinstance(value, list | tuple):
         raise BadValue(f"{value!r} is not a {'list of numbers' if setting.kind == 'numbers' else 'spacing list'}", setting.label, "for example " + ("2 5" if setting.kind == "numbers" else "3@70"))

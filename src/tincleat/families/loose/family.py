@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import msgspec
+import numpy as np
 
 from tincleat.catalogue.grooves import groove, right_ones
 from tincleat.details.assembled import Assembled, Ply
@@ -218,7 +219,11 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
-    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)], [p for some in plies.values() for p in some])
+    line = None
+    if one.has("line"):
+        told, face = [float(v) for v in one.value("line")], _face(case, one, made)
+        line = np.array([face.point(a, b) for a, b in zip(told[::2], told[1::2], strict=True)])
+    return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)], [p for some in plies.values() for p in some], line)
 
 
 def _bars(case: Case, made: "dict[int, Made]") -> list[Bar]:

@@ -95,6 +95,7 @@ SETTINGS = (
     _one("site", "On site", "flag", True, "Whether it is bolted or welded on site."),
     _one("of", "Weld of", "choice", "part 1", "The part that is welded, along its straight edges; round corners are left out.", choices=FRONTS),
     _one("to", "To", "choice", ALL, "What it is welded to.", choices=(ALL, MEMBER, *FRONTS)),
+    _one("line", "Welded between", "points", None, "Points along and across the face that the weld is told to be on, such as 0,40 120,40: it is welded where parts touch between them, along all of it if there are none.", -12000, 12000, corners=2),
     _one("prep", "Weld", "choice", FILLET, "A fillet, or the designation of a prepared groove weld.", choices=(FILLET, *DESIGNATIONS)),
     _one("leg", "Leg", "length", None, "Leg of the fillet; by the thinner part if not typed.", 2, 60),
     _one("throat", "Throat", "length", None, "Throat of the fillet instead of its leg: 0.7 of it.", 1.5, 40),

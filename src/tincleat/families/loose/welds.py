@@ -23,6 +23,7 @@ from tincleat.steel.cuts import EndCut
 
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
 DOUBLE = "double bevel"
+NEARBY = 12.0  # mm that picked points lie off a line of contact at most
 CUT_BY = ("single bevel", DOUBLE)  # grooves whose preparation is cut into a plate's edge here
 
 
@@ -104,15 +105,17 @@ def _leg(given: Given, thin: float) -> float:
 
 
 def runs(
-    given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = (), there: Sequence[Ply] = (),
+    given: Given, name: str, first: tuple[str, list[Ply]], others: "list[tuple[str, list[Ply]]]", bars: Sequence[Bar] = (), there: Sequence[Ply] = (), line: "Array | None" = None,
 ) -> tuple[list[Weld], list[Switch]]:  # fmt: skip
-    """The fillets of a weld part between a part and what it touches, and the places of its runs, less where steel that is ``there`` lies;
-    raises NoFit where nothing touches or every run is left out."""
+    """The fillets of a weld part between a part and what it touches, and the places of its runs, less where steel that is ``there`` lies, and
+    between the points (n, 3) of a ``line`` alone; raises NoFit where nothing touches or every run is left out."""
     leg = _leg(given, min((p.thickness for _, plies in [first, *others] for p in plies), default=10.0))
     found: list[tuple[str, Seam]] = [(owner, s) for owner, plies in others for s in seams(first[1], plies, leg, there)]
     found += [(bar.owner, s) for bar in bars for s in round_seams(first[1], bar, leg)]
     if not found:
         raise NoFit(f"{first[0]} touches nothing that a fillet of {leg:g} mm has room on", right="a part that lies or stands on another, with room beside it")
+    if line is not None:
+        found = between(found, line)
     out_ = {int(n) for n in given.value("left_out")}
     if wrong := sorted(n for n in out_ if n > len(found)):
         raise NoFit(f"there is no run {wrong[0]}", right=f"numbers from 1 to {len(found)}")
@@ -129,6 +132,25 @@ def runs(
         raise NoFit(f"every run of the {len(found)} is left out", right="at least one run")
     here = given.named("left_out")
     return welds, [Switch(here, k, vec((s.start + s.end) / 2), vec(s.on_first + s.on_second), k not in out_, f"{name}, run {k}: {s.length:.0f} mm to {owner}") for k, (owner, s) in enumerate(found, 1) if len(found) > 1]
+
+
+def between(found: "list[tuple[str, Seam]]", line: Array) -> "list[tuple[str, Seam]]":
+    """Of lines of contact those stretches that lie between points (n, 3) one after the other; raises NoFit where none runs from one to the next."""
+    out: list[tuple[str, Seam]] = []
+    for p, q in zip(line, line[1:], strict=False):
+        best: tuple[float, str, Seam] | None = None
+        for owner, s in found:
+            way = (s.end - s.start) / s.length
+            a, b = (float((x - s.start) @ way) for x in (p, q))
+            off = max(float(np.linalg.norm(x - s.start - way * t)) for x, t in ((p, a), (q, b)))
+            low, high = max(min(a, b), 0.0), min(max(a, b), s.length)
+            if high - low > 3.0 and (best is None or off < best[0]):
+                best = (off, owner, Seam(s.start + way * low, s.start + way * high, s.on_first, s.on_second))
+        if best is None or best[0] > NEARBY:
+            near = f"the nearest line on which parts touch is {best[0]:.0f} mm off" if best is not None else "no line on which parts touch runs along there"
+            raise NoFit(f"from point {len(out) + 1} to point {len(out) + 2}: {near}", right=f"points within {NEARBY:g} mm of one")
+        out.append(best[1:])
+    return out
 
 
 def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]") -> list[Weld]:

@@ -14,8 +14,8 @@ from tincleat.app.gallery import ghost_card, remember
 from tincleat.app.loose import face_at
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import FAMILIES
+from tincleat.joints.along import station_key
 from tincleat.joints.case import Joint
-from tincleat.joints.find import station_key
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.offers import last_typed, offers
 from tincleat.project.entities import Connection, Value

@@ -11,8 +11,8 @@ from tincleat.details.parts import Detail
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.declare import Family
 from tincleat.families.registry import family
+from tincleat.joints.bracing import NODE
 from tincleat.joints.case import Joint
-from tincleat.joints.find import NODE
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.mend import mend, mend_words
 from tincleat.project.entities import Connection, Delta, End, Value

@@ -14,7 +14,7 @@ from tincleat.commands.registry import command
 from tincleat.errors import BadValue, Refused, TinCleatError
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array
-from tincleat.joints.find import PARALLEL
+from tincleat.joints.bracing import PARALLEL
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Connection, Delta, Member
 from tincleat.project.members import axis_frame, length

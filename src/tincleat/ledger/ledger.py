@@ -12,8 +12,9 @@ from tincleat.families.declare import FROM_TYPICAL
 from tincleat.families.registry import FAMILIES
 from tincleat.garbage import uncollected
 from tincleat.geometry.frames import Frame
+from tincleat.joints.along import row_key, station_key
 from tincleat.joints.case import REACH, Case, Joint, Standing
-from tincleat.joints.find import Finder, row_key, station_key
+from tincleat.joints.find import Finder
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin, world_box
 from tincleat.ledger.made import Made, Pair, Passing, Workshop, bench_rules

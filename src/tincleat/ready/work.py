@@ -10,7 +10,8 @@ import shapely
 
 from tincleat.catalogue.sections import section
 from tincleat.geometry.frames import Array, Vec3, unit, vec
-from tincleat.joints.find import STEEP, Finder
+from tincleat.joints.find import Finder
+from tincleat.joints.table import STEEP
 from tincleat.project.entities import End, Member
 from tincleat.project.members import axis_frame, length
 

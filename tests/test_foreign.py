@@ -19,7 +19,8 @@ from tincleat.cli import main
 from tincleat.commands.desk import Desk
 from tincleat.exchange.ifc import export_ifc
 from tincleat.exchange.ifc_cuts import member_mesh
-from tincleat.exchange.ifc_in import Imported, import_ifc
+from tincleat.exchange.ifc_in import import_ifc
+from tincleat.exchange.ifc_source import Imported
 from tincleat.project.entities import Member
 from tincleat.project.members import length
 from tincleat.steel.body import steel_volume

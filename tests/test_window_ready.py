@@ -22,7 +22,7 @@ from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
 from tincleat.errors import Cancelled
 from tincleat.exchange.ifc import export_ifc
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.project.entities import Member
 from tincleat.project.members import length
 

@@ -23,7 +23,7 @@ from tincleat.commands.typicals import found as found_typical
 from tincleat.demo.registry import DEMOS, make_demo
 from tincleat.errors import BadFile, TinCleatError
 from tincleat.exchange.ifc import export_ifc
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.exchange.library import write_library
 from tincleat.exchange.size_tables import write_sizes
 from tincleat.exchange.standard_file import read_standard, write_standard

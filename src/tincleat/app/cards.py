@@ -20,7 +20,7 @@ from tincleat.catalogue.fasteners import grade_names
 from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import SHAPE_WORDS, catalogue, section
 from tincleat.commands.desk import Desk
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.groups import Groups
 from tincleat.ledger.progress import by_kind, by_place

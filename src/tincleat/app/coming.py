@@ -9,7 +9,7 @@ from tincleat.app.bodies import member_mesh
 from tincleat.app.theme import Theme
 from tincleat.catalogue.sections import OwnName, plain, row_section
 from tincleat.errors import Progress, go_on
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined
 from tincleat.project.project import Project

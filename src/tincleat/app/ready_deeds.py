@@ -18,7 +18,7 @@ from tincleat.catalogue.grades import UNKNOWN
 from tincleat.commands.imports import ImportFrame, read
 from tincleat.commands.ready import accept_rows, differences, members_of, revision
 from tincleat.errors import Progress, TinCleatError
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.ledger.look import Standing, standing, want_look
 from tincleat.ledger.query import members_like
 from tincleat.project.entities import Member, inch_house

@@ -31,7 +31,7 @@ from tincleat.commands import (  # noqa: F401 - they declare their commands
 from tincleat.commands.crowd import check_crowd
 from tincleat.commands.registry import checked
 from tincleat.errors import BadValue, Cancelled, Fault, Progress, TinCleatError, go_on
-from tincleat.exchange.ifc_in import Imported
+from tincleat.exchange.ifc_source import Imported
 from tincleat.garbage import uncollected
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import STOPPED, Ledger

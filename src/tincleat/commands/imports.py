@@ -10,7 +10,8 @@ from tincleat.catalogue.grades import UNKNOWN
 from tincleat.catalogue.sections import plain
 from tincleat.commands.registry import command
 from tincleat.errors import BadFile, BadValue, Progress
-from tincleat.exchange.ifc_in import Imported, import_ifc
+from tincleat.exchange.ifc_in import import_ifc
+from tincleat.exchange.ifc_source import Imported
 from tincleat.geometry.frames import vec
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Delta, Level, Meaning, OwnSection, Reference, Site

@@ -62,6 +62,7 @@ def loose_parts() -> list[Site]:
     out.append(loose("plug welds", m, part__1="plate", length__1=240.0, width__1=160.0, thickness__1=12.0, part__2="plug welds", on__2="part 1", rows__2=(90.0, 90.0), lines__2=(80.0,)))
     out.append(loose("slot welds", m, part__1="plate", on__1="far side", length__1=240.0, width__1=180.0, part__2="plug welds", on__2="part 1", hole_length__2=50.0, lines__2=(90.0,), slot_way__2="across"))
     out.append(loose("plug welds inch", girder("W18X50"), inch=True, part__1="plate", length__1=254.0, width__1=152.4, thickness__1=12.7, part__2="plug welds", on__2="part 1", rows__2=(101.6,)))
+    out.append(loose("round tube along a face", m, part__1="piece", section__1="CHS 48.3x3.2", lies__1="along", length__1=200.0, mitre__1=0.3, part__2="weld"))
     out.append(loose("tube along a face", m, part__1="piece", section__1="SHS 60x60x5", lies__1="along", length__1=200.0, part__2="weld", part__3="piece", on__3="near side", section__3="RHS 60x40x4", lies__3="along", length__3=150.0, along__3=60.0, part__4="weld", of__4="part 3"))
     post = column("HEB 200")
     out.append(loose("on a column", post, part__1="plate", on__1="near side", stands__1="upright along", along__1=60.0, part__2="weld", part__3="plate", on__3="top", length__3=150.0, width__3=150.0, part__4="bolts", on__4="top", rows__4=(80.0,), lines__4=(90.0,), bolt__4="M12"))

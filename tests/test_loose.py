@@ -763,3 +763,22 @@ def test_a_weld_between_picked_points(tmp_path: Path) -> None:
             laid(tmp_path / f"d{i}", **plate, line__2=line)
     with pytest.raises(TinCleatError, match="is no line"):
         laid(tmp_path / "e", **plate, line__2=[0, 0])
+
+
+def test_a_round_tube_along_a_face_is_welded_in_its_flares(tmp_path: Path) -> None:
+    """CHS 48.3x3.2: its tangent at 30 degrees leaves the face 24.15 tan 15 = 6.471 from the middle, and the weld is flush: 24.15 - 6.471 = 17.679 along the face;
+    its root lies 24.15 (1 / cos 15 - 1) = 0.85 off the tube."""
+    e = laid(tmp_path / "a", part__1="piece", section__1="CHS 48.3x3.2", lies__1="along", length__1=200, part__2="weld")[1]
+    welds = detail(e).welds
+    assert [(w.kind, round(w.leg, 3), round(length(w), 6), w.parts) for w in welds] == [("groove", 17.679, 200, ("member", "piece 1"))] * 2 and not breaches(e)
+    assert sorted(round(w.start[1], 3) for w in welds) == [-6.471, 6.471] and {round(w.start[2], 3) for w in welds} == {226.7}
+    says = {f.rule: (f.level, round(f.actual, 2)) for f in e.findings}
+    assert says["weld-gap"] == ("clear", 0.85) and says["groove-angle"] == ("clear", 30)
+    a = e.made.assembled  # type: ignore[union-attr]
+    solids = {b.kind + b.name: exact(b) for b in bodies(a, 12)}
+    tube = solids["piecepiece 1"]
+    assert all((tube ^ x).volume() < 1 for n, x in solids.items() if n.startswith("weld"))
+    plate = detail(laid(tmp_path / "b", part__1="plate", length__1=120, width__1=100, part__2="piece", on__2="part 1", section__2="CHS 48.3x3.2", lies__2="along", length__2=200, part__3="weld", of__3="part 2")[1]).welds
+    assert {round(length(w), 3) for w in plate} == {120.0} and {w.parts for w in plate} == {("plate 1", "piece 2")}
+    wide = laid(tmp_path / "c", part__1="piece", section__1="CHS 139.7x5", lies__1="along", length__1=200, part__2="weld")[1]
+    assert breaches(wide) == {"weld-gap"}  # 69.85 (1 / cos 15 - 1) = 2.46 off: more than a fillet may bridge

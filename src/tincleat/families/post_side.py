@@ -185,7 +185,7 @@ def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tupl
         welds.append(fillet("under the post", leg, (x, -y, bottom), (x, y, bottom), (0.0, 0.0, -1.0), out, parts))
     for s in (-1.0, 1.0):
         if shape.shape == "RHS":
-            welds.append(flare("flare beside the post", shape, ((x, s * wide, bottom), (x, s * wide, high)), (0.0, s, 0.0), out, parts))
+            welds.append(flare("flare beside the post", shape.r1, shape.tw, ((x, s * wide, bottom), (x, s * wide, high)), (0.0, s, 0.0), out, parts))
         else:
             welds.append(fillet("beside the post", leg, (x, s * y, bottom), (x, s * y, high), (0.0, s, 0.0), out, parts))
     return welds

@@ -31,17 +31,17 @@ def fillet(name: str, leg: float, a: Point, b: Point, on_a: Point, on_b: Point, 
     return Weld(name, leg, (ax, ay, az), (bx, by, bz), square(on_a), square(on_b), parts, site)
 
 
-def flare(name: str, shape: Section, corner: tuple["Array | Vec3", "Array | Vec3"], aside: "Array | Vec3", off: "Array | Vec3", parts: tuple[str, str], site: bool = False, tail: str = "") -> Weld:
-    """The flare between a rectangular tube's rounded corner and the flat face it lies on: ``corner`` is the line (two points) that the tube's side
-    would meet the face on if it were sharp, ``aside`` the unit way along the face out of the tube, ``off`` that off the face.
+def flare(name: str, radius: float, wall: float, corner: tuple["Array | Vec3", "Array | Vec3"], aside: "Array | Vec3", off: "Array | Vec3", parts: tuple[str, str], site: bool = False, tail: str = "", angle: float = math.pi / 4) -> Weld:
+    """The flare between a tube's rounded corner, or a round one, and the flat face it lies on: ``corner`` is the line (two points) that the tube's
+    side would meet the face on if it were sharp, ``aside`` the unit way along the face out of the tube, ``off`` that off the face.
 
-    The corner and the face are its preparation: faces at 45 degrees where the corner's tangent leaves the face, flush with the tube or as deep
-    as its wall.
+    The corner and the face are its preparation: faces at ``angle`` (rad) where the corner's tangent leaves the face, flush with the tube or as
+    deep as its wall.
     """
-    c, out_of = math.sqrt(0.5), shape.r1 * (math.sqrt(2.0) - 1.0)
+    out_of = radius * math.tan(angle / 2)
     side, up = np.asarray(aside), np.asarray(off)
-    a, b = (np.asarray(p) - side * (shape.r1 - out_of) for p in corner)
-    return Weld(name, max(shape.r1 - out_of, shape.tw), vec(a), vec(b), vec(side), vec((side + up) * c), parts, site, "groove", 0.0, tail)
+    a, b = (np.asarray(p) - side * (radius - out_of) for p in corner)
+    return Weld(name, max(radius - out_of, wall), vec(a), vec(b), vec(side), vec(side * math.cos(angle) + up * math.sin(angle)), parts, site, "groove", 0.0, tail)
 
 
 def both_sides(name: str, leg: float, run: Sequence[Point], across: Point, thickness: float, away: Point, parts: tuple[str, str], site: bool = False) -> list[Weld]:  # type: ignore[valid-type]

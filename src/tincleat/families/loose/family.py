@@ -214,7 +214,7 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
         raise NoFit(f"there is no plate or piece {of} to weld", right=_there(made))
     to = str(one.value("to"))
     wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
-    if isinstance(part, Piece) and part.shape.shape == "RHS" and (along := flares(one, f"weld {number}", part, {n: x for n, x in plies.items() if wanted in (n, ALL)})):
+    if isinstance(part, Piece) and part.shape.shape in ("RHS", "CHS", "RD") and (along := flares(one, f"weld {number}", part, {n: x for n, x in plies.items() if wanted in (n, ALL)})):
         return along, []
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
         return round_stub(one, f"weld {number}", part, plies), []

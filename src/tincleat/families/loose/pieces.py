@@ -43,7 +43,7 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
         z0 = z0 / np.linalg.norm(z0)
         return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), lean)
     if lies != "upright":  # on its own lower side, its middle where it is told
-        lift = _reach(shape.outer.points(0.05), spin)
+        lift = shape.h / 2 if shape.shape in ("CHS", "RD") else _reach(shape.outer.points(0.05), spin)
         x = way
         z = face.n * math.cos(spin) + np.cross(face.n, way) * -math.sin(spin)
         at = Frame.of(face.point(along, across, off + lift) - x * length / 2, x, z)

@@ -23,6 +23,7 @@ from tincleat.steel.cuts import EndCut
 
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
 DOUBLE = "double bevel"
+ROUND_FLARE = math.pi / 6  # between a face and a round tube: how far round that its tangent is taken as the flare's other face
 NEARBY = 12.0  # mm that picked points lie off a line of contact at most
 CUT_BY = ("single bevel", DOUBLE)  # grooves whose preparation is cut into a plate's edge here
 
@@ -172,29 +173,36 @@ def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply
 
 
 def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]") -> list[Weld]:
-    """The flares along both corners of a rectangular tube that lies along a face, where the face goes on beside them; none where it lies on nothing."""
+    """The flares on both sides of a tube that lies along a face, where the face goes on beside them; none where it lies on nothing."""
     f, s = piece.frame, piece.shape
     site = bool(given.value("site")) if given.has("site") else False
+    radius, angle = (s.h / 2, ROUND_FLARE) if s.shape in ("CHS", "RD") else (s.r1, math.pi / 4)
     out: list[Weld] = []
-    for n, v, near, wide in ((f.z, f.y, s.h / 2, s.b / 2), (f.y, f.z, s.b / 2, s.h / 2)):
-        for side in (1.0, -1.0):
-            on, across = np.array(n) * side, np.array(v)
-            ends = end_station(piece.cuts.ends, 0.0, piece.length, *((0.0, side * near) if n is f.z else (side * near, 0.0)))
-            for owner, some in plies.items():
-                for p in some if owner != piece.name else ():
-                    square = abs(float(np.dot(p.frame.z, on))) > PARALLEL
-                    level = p.frame.to_local((f.o + on * near)[None])[0, 2]
-                    if not square or min(abs(level), abs(level - p.thickness)) > TOUCH:
-                        continue
-                    for s_ in (1.0, -1.0):
-                        line = np.array([f.o + np.array(f.x) * x + on * near + across * s_ * wide for x in ends])
-                        room = p.frame.to_local(line + across * s_ * s.tw)[:, :2]
-                        there = shapely.LineString(room).intersection(p.polygon)
-                        for run in (g for g in shapely.get_parts(there) if g.geom_type == "LineString" and g.length > 3.0):
-                            a, b = (shapely.line_locate_point(shapely.LineString(room), shapely.Point(c)) for c in (run.coords[0], run.coords[-1]))
-                            way = (line[1] - line[0]) / np.linalg.norm(line[1] - line[0])
-                            out.append(flare(f"{name} flare {len(out) + 1}", s, (line[0] + way * a, line[0] + way * b), across * s_, -on, (owner, piece.name), site, tail_of(given)))
+    for owner, some in plies.items():
+        for p in some if owner != piece.name else ():
+            for on, near, wide in _lying(piece, p):
+                level = p.frame.to_local((f.o + on * near)[None])[0, 2]
+                if min(abs(level), abs(level - p.thickness)) > TOUCH:
+                    continue
+                y, z, _ = (float(on @ np.array(v)) * near for v in (f.y, f.z, f.x))
+                ends, across = end_station(piece.cuts.ends, 0.0, piece.length, y, z), np.cross(f.x, on)
+                for side in (1.0, -1.0):
+                    line = np.array([f.o + np.array(f.x) * x + on * near + across * side * wide for x in ends])
+                    room = p.frame.to_local(line + across * side * s.tw)[:, :2]
+                    there = shapely.LineString(room).intersection(p.polygon)
+                    for run in (g for g in shapely.get_parts(there) if g.geom_type == "LineString" and g.length > 3.0):
+                        a, b = (shapely.line_locate_point(shapely.LineString(room), shapely.Point(c)) for c in (run.coords[0], run.coords[-1]))
+                        way = (line[1] - line[0]) / np.linalg.norm(line[1] - line[0])
+                        out.append(flare(f"{name} flare {len(out) + 1}", radius, s.tw, (line[0] + way * a, line[0] + way * b), across * side, -on, (owner, piece.name), site, tail_of(given), angle))
     return out
+
+
+def _lying(piece: Piece, ply: Ply) -> "list[tuple[Array, float, float]]":
+    """The ways from a tube's line square to a ply that it could lie on, how far its own face lies that way, and half its breadth across."""
+    f, s, z = piece.frame, piece.shape, np.array(ply.frame.z)
+    if s.shape in ("CHS", "RD"):
+        return [(z * w, s.h / 2, s.h / 2) for w in (1.0, -1.0)] if abs(float(z @ np.array(f.x))) < 1e-4 else []
+    return [(np.array(n) * w, near, wide) for n, near, wide in ((f.z, s.h / 2, s.b / 2), (f.y, s.b / 2, s.h / 2)) if abs(float(z @ np.array(n))) > PARALLEL for w in (1.0, -1.0)]
 
 
 def _pieces(s: Seam, stitch: float, pitch: float, back: float, shifted: bool) -> "list[tuple[Array, Array]]":

@@ -1,6 +1,7 @@
 """Shared pieces: small frames made by the program's own commands."""
 
-from collections.abc import Iterator
+import sys
+from collections.abc import Generator, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,15 @@ from tincleat.joints.case import Joint
 
 settings.register_profile("untimed", deadline=None)  # how long a case takes is for the bench to say
 settings.load_profile("untimed")
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_teardown(item: pytest.Item) -> Generator[None, None, None]:
+    """Windows that a test closed go before the next one: else they are styled, and asked, as long as the run lasts."""
+    yield
+    core = sys.modules.get("PySide6.QtCore")
+    if core is not None and core.QCoreApplication.instance() is not None:
+        core.QCoreApplication.sendPostedEvents(None, core.QEvent.Type.DeferredDelete)
 
 
 def beam(section: str, start: tuple[float, float, float], end: tuple[float, float, float], role: str = "beam", **more: Any) -> dict[str, Any]:

@@ -81,7 +81,10 @@ def rgb(colour: str) -> tuple[float, float, float]:
 
 
 def apply(app: QApplication, t: Theme) -> None:
-    """Put a theme on the whole application."""
+    """Put a theme on the whole application, unless it has it: every widget there is would be styled anew."""
+    sheet = style(t)
+    if app.styleSheet() == sheet:
+        return
     app.setFont(font())
     palette = QPalette()
     for role, colour in (
@@ -92,7 +95,7 @@ def apply(app: QApplication, t: Theme) -> None:
     ):  # fmt: skip
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
-    app.setStyleSheet(style(t))
+    app.setStyleSheet(sheet)
 
 
 def style(t: Theme) -> str:

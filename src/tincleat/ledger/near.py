@@ -41,8 +41,10 @@ class Nearby:
         """The keys of boxes that reach into a box, touching left out; none for what is no box."""
         if not _sound(low, high):
             return []
-        found = dict.fromkeys(key for cell in self._touched(low, high) for key in self._cells.get(cell, ()))
         (a, b, c), (d, e, f) = low, high
+        cells = (d // CELL - a // CELL + 1) * (e // CELL - b // CELL + 1) * (f // CELL - c // CELL + 1)
+        # of a box over more cells than there are boxes, all are looked at
+        found = self._boxes if cells > len(self._boxes) else dict.fromkeys(key for cell in self._touched(low, high) for key in self._cells.get(cell, ()))
         out = []
         for key in found:
             (p, q, r), (s, t, u) = self._boxes[key]

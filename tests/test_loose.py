@@ -780,5 +780,9 @@ def test_a_round_tube_along_a_face_is_welded_in_its_flares(tmp_path: Path) -> No
     assert all((tube ^ x).volume() < 1 for n, x in solids.items() if n.startswith("weld"))
     plate = detail(laid(tmp_path / "b", part__1="plate", length__1=120, width__1=100, part__2="piece", on__2="part 1", section__2="CHS 48.3x3.2", lies__2="along", length__2=200, part__3="weld", of__3="part 2")[1]).welds
     assert {round(length(w), 3) for w in plate} == {120.0} and {w.parts for w in plate} == {("plate 1", "piece 2")}
+    # 200 less 10 at both ends in stitches of 40: middles at 30 and 170 and, at most 80 apart, at 100; on the other side in turn, at 65 and 135
+    turned = detail(laid(tmp_path / "d", part__1="piece", section__1="CHS 48.3x3.2", lies__1="along", length__1=200, part__2="weld", stitch__2=40, pitch__2=80, stitches__2="in turn", setback__2=10)[1]).welds
+    middles = {s: sorted(round((w.start[0] + w.end[0]) / 2 + 100, 3) for w in turned if w.start[1] * s > 0) for s in (1, -1)}
+    assert sorted(middles.values()) == [[30, 100, 170], [65, 135]] and {round(length(w), 6) for w in turned} == {40}
     wide = laid(tmp_path / "c", part__1="piece", section__1="CHS 139.7x5", lies__1="along", length__1=200, part__2="weld")[1]
     assert breaches(wide) == {"weld-gap"}  # 69.85 (1 / cos 15 - 1) = 2.46 off: more than a fillet may bridge

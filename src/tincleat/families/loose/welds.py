@@ -176,6 +176,8 @@ def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]")
     """The flares on both sides of a tube that lies along a face, where the face goes on beside them; none where it lies on nothing."""
     f, s = piece.frame, piece.shape
     site = bool(given.value("site")) if given.has("site") else False
+    stitch, pitch, back = (float(given.value(n)) for n in ("stitch", "pitch", "setback"))
+    in_turn = given.value("stitches") == "in turn"
     radius, angle = (s.h / 2, ROUND_FLARE) if s.shape in ("CHS", "RD") else (s.r1, math.pi / 4)
     out: list[Weld] = []
     for owner, some in plies.items():
@@ -193,7 +195,9 @@ def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]")
                     for run in (g for g in shapely.get_parts(there) if g.geom_type == "LineString" and g.length > 3.0):
                         a, b = (shapely.line_locate_point(shapely.LineString(room), shapely.Point(c)) for c in (run.coords[0], run.coords[-1]))
                         way = (line[1] - line[0]) / np.linalg.norm(line[1] - line[0])
-                        out.append(flare(f"{name} flare {len(out) + 1}", radius, s.tw, (line[0] + way * a, line[0] + way * b), across * side, -on, (owner, piece.name), site, tail_of(given), angle))
+                        seam = Seam(line[0] + way * a, line[0] + way * b, across * side, -on)
+                        for ends_ in _pieces(seam, stitch, pitch, back, in_turn and side < 0):
+                            out.append(flare(f"{name} flare {len(out) + 1}", radius, s.tw, ends_, across * side, -on, (owner, piece.name), site, tail_of(given), angle))
     return out
 
 

@@ -6,7 +6,7 @@ Profile coordinates are (y, z) in mm about the middle of the bounding box: z alo
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache, cached_property, lru_cache
+from functools import cache, lru_cache
 from typing import Literal
 
 from rapidfuzz import fuzz, process
@@ -14,6 +14,7 @@ from rapidfuzz import fuzz, process
 from tincleat.catalogue.tables import names, number, rows
 from tincleat.errors import BadValue, NotFound
 from tincleat.geometry.outline import Outline
+from tincleat.lazy import lazy
 
 Shape = Literal["I", "C", "L", "T", "RHS", "CHS", "FL", "RD", "Z", "CF"]
 MOST_LETTERS = 80  # of a section's name
@@ -84,12 +85,12 @@ class Section:
         low, high = self.slopes
         return self.h / 2 + max(0.0, -low, high)
 
-    @cached_property
+    @lazy
     def outer(self) -> Outline:
         """The outer outline, root radii as true arcs."""
         return _outer(self)
 
-    @cached_property
+    @lazy
     def inner(self) -> tuple[Outline, ...]:
         """Outlines of the hollow, if any."""
         if self.shape == "RHS":
@@ -97,12 +98,12 @@ class Section:
             return (Outline.rounded([(-y, -z), (y, -z), (y, z), (-y, z)], [self.r2] * 4),)
         return (Outline.circle(0, 0, self.h - 2 * self.tw),) if self.shape == "CHS" else ()
 
-    @cached_property
+    @lazy
     def area(self) -> float:
         """Cross-section area in mm², exact with radii."""
         return self.outer.area - sum(hole.area for hole in self.inner)
 
-    @cached_property
+    @lazy
     def centroid(self) -> tuple[float, float]:
         """Centre of gravity (y, z) from the middle of the bounding box, mm."""
         if not self.inner:
@@ -119,7 +120,7 @@ class Section:
         """True when both mirror images of the profile are the profile itself."""
         return self.shape in SYMMETRIC
 
-    @cached_property
+    @lazy
     def root(self) -> float:
         """Distance from the outer flange face to the end of the root fillet on the web, mm (I, C, T)."""
         return self.tf + self.slope * max(0.0, self.outstand - self.tf_at) + self.r1
@@ -129,7 +130,7 @@ class Section:
         """Clear width of a flange beside the web, mm."""
         return (self.b - self.tw) / 2 if self.shape in ("I", "T") else self.b - self.tw
 
-    @cached_property
+    @lazy
     def elements(self) -> tuple[Element, ...]:
         """The flat plates that bolts can pass and welds can land on."""
         h, b, tw, tf = self.h / 2, self.b / 2, self.tw, self.tf

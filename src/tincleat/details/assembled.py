@@ -1,7 +1,7 @@
 """A detail put together with its members: the plies bolts really pass, true grips and lengths, bodies for drawing."""
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -17,6 +17,7 @@ from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, squar
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
+from tincleat.lazy import lazy
 from tincleat.steel.body import element_polygon, steel_mesh
 from tincleat.steel.cuts import Cuts, MemberHole
 
@@ -50,14 +51,14 @@ class Ply:
     sheet: bool = False  # cold-formed, and galvanized: EN 1993-1-3 8.3 and AISI S100 J3 set no greatest distances for its bolts
     stem: float | None = None  # height y along which another plate of its section stands on it
 
-    @cached_property
+    @lazy
     def box(self) -> tuple[Array, Array]:
         """Least and greatest corner (3,) in the frame that its own lies in, mm."""
         u0, v0, u1, v1 = self.polygon.bounds
         corners = self.frame.to_world([(u, v, w) for u in (u0, u1) for v in (v0, v1) for w in (0.0, self.thickness)])
         return corners.min(axis=0), corners.max(axis=0)
 
-    @cached_property
+    @lazy
     def edges(self) -> tuple[Array, Array, "np.ndarray"]:
         """Start and stop points (m, 2) of the outline's sides, and which of them (m,) are free edges."""
         rings = [np.asarray(r.coords)[:, :2] for r in (self.polygon.exterior, *self.polygon.interiors)]
@@ -113,7 +114,7 @@ class Assembled:
         member = self.case.members[number]
         return member.cuts + self.detail.cuts_of(number).seen_from(member.frame)
 
-    @cached_property
+    @lazy
     def plies(self) -> tuple[Ply, ...]:
         """All plates of the detail, the legs of its bent ones, cheeks of forks and its pieces, then all elements of the members."""
         out = [Ply(p.name, "", p.frame, p.middle, p.thickness, p.holes, bevelled=p if p.trims else None) for p in self.detail.plates]
@@ -133,12 +134,12 @@ class Assembled:
             out += _plies_of(member.shape, member.frame, cuts, member.low, member.high, role_words(member.role), number, beyond)
         return tuple(out)
 
-    @cached_property
+    @lazy
     def standing(self) -> tuple[Ply, ...]:
         """Plates of other connections nearby, holes left out: what parts of this detail may be welded to."""
         return tuple(Ply(s.name, "", s.frame, s.outline.polygon(), s.thickness, ()) for s in self.case.context)
 
-    @cached_property
+    @lazy
     def fitted(self) -> tuple[Fitted, ...]:
         """Every bolt with the plies its axis really passes."""
         out: list[Fitted] = []
@@ -172,7 +173,7 @@ class Assembled:
                 out.append(taper(member.shape, element, member.frame, frame_at(group, point), face, under_nut, size))
         return tuple(t for t in out if t is not None)
 
-    @cached_property
+    @lazy
     def tied(self) -> tuple[tuple[Passing, ...], ...]:
         """Of every tie the plies its bar passes, in order along it."""
         out = []

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -14,6 +14,7 @@ from tincleat.details.bolting import bolt_bodies
 from tincleat.details.parts import Detail, Plate, Plug, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism
+from tincleat.lazy import lazy
 from tincleat.steel.body import cover, steel_mesh
 from tincleat.steel.cuts import Cuts
 
@@ -45,7 +46,7 @@ class Body:
         """The same body given in a frame, in that frame's outer one; ``owners`` are its own there."""
         return Body(self.kind, self.name, owners, self.mesh.placed(at), at.turn(self.ways), tuple(at.to_world(h) for h in self.hulls))
 
-    @cached_property
+    @lazy
     def box(self) -> tuple[Array, Array]:
         """Least and greatest corner, mm."""
         return self.mesh.points.min(axis=0), self.mesh.points.max(axis=0)

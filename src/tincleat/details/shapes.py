@@ -1,7 +1,6 @@
 """A detail's bodies by kind in its joint frame, for the levels of detail of a picture."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -10,6 +9,7 @@ from tincleat.details.bodies import plug_mesh, weld_bodies
 from tincleat.details.bolting import bolt_bodies
 from tincleat.geometry.frames import Array
 from tincleat.geometry.mesh import Mesh, joined, prism
+from tincleat.lazy import lazy
 from tincleat.steel.body import steel_mesh
 
 
@@ -25,12 +25,12 @@ class Shapes:
     low: Array
     high: Array
 
-    @cached_property
+    @lazy
     def all(self) -> Mesh:
         """Everything but concrete, as one mesh."""
         return joined([self.plates, self.welds, self.bolts])
 
-    @cached_property
+    @lazy
     def edged(self) -> Mesh:
         """What edges are drawn of."""
         return joined([self.plates, self.bolts])

@@ -5,7 +5,6 @@ import math
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -18,6 +17,7 @@ from tincleat.details.alter import RIGHT, altered, checked
 from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
 from tincleat.joints.case import Case
+from tincleat.lazy import lazy
 from tincleat.project.entities import HouseRules, RoundRule, Value
 from tincleat.units import format_force, format_length, format_spacings, is_inch, parse_force, parse_length, parse_spacings
 
@@ -320,7 +320,7 @@ class Family:
     parts: int = 0  # how many parts it may list, each with settings of its own, if what it makes is such a list
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
 
-    @cached_property
+    @lazy
     def scheduled(self) -> str:
         """The setting by which it names its row of a schedule; empty if it takes none."""
         return next((s.name for s in self.settings if s.kind == "schedule"), "")

@@ -2,12 +2,12 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tincleat.errors import BadValue
+from tincleat.lazy import lazy
 
 Array = NDArray[np.float64]
 Vec3 = tuple[float, float, float]
@@ -75,19 +75,19 @@ class Frame:
         along = d * a + e * b + f * c
         return Frame(vec(origin), (a, b, c), _of_length_one((d - along * a, e - along * b, f - along * c)))
 
-    @cached_property
+    @lazy
     def axes(self) -> Array:
         """(3, 3) array, rows are the x, y and z axes."""
         (a, b, c), (d, e, f) = self.z, self.x
         return np.array([self.x, (b * f - c * e, c * d - a * f, a * e - b * d), self.z])
 
-    @cached_property
+    @lazy
     def y(self) -> Vec3:
         """The y axis."""
         (a, b, c), (d, e, f) = self.z, self.x
         return (b * f - c * e, c * d - a * f, a * e - b * d)
 
-    @cached_property
+    @lazy
     def o(self) -> Array:
         """The origin as an array (3,)."""
         return np.array(self.origin)
@@ -108,7 +108,7 @@ class Frame:
         """Outer direction(s) in this frame (no shift)."""
         return np.asarray(directions, dtype=np.float64) @ self.axes.T
 
-    @cached_property
+    @lazy
     def rows(self) -> tuple[Vec3, Vec3, Vec3]:
         """x, y and z as plain numbers: for single vectors that is several times faster than arrays."""
         return (self.x, self.y, self.z)

@@ -3,7 +3,7 @@
 import atexit
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import manifold3d
 import mapbox_earcut
@@ -15,6 +15,7 @@ from shapely.geometry import Polygon
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import FEATURE_ANGLE
+from tincleat.lazy import lazy
 
 Index = NDArray[np.int32]
 
@@ -37,18 +38,18 @@ class Mesh:
     parts: "tuple[Mesh, ...]" = ()
     rings: tuple[int, ...] = ()
 
-    @cached_property
+    @lazy
     def volume(self) -> float:
         """Enclosed volume in mm³ of the (chord-sided) mesh."""
         a, b, c = (self.points[self.triangles[:, i]] for i in range(3))
         return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
 
-    @cached_property
+    @lazy
     def normals(self) -> Array:
         """Unit normals (m, 3) of the triangles; zero for one without area."""
         return unit_normals(self.points[self.triangles])
 
-    @cached_property
+    @lazy
     def wings(self) -> Wings:
         """All edges (k, 2) and the numbers (k,) of the triangles on both sides, -1 where there is none; coplanar seams are left out."""
         if self.like is not None:
@@ -57,7 +58,7 @@ class Mesh:
             return _joined_wings(self.parts)
         return _prism_wings(self) if self.rings else _found_wings(self)
 
-    @cached_property
+    @lazy
     def edges(self) -> tuple[Index, Array, Array]:
         """All edges (k, 2) with the unit normals (k, 3) of the faces on both sides; coplanar seams are left out."""
         pairs, first, second = self.wings
@@ -67,7 +68,7 @@ class Mesh:
             g[lone] = -f[lone]
         return pairs, f, g
 
-    @cached_property
+    @lazy
     def sharp_edges(self) -> Index:
         """(k, 2) point numbers of the edges worth drawing from any direction."""
         if self.like is not None:

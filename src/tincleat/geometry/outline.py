@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 from tincleat.errors import BadValue
 from tincleat.geometry.frames import Array
 from tincleat.geometry.tolerances import ARC_SAGITTA
+from tincleat.lazy import lazy
 
 Vertex = tuple[float, float, float]
 
@@ -78,18 +79,18 @@ class Outline:
                 raise BadValue(f"corner radii {', '.join(f'{r:g}' for r in radii)} mm do not fit the sides")
         return Outline(tuple(out))
 
-    @cached_property
+    @lazy
     def area(self) -> float:
         """Signed area in mm², exact with arcs; positive when counter-clockwise."""
         return _moments(self.vertices)[0]
 
-    @cached_property
+    @lazy
     def centroid(self) -> tuple[float, float]:
         """Centre of area (mm), exact with arcs."""
         area, mx, my = _moments(self.vertices)
         return (mx / area, my / area)
 
-    @cached_property
+    @lazy
     def length(self) -> float:
         """Perimeter in mm, exact with arcs."""
         total = 0.0
@@ -99,7 +100,7 @@ class Outline:
             total += chord if b == 0 else chord / (2 * math.sin(angle / 2)) * angle
         return total
 
-    @cached_property
+    @lazy
     def bounds(self) -> tuple[float, float, float, float]:
         """Least x, least y, greatest x, greatest y, mm (of the fine polygon)."""
         p = self.points()

@@ -3,7 +3,6 @@
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Any
 
 import msgspec
@@ -11,6 +10,7 @@ import numpy as np
 
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import MEETING, Case, Joint
+from tincleat.lazy import lazy
 from tincleat.ledger.made import Made, Pair, Passing
 from tincleat.ledger.near import Nearby
 from tincleat.project.entities import Connection
@@ -32,7 +32,7 @@ class Entry:
     near: tuple[Pair | Passing, ...] = ()
     plain: bool = False  # left plain by a house rule
 
-    @cached_property
+    @lazy
     def findings(self) -> tuple[Finding, ...]:
         """Findings with accepted breaches shown as concessions; a connection that cannot be built is itself a breach."""
         if self.problem:
@@ -72,7 +72,7 @@ class Entry:
         worse = f.actual < was - 0.01 if f.sense == ">=" else f.actual > was + 0.01 if f.sense == "<=" else abs(f.actual - was) > 0.01
         return f if worse else msgspec.structs.replace(f, level="concession")
 
-    @cached_property
+    @lazy
     def level(self) -> Level:
         """The gravest level of its findings."""
         if not self.problem and not self.concessions and not self.near:
@@ -80,7 +80,7 @@ class Entry:
         return worst(f.level for f in self.findings)
 
 
-    @cached_property
+    @lazy
     def tally(self) -> Mapping[str, int]:
         """What it adds to the ledger's counts."""
         fast = self.made is not None and not self.concessions and not self.near
@@ -94,17 +94,17 @@ class Lines:
 
     entries: tuple[Entry, ...]
 
-    @cached_property
+    @lazy
     def joined(self) -> int:
         """How many of them are settled."""
         return sum(e.settled for e in self.entries)
 
-    @cached_property
+    @lazy
     def breaches(self) -> int:
         """How many of them are in breach."""
         return sum(e.level == "breach" for e in self.entries)
 
-    @cached_property
+    @lazy
     def level(self) -> Level:
         """The gravest level among them."""
         return worst(e.level for e in self.entries)

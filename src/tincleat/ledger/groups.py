@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 from operator import is_
 from typing import Literal
 
 from tincleat.joints.case import Joint
+from tincleat.lazy import lazy
 from tincleat.ledger.entries import Entry, Lines
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.places import zone_words
@@ -23,7 +23,7 @@ class Group(Lines):
     name: str
     entries: tuple[Entry, ...]
 
-    @cached_property
+    @lazy
     def kinds(self) -> int:
         """How many kin they are of."""
         return len({id(e.joint.case) for e in self.entries})

@@ -4,7 +4,6 @@ import math
 import traceback
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
-from functools import cached_property
 from pathlib import Path
 
 import msgspec
@@ -19,6 +18,7 @@ from tincleat.errors import Fault, TinCleatError
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
+from tincleat.lazy import lazy
 from tincleat.project.entities import ISO_A, HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import between, zone_finding
@@ -38,37 +38,37 @@ class Made:
         self.case, self.detail, self.house = case, detail, house
         self.assembled = Assembled(case, detail, house.rule_set, house.bolt_lengths)
 
-    @cached_property
+    @lazy
     def findings(self) -> tuple[Finding, ...]:
         """All findings of the proof, in the joint's frame."""
         return prove(self.assembled, self.house)
 
-    @cached_property
+    @lazy
     def bodies(self) -> tuple[Body, ...]:
         """Its bodies as neighbours meet them, members included."""
         return solid(self.assembled)
 
-    @cached_property
+    @lazy
     def shapes(self) -> Shapes:
         """Its bodies by kind, for pictures."""
         return shapes(self.assembled)
 
-    @cached_property
+    @lazy
     def box(self) -> tuple[Array, Array]:
         """Least and greatest corner of its own parts in the joint's frame, mm; not a number where it has none."""
         return box_of(self.assembled)
 
-    @cached_property
+    @lazy
     def level(self) -> Level:
         """The gravest level of its findings."""
         return worst(f.level for f in self.findings)
 
-    @cached_property
+    @lazy
     def counts(self) -> dict[Level, int]:
         """How many findings there are of each level."""
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
 
-    @cached_property
+    @lazy
     def axial(self) -> frozenset[int]:
         """Numbers of the members that it lets in along their own axis only."""
         only = {f.part for f in self.findings if f.rule == "way-in" and f.message.endswith(AXIAL)}
@@ -81,7 +81,7 @@ class Pair:
     def __init__(self, mine: Made, theirs: Made, at: Frame, shared: tuple[tuple[int, int], ...]) -> None:
         self.mine, self.theirs, self.at, self.shared = mine, theirs, at, shared
 
-    @cached_property
+    @lazy
     def findings(self) -> tuple[Finding, ...]:
         """Every body of one inside a body of the other, in the first one's frame; members that both have are looked at by each."""
         skip_mine = {role_words(self.mine.case.members[i].role) for i, _ in self.shared}
@@ -118,7 +118,7 @@ class Pair:
         brought = [b.placed(self.at, ()) for b in others]
         return tuple(between([replace(b, owners=()) for b in ours], brought, self.mine.house, self.words))
 
-    @cached_property
+    @lazy
     def counts(self) -> dict[Level, int]:
         """How many findings there are of each level."""
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}
@@ -131,7 +131,7 @@ class Passing:
         """``at`` is the member's frame in the detail's, ``low`` and ``high`` its steel's stations in it, ``cuts`` all that is taken off it, in ``at``."""
         self.mine, self.shape, self.at, self.low, self.high, self.cuts = mine, shape, at, low, high, cuts
 
-    @cached_property
+    @lazy
     def findings(self) -> tuple[Finding, ...]:
         """Every part inside the member, in the detail's frame."""
         if self.high - self.low < LEAST:
@@ -140,7 +140,7 @@ class Passing:
         theirs = passing_body(self.shape, self.at, self.low, self.high, self.cuts, ROUND)
         return tuple(between(ours, [theirs], self.mine.house, " that passes"))
 
-    @cached_property
+    @lazy
     def counts(self) -> dict[Level, int]:
         """How many findings there are of each level."""
         return {level: sum(f.level == level for f in self.findings) for level in ORDER}

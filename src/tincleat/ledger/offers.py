@@ -3,7 +3,6 @@
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 
 import msgspec
 
@@ -12,6 +11,7 @@ from tincleat.errors import TinCleatError
 from tincleat.families.declare import show
 from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
+from tincleat.lazy import lazy
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.ledger import Ledger, rank
 from tincleat.ledger.made import Made
@@ -46,7 +46,7 @@ class Offer:
         """Breaches that it would have by itself."""
         return self.made.counts["breach"] if self.made is not None else 0
 
-    @cached_property
+    @lazy
     def figures(self) -> "Figures":
         """What it takes."""
         assert self.made is not None

@@ -41,6 +41,7 @@ class Yard:
         ids = list(self.desk.project.members)
         self.refused: dict[str, str] = {}
         self.made: dict[str, list[str]] = {}
+        copies: list[tuple[str, dict[str, Any]]] = []
         for site, start in zip(sites, first, strict=True):
             names = []
             for number, where in site.at:
@@ -52,10 +53,16 @@ class Yard:
                 self.refused[site.name] = str(error)
                 continue
             (made,) = set(self.desk.project.connections) - before
+            self.made[site.name] = [made]
             mine = ids[start : start + len(site.members)]
-            self.desk.run("rotate-members", ids=mine, about=[FAR * 2, FAR * first.index(start), 0], angle_deg=37.0, copy=True)
-            self.desk.run("mirror-members", ids=mine, line=[[-FAR * 3, 0, 0], [-FAR * 3, 1, 0]])
-            self.made[site.name] = [made, *sorted(set(self.desk.project.connections) - before - {made}, key=lambda c: (len(c), c))]
+            copies.append(("rotate-members", {"ids": mine, "about": [FAR * 2, FAR * first.index(start), 0], "angle_deg": 37.0, "copy": True}))
+            copies.append(("mirror-members", {"ids": mine, "line": [[-FAR * 3, 0, 0], [-FAR * 3, 1, 0]]}))
+        before = set(self.desk.project.connections)
+        self.desk.run_all(copies)
+        new = sorted(set(self.desk.project.connections) - before, key=lambda c: (len(c), c))
+        assert len(new) == len(copies)  # one of each
+        for i, names in enumerate(self.made.values()):
+            names += new[2 * i : 2 * i + 2]
 
 
 @pytest.fixture(scope="module")

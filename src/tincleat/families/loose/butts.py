@@ -79,6 +79,8 @@ def butt(one: Plate, two: Plate, g: Groove, name: str, behind: float, site: bool
     t, between = one.thickness, facing(one, two)
     if g.root in ("backgouged", "both sides") and behind < REACHED:
         raise NoFit(f"{g.designation} is {g.root.replace('both sides', 'welded from both sides')}; the back of {one.name} is {behind:.0f} mm off what it lies on", right=f"a groove on backing, or {REACHED:g} mm behind the plates")
+    if g.root == "backing" and FLUSH < behind < BAR[1] - FLUSH:
+        raise NoFit(f"the back of {one.name} is {behind:g} mm off what it lies on: no room for a backing bar {BAR[1]:g} mm thick", right=f"0, where that is the backing, or {BAR[1]:g} mm and more")
     opening = t if g.others == "opening as thick as the part" else t / 2 if g.others == "opening half the thickness" else g.opening
     lean = math.radians(g.angle) / (2 if g.groove in ON_BOTH else 1) if g.groove != "square" else 0.0
     root = t / 2 if g.groove in TWICE else 0.0

@@ -26,6 +26,7 @@ from tincleat.project.entities import Grid, Member, Site
 
 MEMBER_KINDS = ("IfcBeam", "IfcColumn", "IfcMember")
 
+
 class _Sent(msgspec.Struct):
     """:class:`Imported` on its way from the process that reads it."""
 

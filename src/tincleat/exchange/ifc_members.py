@@ -29,6 +29,7 @@ CARDINALS: tuple[Cardinal, ...] = ("centre", "top", "bottom", "left", "right", "
 # IfcCardinalPointReference; left is where the profile's x points
 POINTS: dict[int, Cardinal] = {1: "bottom left", 2: "bottom", 3: "bottom right", 4: "left", 5: "centre", 6: "right", 7: "top left", 8: "top", 9: "top right", 10: "centroid"}
 
+
 class Members(Rest):
     """Members, as far as they are steel bars."""
 

@@ -25,6 +25,7 @@ FAR = 1_000_000.0  # mm from the origin beyond which a whole model is brought ne
 SMALL_PARTS = ("IfcMechanicalFastener", "IfcFastener", "IfcVirtualElement", "IfcDiscreteAccessory")
 BODY_KINDS = ("SweptSolid", "AdvancedSweptSolid", "Clipping", "CSG", "SolidModel", "Brep", "AdvancedBrep", "Tessellation", "MappedRepresentation", "SurfaceModel")
 
+
 class Rest(Source):
     """What is no member."""
 

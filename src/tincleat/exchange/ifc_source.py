@@ -31,6 +31,7 @@ ROLES: dict[str, Role] = {
     "STRUT": "brace",
 }
 
+
 @dataclass(frozen=True)
 class Body:
     """A reference body as read: kind and name from the file, a surface in the world in mm."""

@@ -13,8 +13,9 @@ from tincleat.families.registry import FAMILIES, families_for
 from tincleat.joints.case import Joint
 from tincleat.lazy import lazy
 from tincleat.ledger.entries import PLAIN
-from tincleat.ledger.ledger import Ledger, rank
+from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
+from tincleat.ledger.meet import rank
 from tincleat.project.entities import Connection, Typical, Value
 from tincleat.proof.welds import length
 

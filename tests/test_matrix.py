@@ -21,7 +21,7 @@ from tincleat.errors import TinCleatError
 from tincleat.project.entities import HouseRules, inch_house
 
 FAR = 60000.0  # mm from site to site
-MOST_SITES = 60  # in one project
+MOST_SITES = 20  # in one project
 SHARED = 1.0  # mm³ that two bodies may share
 
 

@@ -463,6 +463,8 @@ def _tubes() -> list[Site]:
         out.append(Site(f"tube SHS 80x80x5 rolled {roll:g} on CHS", [column("CHS 168.3x6.3"), brace("SHS 80x80x5", 50, roll=roll)], "tube-joint", ((1, "start"),)))
     out.append(Site("tube rolled 30 on SHS", [column("SHS 150x150x8"), brace("SHS 60x60x4", 50, roll=30.0)], "tube-joint", ((1, "start"),)))
     out.append(Site("tube as wide as its chord", [column("CHS 168.3x6.3"), brace("CHS 168.3x6.3", 60)], "tube-joint", ((1, "start"),)))
+    for name, angle, roll in (("SHS 100x100x5", 90, 0.0), ("SHS 100x100x5", 45, 0.0), ("RHS 100x60x5", 60, 90.0)):
+        out.append(Site(f"matched {name} at {angle}", [column("SHS 100x100x5"), brace(name, angle, roll=roll)] if angle < 90 else [column("SHS 100x100x5"), beam(name)], "tube-joint", ((1, "start"),) if angle < 90 else END))
     out.append(Site("tube on a lying chord", [girder("CHS 168.3x6.3"), brace("CHS 88.9x5", 50)], "tube-joint", ((1, "start"),)))
     out.append(Site("tubes on both sides", [column("SHS 150x150x8"), brace("SHS 80x80x5", 45), brace("SHS 80x80x5", 45, side=-1.0)], "tube-joint", ((1, "start"), (2, "start"))))
     for support, name in (("SHS 150x150x8", "CHS 88.9x5"), ("CHS 168.3x6.3", "SHS 80x80x5")):

@@ -12,7 +12,7 @@ from test_new_families import breaches, joined, made
 from tincleat.catalogue.sections import section as sized
 from tincleat.errors import TinCleatError
 from tincleat.ledger.steel import worked_of
-from tincleat.proof.welds import fusion_angle
+from tincleat.proof.welds import fusion_angle, length
 
 
 def tubes(path: Path, support: str, *branches: dict[str, Any], **typed: Any) -> Any:
@@ -109,3 +109,20 @@ def test_what_it_refuses(tmp_path: Path, support: str, branch: dict[str, Any], w
 def test_beams_stand_on_tubes_too(tmp_path: Path) -> None:
     _, e = joined(tmp_path, [column("SHS 150x150x8"), beam("SHS 100x100x5")], "tube-joint", "M2.end")
     assert {w.parts for w in made(e).welds} == {("supporting member", "supported member")} and not breaches(e)
+
+
+def test_a_branch_as_wide_as_its_carrier(tmp_path: Path) -> None:
+    """SHS 100x100x5 on SHS 100x100x5 at 45 degrees, corners of 7.5: the tangent that leaves the wall's inside, 5 from its outside, turns 2 atan(1 - 5 / 7.5) = 36.87 degrees,
+    so the root lies at 45 on the carrier's face, which is 50 off its middle; the wall is flat over (100 - 15) / sin 45 = 120.2."""
+    _, e = joined(tmp_path / "a", [column("SHS 100x100x5"), brace("SHS 100x100x5", 45)], "tube-joint", "M2.start")
+    welds = e.made.detail.welds  # type: ignore[union-attr]
+    sides = [w for w in welds if w.name.endswith("side")]
+    assert [(w.kind, round(w.leg, 3), round(length(w), 1)) for w in sides] == [("groove", 5.0, 120.2)] * 2 and {w.parts for w in sides} == {("column", "brace")}
+    at = sorted({(round(abs(w.start[0]), 3), round(w.start[1], 3)) for w in sides})
+    assert at == [(50, -45), (50, 45)] and {round(math.degrees(math.acos(float(np.dot(w.u, w.v)))), 2) for w in sides} == {36.87}
+    assert sorted(round(length(w), 1) for w in welds if w not in sides) == [85.0, 85.0]  # the two other walls, between the corners
+    assert not [f.rule for f in e.findings if f.level == "breach"]
+    # thin walls over wide corners: 6.35 of 12.7 is half, 2 atan(1/2) = 53.13; thicker than the corner is round it opens by 30 at least
+    for name, on, turn, leg in (("HSS4X4X1/4", "HSS4X4X1/4", 53.13, 6.35), ("SHS 100x100x10", "SHS 100x100x5", 30.0, 7.5 * (1 - math.tan(math.radians(15))))):
+        w = next(w for w in joined(tmp_path / name.replace("/", ""), [column(on), brace(name, 45)], "tube-joint", "M2.start")[1].made.detail.welds if w.name.endswith("side"))  # type: ignore[union-attr]
+        assert round(math.degrees(math.acos(float(np.dot(w.u, w.v)))), 2) == turn and w.leg == pytest.approx(leg, abs=0.01), name

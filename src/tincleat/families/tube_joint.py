@@ -14,7 +14,7 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import Family, Given, Setting
 from tincleat.geometry.frames import Frame, vec
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.tubes import Landing, Tube, along_landing, cut_back, land
+from tincleat.kit.tubes import Landing, Tube, along_landing, cut_back, land, matched, on_flat, side_grooves
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut, Notch
 
@@ -59,6 +59,8 @@ def fits(case: Case, house: HouseRules) -> None:
         landing = land(_tube(i, m), [chord])
         if landing.missed:
             raise NoFit(f"{m.section} is wider than {carrier[1].section}, or stands off its middle: part of it misses", right="a narrower branch on the carrier's middle line")
+        if matched(_tube(i, m), chord) is not None:
+            continue
         if landing.corners or not _one_wall(landing):
             flat = min(carrier[1].shape.b, carrier[1].shape.h) - 2 * carrier[1].shape.r1
             raise NoFit(f"{m.section} reaches over the rounded corner of {carrier[1].section}, whose walls are flat over {flat:.0f} mm", right="a narrower branch")
@@ -112,6 +114,10 @@ def build(case: Case, given: Given) -> Detail:
         landing = land(tubes[i], others, fine=through != NONE)
         if landing.corners and len(others) > 1:
             raise NoFit(f"{tubes[i].shape.name} is as wide as the branch it overlaps: its walls would land on rounded corners", right="a narrower branch, or branches further apart")
+        across = matched(tubes[i], chord) if landing.corners else None
+        if across is not None:
+            welds += side_grooves(tubes[i], chord, across, landing)
+            landing = on_flat(tubes[i], chord, across, landing)
         some, cut = cut_back(tubes[i], others, landing)
         ends += some
         notches += cut

@@ -15,6 +15,8 @@ from tincleat.steel.cuts import EndCut, Notch
 CHORDS = 48  # round a tube
 PIECES = 8  # of a flat wall that lands on a round tube
 FILLET = (math.radians(60), math.radians(120))  # between the fusion faces, EN 1993-1-8 4.3.2.1; else it is a groove
+FLATTEST = math.radians(30.0)  # that a groove opens by at least
+LIKE = 0.5  # mm that widths of tubes that are called equal differ by at most
 PAST = 60.0  # mm that a cutter reaches past what it cuts
 
 
@@ -139,6 +141,47 @@ def cut_back(branch: Tube, others: Sequence[Tube], landing: Landing) -> tuple[li
         along = o.frame.to_local(points)[:, 0]
         notches.append(o.taken(f"shape of the {o.name}", branch.number, float(along.min()) - PAST, float(along.max()) + PAST))
     return ends, notches
+
+
+def matched(branch: Tube, chord: Tube) -> "Array | None":
+    """The way across a rectangular carrier (3,) in which a rectangular branch in its plane is just as wide, its sides over the carrier's; None
+    where it is not, or where it lies off the middle."""
+    if branch.shape.shape != "RHS" or chord.shape.shape != "RHS":
+        return None
+    for across, wide in ((chord.frame.y, chord.shape.b), (chord.frame.z, chord.shape.h)):
+        a = np.array(across)
+        square = [own for way, own in ((branch.frame.y, branch.shape.b), (branch.frame.z, branch.shape.h)) if abs(abs(float(a @ np.array(way))) - 1.0) < 1e-6]
+        if square and abs(square[0] - wide) < LIKE and abs(float((branch.frame.o - chord.frame.o) @ a)) < LIKE:
+            return a
+    return None
+
+
+def side_grooves(branch: Tube, chord: Tube, across: Array, landing: Landing) -> list[Weld]:
+    """The grooves under the side walls of a branch as wide as its carrier, over the rounded corners of that: between the wall's end and the
+    tangent of the corner that leaves the wall's inside, or a little less steep."""
+    r, t = chord.shape.r1, branch.shape.tw
+    turn = max(2 * math.atan(1.0 - t / r), FLATTEST)
+    wide = r * (1.0 - math.tan(turn / 2))  # from the root to the wall's outside
+    out = []
+    for points, outward, normals, _ in landing.runs:
+        side = float(outward[0] @ across)
+        if abs(side) < 0.99:
+            continue
+        way, up = across * math.copysign(1.0, side), normals[0]
+        out.append(Weld(f"{branch.name} to {chord.name} side", wide, vec(points[0] - way * wide), vec(points[-1] - way * wide), vec(way * math.cos(turn) - up * math.sin(turn)), vec(way), (chord.name, branch.name), kind="groove"))
+    return out
+
+
+def on_flat(branch: Tube, chord: Tube, across: Array, landing: Landing) -> Landing:
+    """A landing without the side walls of a branch as wide as its carrier, its other walls as far as the carrier is flat."""
+    half = (chord.shape.b if abs(float(across @ np.array(chord.frame.y))) > 0.5 else chord.shape.h) / 2 - chord.shape.r1
+    runs = []
+    for points, outward, normals, which in landing.runs:
+        if abs(float(outward[0] @ across)) > 0.99:
+            continue
+        off = (points - chord.frame.o) @ across
+        runs.append((points + np.outer(np.clip(off, -half, half) - off, across), outward, normals, which))
+    return Landing(tuple(runs), landing.missed, 0)
 
 
 def along_landing(branch: Tube, others: Sequence[Tube], landing: Landing, leg: float, under: Sequence[Tube] = ()) -> list[Weld]:

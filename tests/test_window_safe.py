@@ -443,7 +443,7 @@ def test_what_a_large_model_waits_for_is_said(qtbot: QtBot, window: Window, monk
     """With every model taken for a large one: the pointer says so during changes, and other rules are tried with progress and Cancel first."""
     monkeypatch.setattr("tincleat.app.waiting.FELT", 1)
     monkeypatch.setattr("tincleat.app.actions.FELT", 1)
-    monkeypatch.setattr("tincleat.app.window.FELT", 1)
+    monkeypatch.setattr("tincleat.app.running.FELT", 1)
     seen: list[object] = []
     desk(window).listeners.append(lambda changes, touched: seen.append(QGuiApplication.overrideCursor() is not None))
     window.run("add-level", name="felt", elevation=1234)

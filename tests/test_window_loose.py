@@ -332,3 +332,31 @@ def test_a_piece_is_fitted_to_the_member_in_the_panel(qtbot: QtBot, window: Wind
     choose(window, adder(qtbot, window), "studs")
     qtbot.waitUntil(lambda: bool(detail(window, made).fittings))
     assert "stud/3" in window.detail._fields and "bolt/3" not in window.detail._fields
+
+
+def test_an_outline_a_countersunk_head_and_points_of_a_weld_are_typed_in_the_panel(qtbot: QtBot, window: Window) -> None:
+    made = placed(qtbot, window, "loose-plate")
+    for part in ("bolts", "weld"):
+        choose(window, adder(qtbot, window), part)
+    qtbot.waitUntil(lambda: "line/3" in window.detail._fields)
+
+    def type_in(name: str, text: str) -> None:
+        field = window.detail._fields[name]
+        assert isinstance(field, QLineEdit) and field.placeholderText() == "none"
+        field.setFocus()
+        qtbot.keyClicks(field, text)
+        qtbot.keyClick(field, Qt.Key.Key_Return)
+
+    def welded() -> float:
+        return float(sum(np.linalg.norm(np.subtract(w.end, w.start)) for w in detail(window, made).welds))
+
+    type_in("points/1", "-100,-60 100,-60 100,60 0,90 -100,60")
+    qtbot.waitUntil(lambda: len(detail(window, made).plates[0].outline.vertices) == 5)
+    box = window.detail._fields["head/2"]
+    assert isinstance(box, QComboBox)
+    choose(window, box, "countersunk")
+    qtbot.waitUntil(lambda: {h.sink for h in detail(window, made).plates[0].holes} == {40.32})
+    whole, face = welded(), desk(window).project.connections[made].settings.get("on/1", "top")
+    assert window.run("change-connections", ids=[made], settings={"on/3": face, "along/3": 0})
+    type_in("line/3", "-60,-60 60,-60")
+    qtbot.waitUntil(lambda: round(welded(), 6) == 120.0 < whole)

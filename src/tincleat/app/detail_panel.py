@@ -579,7 +579,7 @@ class DetailPanel(QWidget):
             editor.setChecked(bool(used))
         elif isinstance(editor, QLineEdit):
             shown = show(s, used, self.unit()) if used is not None else ""
-            worked = "not in use" if idle else "worked out" if used in (None, 0.0) and s.default is None else shown
+            worked = "not in use" if idle else "none" if s.kind == "points" and not used else "worked out" if used in (None, 0.0) and s.default is None else shown
             editor.setText(show(s, typed, self.unit()) if typed is not None else "")
             editor.setPlaceholderText(worked)
             if editor.property("bad"):

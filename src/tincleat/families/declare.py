@@ -258,6 +258,12 @@ class Given:
         """Whether the user (or a typical) gave this setting."""
         return name in self.typed
 
+    def offered(self, name: str) -> bool:
+        """Whether this setting of points was given; either way it is one that may be typed here."""
+        if name not in self.typed:
+            self._note(name, (), "default")
+        return name in self.typed
+
     def value(self, name: str) -> Any:
         """The value typed or by default; for settings whose default is never None."""
         if name in self.typed:

@@ -220,7 +220,7 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
     line = None
-    if one.has("line"):
+    if one.offered("line"):
         told, face = [float(v) for v in one.value("line")], _face(case, one, made)
         line = np.array([face.point(a, b) for a, b in zip(told[::2], told[1::2], strict=True)])
     return runs(one, f"weld {number}", (part.name, plies.get(part.name, [])), others, [b for b in _bars(case, made) if b.owner != part.name and wanted in (b.owner, ALL)], [p for some in plies.values() for p in some], line)

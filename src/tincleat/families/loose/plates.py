@@ -40,7 +40,7 @@ def plate_on(given: Given, face: Face, name: str, house_step: float) -> Plate:
 
 def _ring(given: Given, face: Face, stands: str, step: float) -> Points:
     """The plate's corners in its own plane, counter-clockwise: about its middle, or standing on y = 0."""
-    if given.has("points"):
+    if given.offered("points"):
         flat = [float(v) for v in given.value("points")]
         ring = list(zip(flat[::2], flat[1::2], strict=True))
         shape = Polygon(ring)

@@ -362,8 +362,10 @@ class Ledger(Neighbours):
         touched |= {there for one in found if (there := self.key_of(one))}
         if touched or found:
             beside |= self._beside([self.entries[k] for k in touched])
-            for key in touched:
-                self.entries[key] = self._open(self.entries[key].joint)
+            here = {there: one.id for one in found if (there := self.key_of(one))}
+            for key in touched:  # but for those whose connection is made anew where it is
+                if (now := self.entries[key].connection) is None or here.get(key) != now.id:
+                    self.entries[key] = self._open(self.entries[key].joint)
             mine = {m for key in touched for m, _ in self.entries[key].joint.ends} | {m for one in found for m in one.members}
             taken = self._connect(c for c in self.hanging(mine) if c.id in names or self.key_of(c) in touched)
             touched |= taken

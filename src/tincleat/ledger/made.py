@@ -151,8 +151,9 @@ def _beside(mine: Made, shape: Section, at: Frame, low: float, high: float, cuts
     a, b = mine.box
     if not np.isfinite(a).all():
         return at, low, low, NONE
-    along = at.to_local(np.array([(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])]))[:, 0]
-    first, last = float(along.min()) - LEAST, float(along.max()) + LEAST
+    # from where to where the box goes along it; plain numbers, for this is asked at every detail
+    ends = [sorted((x * (p - o), x * (q - o))) for x, o, p, q in zip(at.x, at.origin, a.tolist(), b.tolist(), strict=True)]
+    first, last = sum(e[0] for e in ends) - LEAST, sum(e[1] for e in ends) + LEAST
     room = shape.h + shape.b  # that a plane which lies askew may reach to either side of where it crosses the axis
     for e in cuts.ends:
         if abs(e.normal[0]) > 1e-6:

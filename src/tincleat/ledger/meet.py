@@ -8,6 +8,7 @@ import shapely
 
 from tincleat.geometry.frames import Frame
 from tincleat.joints.find import Finder
+from tincleat.joints.table import dot, less
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, world_box
 from tincleat.ledger.made import Pair, Passing, Workshop
@@ -136,7 +137,7 @@ class Neighbours:
         """A member's frame in that of a joint it passes, and from where to where its steel is looked at."""
         shape, full = self.finder.shapes[member], self.finder.lengths[member]
         at = entry.joint.frame.inside(self.finder.frames[member])
-        near = -float(np.array(at.x) @ at.o)  # the station beside the joint
+        near = -dot(at.x, at.origin)  # the station beside the joint
         return at, *((0.0, full) if shape.h_end else (max(0.0, near - PASSES), min(full, near + PASSES)))
 
     def _passing(self, entry: Entry, member: str) -> Passing | None:
@@ -148,7 +149,7 @@ class Neighbours:
         for end in ("start", "end"):
             there = self.entries.get(self.by_end.get((member, end), ""))  # type: ignore[arg-type]
             if there is not None and not there.settled:
-                face = float(np.array(own.x) @ (there.joint.frame.o - own.o))
+                face = dot(own.x, less(there.joint.frame.origin, own.origin))
                 low, high = (max(low, face + GAP), high) if end == "start" else (low, min(high, face - GAP))
         if high - low < 1.0:
             return None

@@ -696,6 +696,11 @@ def test_countersunk_heads_lie_in_their_plate(tmp_path: Path) -> None:
     assert np.ptp(np.array(bolts.geometry.verts).reshape(-1, 3)[:, 2]) * 1000 == pytest.approx(55, abs=0.01)
     thin = {f.rule: (f.level, f.actual, round(f.required, 2)) for f in laid(tmp_path / "b", **(floor | {"thickness__1": 8}))[1].findings}
     assert thin["sink-ply"] == ("breach", 8, 8.8)
+    # through 6 the cone has no end: 33.6 - 2 x 6 = 21.6 wide at the back
+    e = laid(tmp_path / "t", **(floor | {"thickness__1": 6}))[1]
+    (sheet,) = detail(e).plates
+    assert sheet.volume == pytest.approx(6 * 240 * 160 - 4 * math.pi * 6 * (16.8**2 + 16.8 * 10.8 + 10.8**2) / 3, rel=1e-9)
+    assert exact(next(b for b in bodies(e.made.assembled, 40, drilled=True) if b.name == "plate 1")).volume() == pytest.approx(sheet.volume, rel=2e-4)  # type: ignore[union-attr]
     under = laid(tmp_path / "c", **(floor | {"part__1": "plate", "on__1": "bottom"}), hand="mirrored")[1]
     assert not breaches(under) and {f.rule: f.level for f in under.findings}["sink"] == "clear"
     for i, (wrong, words) in enumerate((({"on__2": "bottom"}, "lies in a flat plate; at place 1 .* comes first"), ({"hole__2": "short slot"}, "does not lie in a short slot"), ({"bolt__2": "M24"}, "no countersunk head is listed"))):

@@ -279,7 +279,8 @@ def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
     """A plate's body in the joint frame, bevels taken off; with its holes if ``drilled``."""
     sunk = [h for h in p.holes if h.sink] if drilled else []
     holes = tuple(h.outline for h in p.holes if not h.sink) if drilled else ()
-    sinks = [(h.x, h.y, h.width, h.sink, min(h.sink_depth, p.thickness), h.sink_top) for h in sunk]
+    cones = [h.sunk_in(p.thickness) for h in sunk]
+    sinks = [(h.x, h.y, wide, h.sink, deep, h.sink_top) for h, (deep, wide) in zip(sunk, cones, strict=True)]
     mesh = sunk_prism(p.outline, holes, sinks, 0.0, p.thickness, per_arc) if sunk else prism(p.outline, holes, 0.0, p.thickness, per_arc)
     for e in p.trims:
         mesh = trimmed(mesh, e.point, e.normal)

@@ -36,11 +36,16 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
         """How deep the countersink's cone goes until it is as wide as the hole, mm."""
         return (self.sink - self.width) / 2 / math.tan(self.sink_angle / 2) if self.sink else 0.0
 
-    @property
-    def sink_volume(self) -> float:
-        """What the countersink takes beside the hole, mm³: a frustum less the hole in it."""
-        a, b = self.sink / 2, self.width / 2
-        return math.pi * self.sink_depth * ((a * a + a * b + b * b) / 3 - b * b)
+    def sunk_in(self, thickness: float) -> tuple[float, float]:
+        """How deep its cone goes in a plate so thick, and how wide it is there, mm: as the hole, or wider where the plate ends before."""
+        deep = min(self.sink_depth, thickness)
+        return deep, self.sink - 2 * deep * math.tan(self.sink_angle / 2)
+
+    def sink_volume(self, thickness: float) -> float:
+        """What the countersink takes of a plate beside the hole, mm³: a frustum less the hole in it."""
+        deep, wide = self.sunk_in(thickness)
+        a, b = self.sink / 2, wide / 2
+        return math.pi * deep * ((a * a + a * b + b * b) / 3 - (self.width / 2) ** 2)
 
     @property
     def outline(self) -> Outline:
@@ -78,7 +83,7 @@ class Plate(msgspec.Struct, frozen=True):
     @property
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness - sum(h.sink_volume for h in self.holes if h.sink) - (self._bevels if self.trims else 0.0)
+        return self.net_area * self.thickness - sum(h.sink_volume(self.thickness) for h in self.holes if h.sink) - (self._bevels if self.trims else 0.0)
 
     @property
     def _bevels(self) -> float:

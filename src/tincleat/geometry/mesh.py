@@ -138,7 +138,8 @@ def sunk_prism(outline: Outline, holes: Sequence[Outline], sinks: "Sequence[tupl
     walls = [[(r, z0), (r, z1)] for r in rings]
     for x, y, d, face, deep, top in sinks:
         small, wide = (np.array([x, y]) + circle * (e / 2) for e in (d, face))
-        walls.append([(small, z0), (small, z1 - deep), (wide, z1)] if top else [(wide, z0), (small, z0 + deep), (small, z1)])
+        wall = [(small, z0), (small, z1 - deep), (wide, z1)] if top else [(wide, z0), (small, z0 + deep), (small, z1)]
+        walls.append(wall if deep < z1 - z0 - 1e-9 else [wall[0], wall[2]])
     points: list[Array] = []
     triangles: list[np.ndarray] = []
     ends: tuple[list[np.ndarray], list[np.ndarray]] = ([], [])

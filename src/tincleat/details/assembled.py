@@ -145,7 +145,7 @@ class Assembled:
         out: list[Fitted] = []
         for g, group in enumerate(self.detail.bolts):
             size = bolt_size(group.size)
-            for i, through in enumerate(self._through(np.array(group.points), np.array(group.axis))):
+            for i, through in enumerate(self.through(np.array(group.points), np.array(group.axis))):
                 if group.through:
                     through = [p for p in through if ("" if self.plies[p.ply].member >= 0 else self.plies[p.ply].owner) in group.through]
                 through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
@@ -178,11 +178,11 @@ class Assembled:
         """Of every tie the plies its bar passes, in order along it."""
         out = []
         for tie in self.detail.ties:
-            (through,) = self._through(np.array([tie.frame.origin]), np.array(tie.frame.x))
+            (through,) = self.through(np.array([tie.frame.origin]), np.array(tie.frame.x))
             out.append(tuple(sorted((p for p in through if p.leave > 0.0 and p.enter < tie.length), key=lambda p: p.enter)))
         return tuple(out)
 
-    def _through(self, points: Array, axis: Array) -> list[list[Passing]]:
+    def through(self, points: Array, axis: Array) -> list[list[Passing]]:
         """The plies that lines through points (n, 3) along an axis pass, by point, in no order."""
         passing: list[list[Passing]] = [[] for _ in points]
         for number, ply in enumerate(self.plies):

@@ -31,8 +31,8 @@ class Stack:
 
     @property
     def before(self) -> float:
-        """How far what lies on the first ply stands off it, mm: head and washer; nothing of a countersunk one."""
-        return 0.0 if self.sunk else self.head[1] - self.head[0] + (self.shank[0] - self.head[1])
+        """What of the bolt its length does not reckon in, mm: its head, unless that is countersunk."""
+        return 0.0 if self.sunk else self.shank[0] - self.head[0]
 
     def moved(self, by: float) -> "Stack":
         """The same, measured from a point ``by`` mm further along."""

@@ -405,8 +405,7 @@ def _holes(a: Assembled, group: Bolts, joined: list[Fitted], house: HouseRules) 
             if spare < tight:
                 tight, where, words = spare, f.point, text
     yield at_least("bolt-hole", "Bolt in its hole", Limit(0.0, "hole ≥ bolt"), group.name, tight, where, words)
-    found = [(p.hole, a.plies[number], f.point) for f in joined for p in f.plies if (number := p.ply) is not None and p.hole is not None and p.hole.kind in HOLE_KINDS]
-    found = [x for x in found if not x[1].timber]
+    found = [(p.hole, a.plies[p.ply], f.point) for f in joined for p in f.plies if p.hole is not None and p.hole.kind in HOLE_KINDS and not a.plies[p.ply].timber]
     if found:
         rules = rules_of(house)
         over = [hole.width - hole_size(rules.name, group.size, hole.kind)[0] for hole, _, _ in found]

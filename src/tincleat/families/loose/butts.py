@@ -7,6 +7,7 @@ import msgspec
 import numpy as np
 
 from tincleat.catalogue.grooves import Groove
+from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.loose.welds import BAR, DOUBLE
@@ -17,6 +18,7 @@ from tincleat.steel.cuts import EndCut
 CUT = ("square", "single V", "double V", "single bevel", DOUBLE)  # grooves that are cut between two plates here
 NEARLY = 25.0  # mm that edges lie apart at most to be welded
 FLUSH = 0.1  # mm
+PLACES = 12  # along a root at which it is looked for steel behind it
 ON_BOTH = ("single V", "double V")
 TWICE = ("double V", DOUBLE)
 REACHED = 20.0  # mm behind a root that a torch and a gouge need, to come at it
@@ -73,14 +75,35 @@ def _sides(plate: Plate, there: Frame) -> "list[tuple[Array, Array, Array]]":
     return out
 
 
-def butt(one: Plate, two: Plate, g: Groove, name: str, behind: float, site: bool, tail: str) -> "tuple[Plate, Plate, list[Weld], Plate | None]":
-    """Two flush plates with their edges prepared, the first moved to the groove's opening, the welds between them, and the bar behind their root,
-    where there is room for one: ``behind`` is how far the nearest steel lies from their back, mm.  Raises NoFit where the root cannot be reached."""
+def behind(a: Assembled, one: Plate, between: Edges) -> Array:
+    """How far the nearest steel of a detail lies behind the back of a plate's edge, mm (n,), at places along it; not finite where there is none."""
+    shares = (np.arange(PLACES) + 0.5) / PLACES
+    line = between.start + (between.stop - between.start) * shares[:, None] + between.out * between.gap / 2
+    points = one.frame.to_world(np.column_stack([line, np.zeros(PLACES)]))
+    found = a.through(points, -np.array(one.frame.z))
+    return np.array([min((max(p.enter, 0.0) for p in some if p.leave > FLUSH), default=math.inf) for some in found])
+
+
+def on_backing(g: Groove, one: Plate, off: Array) -> bool:
+    """Whether a groove gets a bar behind its root, of steel that lies ``off`` mm (n,) behind it: it needs none where it lies on steel all along.
+    Raises NoFit where the root cannot be reached, or is backed in parts."""
+    near, far = float(off.min()), float(off.max())
+    if g.root in ("backgouged", "both sides") and near < REACHED:
+        raise NoFit(f"{g.designation} is {g.root.replace('both sides', 'welded from both sides')}; steel lies {near:.0f} mm behind the back of {one.name}", right=f"a groove on backing, or {REACHED:g} mm behind the plates")
+    if g.root != "backing" or far < FLUSH:
+        return False
+    if near < FLUSH:
+        raise NoFit(f"the root of {g.designation} lies on steel along {np.mean(off < FLUSH):.0%} of it alone: the rest has no backing", right=f"plates on steel all along, or {BAR[1]:g} mm off it for a bar")
+    if near < BAR[1] - FLUSH:
+        raise NoFit(f"steel lies {near:g} mm behind the back of {one.name}: no room for a backing bar {BAR[1]:g} mm thick", right=f"0, where that is the backing, or {BAR[1]:g} mm and more")
+    return True
+
+
+def butt(a: Assembled, one: Plate, two: Plate, g: Groove, name: str, site: bool, tail: str) -> "tuple[Plate, Plate, list[Weld], Plate | None]":
+    """Two flush plates of a detail ``a`` with their edges prepared, the first moved to the groove's opening, the welds between them, and the bar
+    behind their root where it needs one.  Raises NoFit where the root cannot be reached."""
     t, between = one.thickness, facing(one, two)
-    if g.root in ("backgouged", "both sides") and behind < REACHED:
-        raise NoFit(f"{g.designation} is {g.root.replace('both sides', 'welded from both sides')}; the back of {one.name} is {behind:.0f} mm off what it lies on", right=f"a groove on backing, or {REACHED:g} mm behind the plates")
-    if g.root == "backing" and FLUSH < behind < BAR[1] - FLUSH:
-        raise NoFit(f"the back of {one.name} is {behind:g} mm off what it lies on: no room for a backing bar {BAR[1]:g} mm thick", right=f"0, where that is the backing, or {BAR[1]:g} mm and more")
+    barred = on_backing(g, one, behind(a, one, between))
     opening = t if g.others == "opening as thick as the part" else t / 2 if g.others == "opening half the thickness" else g.opening
     lean = math.radians(g.angle) / (2 if g.groove in ON_BOTH else 1) if g.groove != "square" else 0.0
     root = t / 2 if g.groove in TWICE else 0.0
@@ -106,12 +129,12 @@ def butt(one: Plate, two: Plate, g: Groove, name: str, behind: float, site: bool
             along = np.cross(up, out)
             line = (start, stop) if float((stop - start) @ along) > 0 else (stop, start)
             legs, parts = (up, up), (one.name, two.name)
-        a, b = f.to_world(np.array(line))
-        welds.append(Weld(name, deep, vec(a), vec(b), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.groove in ON_BOTH))
+        p, q = f.to_world(np.array(line))
+        welds.append(Weld(name, deep, vec(p), vec(q), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.groove in ON_BOTH))
     other = f.inside(two.frame)  # what is told in the first's frame as the second has it
     seen = [EndCut(0, vec(other.to_local(np.array([e.point]))[0]), vec(other.unturn(np.array(e.normal)))) for e in trims[1]]
     bar = None
-    if g.root == "backing" and behind > BAR[1] - FLUSH:
+    if barred:
         middle, half = opening / 2, float(np.linalg.norm(stop - start)) / 2
         at = Frame.of(f.to_world(((start + stop) / 2 + out * middle)[None])[0] - np.array(f.z) * (root + BAR[1]), f.turn(stop - start), f.z)
         bar = Plate("", Outline.rectangle(-half, -(BAR[0] + opening) / 2, half, (BAR[0] + opening) / 2), BAR[1], at, one.grade, (), ("", ""))

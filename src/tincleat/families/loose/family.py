@@ -177,7 +177,9 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
         if found is None:
             raise NoFit(f"{plate.name} and {other.name} lie edge to edge in one plane: no fillet has room there", right="a groove: " + ", ".join(n for n in right_ones("B", plate.thickness, "ISO 9692-1") if groove(n).groove in CUT_BETWEEN))
         site = bool(one.value("site")) if one.has("site") else False
-        made[of], made[FRONTS.index(to) + 1], some_welds, bar = butt(plate, other, found, f"weld {number} {found.designation}", _behind(some[of]), site, tail_of(one))
+        plates, pieces, bents = parts_of(made)
+        there = Assembled(case, Detail("loose parts", plates, pieces=pieces, bents=bents), one.house.rule_set)
+        made[of], made[FRONTS.index(to) + 1], some_welds, bar = butt(there, plate, other, found, f"weld {number} {found.designation}", site, tail_of(one))
         welds += some_welds
         bars += [replace(bar, name=f"backing {number}")] if bar is not None else []
         return True
@@ -195,11 +197,6 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     if found.root == "backing":
         bars.append(backing(plate, found, f"backing {number}"))
     return True
-
-
-def _behind(one: Given) -> float:
-    """How far a flat plate's back lies off the face it is told to be on, mm; on a plane of its own nothing is behind it."""
-    return float(one.value("off")) if str(one.value("stands")) == FLAT and str(one.value("on")) != PLANE else 1e9
 
 
 def _there(made: "dict[int, Made]") -> str:

@@ -7,21 +7,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 
-from test_any_settings import FAMILIES, sane
-from test_families import settings_by
-
-
-def soak(name: str, cases: int, first: int) -> tuple[int, int]:
-    """How many of a family's details were built and how many refused in words; a failing case raises."""
-    made = [0, 0]
-    for number in range(first, first + cases):
-        typed = settings_by(name, number)
-        try:
-            made[not sane(name, typed, number % 12, whole=number // 12 % 8 == 0)] += 1
-        except Exception as error:
-            error.add_note(f"number {number}: {typed}, place {number % 12}")
-            raise
-    return made[0], made[1]
+from test_any_settings import FAMILIES, soak
 
 
 def main() -> int:

@@ -1,6 +1,7 @@
 """The floors hold: no Qt or VTK in the core, no circles, no files read from outside the package."""
 
 import ast
+import functools
 import subprocess
 import sys
 from pathlib import Path
@@ -10,6 +11,13 @@ import tincleat
 ROOT = Path(tincleat.__file__).parent
 
 
+@functools.cache
+def tree_of(path: Path) -> ast.Module:
+    """What a file says, read once for all tests."""
+    return ast.parse(path.read_text())
+
+
+@functools.cache
 def modules() -> dict[str, Path]:
     """All modules by dotted name."""
     out = {}
@@ -31,7 +39,7 @@ def test_no_import_circles_function_local_ones_included() -> None:
     arrows: dict[str, set[str]] = {}
     for name, path in names.items():
         arrows[name] = set()
-        tree = ast.parse(path.read_text())
+        tree = tree_of(path)
         for node in ast.walk(tree):  # imports for types only count too: who needs a type knows the module
             if isinstance(node, ast.ImportFrom) and node.module:
                 wanted = [f"{node.module}.{a.name}" for a in node.names] + [node.module]
@@ -58,11 +66,12 @@ def test_no_import_circles_function_local_ones_included() -> None:
 
 def test_no_eval_no_pickle_and_files_stay_small() -> None:
     for name, path in modules().items():
-        tree = ast.parse(path.read_text())
-        calls = {n.func.id for n in ast.walk(tree) if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
+        tree = tree_of(path)
+        nodes = list(ast.walk(tree))
+        calls = {n.func.id for n in nodes if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
         if name != "tincleat.families.own":  # runs the files of a folder that the user named, which is what that is for; nothing else runs what it is given
             assert not calls & {"eval", "exec", "compile", "__import__"}, name
-        imports = {a.name for n in ast.walk(tree) if isinstance(n, ast.Import) for a in n.names}
+        imports = {a.name for n in nodes if isinstance(n, ast.Import) for a in n.names}
         assert not imports & {"pickle", "marshal", "shelve", "runpy", "code"}, name
 
 
@@ -70,7 +79,7 @@ def test_public_functions_have_docstrings_and_hints() -> None:
     for name, path in modules().items():
         if name.startswith("tincleat.app"):
             continue
-        for node in ast.parse(path.read_text()).body:
+        for node in tree_of(path).body:
             if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
                 assert ast.get_docstring(node), f"{name}.{node.name}"
                 assert node.returns is not None, f"{name}.{node.name}"

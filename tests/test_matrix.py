@@ -21,6 +21,7 @@ from tincleat.errors import TinCleatError
 from tincleat.project.entities import HouseRules, inch_house
 
 FAR = 60000.0  # mm from site to site
+ABOUT = [FAR * 2, 0.0, 0.0]  # what their copies are turned about
 MOST_SITES = 20  # in one project
 SHARED = 1.0  # mm³ that two bodies may share
 
@@ -30,7 +31,6 @@ class Yard:
 
     def __init__(self, path: Path, house: HouseRules, sites: list[Site]) -> None:
         self.desk = Desk.create(path, house)
-        self.rows = {site.name: n for n, site in enumerate(sites)}
         members: list[dict[str, Any]] = []
         first: list[int] = []
         for n, site in enumerate(sites):
@@ -41,7 +41,8 @@ class Yard:
         ids = list(self.desk.project.members)
         self.refused: dict[str, str] = {}
         self.made: dict[str, list[str]] = {}
-        copies: list[tuple[str, dict[str, Any]]] = []
+        belongs: list[str] = []  # the site of every member
+        copied: list[str] = []  # members of sites where a detail was made
         for site, start in zip(sites, first, strict=True):
             names = []
             for number, where in site.at:
@@ -54,15 +55,14 @@ class Yard:
                 continue
             (made,) = set(self.desk.project.connections) - before
             self.made[site.name] = [made]
-            mine = ids[start : start + len(site.members)]
-            copies.append(("rotate-members", {"ids": mine, "about": [FAR * 2, FAR * first.index(start), 0], "angle_deg": 37.0, "copy": True}))
-            copies.append(("mirror-members", {"ids": mine, "line": [[-FAR * 3, 0, 0], [-FAR * 3, 1, 0]]}))
-        before = set(self.desk.project.connections)
-        self.desk.run_all(copies)
-        new = sorted(set(self.desk.project.connections) - before, key=lambda c: (len(c), c))
-        assert len(new) == len(copies)  # one of each
-        for i, names in enumerate(self.made.values()):
-            names += new[2 * i : 2 * i + 2]
+            copied += ids[start : start + len(site.members)]
+            belongs += [site.name] * len(site.members)
+        for deed, how in (("rotate-members", {"about": ABOUT, "angle_deg": 37.0, "copy": True}), ("mirror-members", {"line": [[-FAR * 3, 0, 0], [-FAR * 3, 1, 0]]})):
+            before = set(self.desk.project.connections)
+            self.desk.run(deed, ids=copied, **how)
+            home = dict(zip(list(self.desk.project.members)[-len(copied) :], belongs, strict=True))
+            for key in set(self.desk.project.connections) - before:
+                self.made[home[self.desk.project.connections[key].member]].append(key)
 
 
 @pytest.fixture(scope="module")
@@ -134,7 +134,7 @@ def test_nothing_is_wrong_with_it(yards: Callable[[Site], Yard], site: Site) -> 
     # turned about the plumb line and mirrored it is the same detail, and lies where it has to
     assert len(entries) == 3, "a copy did not bring its connection along"
     points = world(entry)
-    about = np.array([FAR * 2, yard.rows[site.name] * FAR, 0.0])
+    about = np.array(ABOUT)
     c, s = np.cos(np.radians(37.0)), np.sin(np.radians(37.0))
     turned = (points - about) @ np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]]) + about
     mirrored = points * (-1, 1, 1) + (-FAR * 6, 0, 0)

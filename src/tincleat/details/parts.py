@@ -386,12 +386,12 @@ def _weld_image(w: Weld, m: Callable[[Vec3], Vec3]) -> Weld:
 
 def _view_image(v: SheetView) -> SheetView:
     """A view of the mirror image: up stays up; what was seen from in front still is, what was seen along the member too."""
-    flip = np.array([1.0, -1.0, 1.0])
-    x, y, z = (np.array(a) * flip for a in (v.frame.x, v.frame.y, v.frame.z))
-    if abs(v.frame.z[1]) > 0.5:
-        return msgspec.structs.replace(v, frame=Frame(vec(v.frame.o * flip), vec(x), vec(np.cross(x, y))))
+    (ox, oy, oz), (x, _, z) = v.frame.origin, v.frame.rows
+    o = (ox, -oy + 0.0, oz)
+    if abs(z[1]) > 0.5:  # what was right is right: z = x cross y of their images
+        return msgspec.structs.replace(v, frame=Frame(o, (x[0], -x[1] + 0.0, x[2]), (-z[0] + 0.0, z[1], -z[2] + 0.0)))
     clip = v.clip and (-v.clip[2], v.clip[1], -v.clip[0], v.clip[3])  # its x axis is turned round
-    return msgspec.structs.replace(v, frame=Frame(vec(v.frame.o * flip), vec(np.cross(y, z)), vec(z)), clip=clip)
+    return msgspec.structs.replace(v, frame=Frame(o, (-x[0] + 0.0, x[1], -x[2] + 0.0), (z[0], -z[1] + 0.0, z[2])), clip=clip)
 
 
 def _piece_image(p: Piece) -> Piece:

@@ -7,7 +7,7 @@ import numpy as np
 from tincleat.details.parts import Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Setting
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
 from tincleat.kit.layout import up
@@ -87,7 +87,7 @@ def _side(
 ) -> None:  # fmt: skip
     """One upright plate, its inner face ``inner`` from the rod's line towards ``beside``, with its fillets on the outer face."""
     upright = np.array([0.0, 0.0, 1.0])
-    normal = np.cross(out, upright)  # so that the plate's y is up
+    normal = crossed(out, upright)  # so that the plate's y is up
     near = min(float(beside @ normal) * inner, float(beside @ normal) * (inner + t))
     ring = ((snipe, 0.0, 0.0), (reach, 0.0, 0.0), (reach, high, 0.0), (0.0, high, 0.0), (0.0, snipe, 0.0))
     plates.append(Plate(called, Outline(ring), t, Frame(vec(foot + normal * near), vec(out), vec(normal)), grade, (), ("plate width", "plate length")))

@@ -8,7 +8,7 @@ import numpy as np
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.parts import Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
 from tincleat.kit.cope import web_of
@@ -96,7 +96,7 @@ def foot_stiffeners(
         reach = down(reach, step)
         if reach < 2 * snipe + 15 or height < 2 * snipe + 15:
             raise NoFit(f"a stiffener {reach:.0f} mm wide and {height:.0f} mm high is little more than its snipe of {snipe:.0f} mm", right=f"at least {2 * snipe + 15:.0f} mm each way")
-        side = np.cross(out, up)  # the plate's normal: its y is up
+        side = crossed(out, up)  # the plate's normal: its y is up
         frame = Frame(vec(foot - side * t / 2), vec(out), vec(side))
         slant = float(lean @ out)
         tip = max(25.0, min(0.25 * height, 50.0))

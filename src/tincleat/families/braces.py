@@ -14,7 +14,7 @@ from tincleat.details.parts import Bolts, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.shear import bolt_that
-from tincleat.geometry.frames import Array, Frame, Vec3
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import centred, down, up
@@ -158,7 +158,7 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         t = float(given.value("tee_thickness"))
         return "tee", half, 0.0, tuple((middle + side * t / 2, side) for side in (-1.0, 1.0))
     along = np.array(m.away)
-    across = np.cross([0.0, -1.0, 0.0], along)  # in the plane, square to the brace
+    across = crossed((0.0, -1.0, 0.0), along)  # in the plane, square to the brace
     if s.shape == "L":
         upright = abs(y) > 0.99
         out = -y if upright else -z  # which way the back of the leg in the plane looks
@@ -228,7 +228,7 @@ def _back_to_back(a: CaseMember, b: CaseMember) -> bool:
     """Whether two angles or channels run along one line in the plane with their backs to each other and their heels on one side."""
     if a.shape.shape != b.shape.shape or a.shape.shape not in ("L", "C", "T") or float(np.dot(a.away, b.away)) < 1 - 1e-6:
         return False
-    across = np.cross([0.0, -1.0, 0.0], np.array(a.away))
+    across = crossed((0.0, -1.0, 0.0), np.array(a.away))
     if abs(float((b.frame.o - a.frame.o) @ across)) > SAME_LINE:
         return False
     sides = []
@@ -244,7 +244,7 @@ def _starred(a: CaseMember, b: CaseMember) -> bool:
     """Whether two angles run side by side in the plane, one on each face of what is between them, with their heels to each other."""
     if a.shape.shape != "L" or b.shape.shape != "L" or float(np.dot(a.away, b.away)) < 1 - 1e-6:
         return False
-    across = np.cross([0.0, -1.0, 0.0], np.array(a.away))
+    across = crossed((0.0, -1.0, 0.0), np.array(a.away))
     found = []
     for m in (a, b):
         upright = abs(float(m.frame.y[1])) > abs(float(m.frame.z[1]))

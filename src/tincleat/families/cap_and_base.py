@@ -16,7 +16,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import closed_profile, foot_welds, footprint, legs_round
@@ -78,7 +78,7 @@ def fits(case: Case, house: HouseRules) -> None:
     bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
     if bend > MOST_BEND:
         raise NoFit(f"the columns bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°")
-    aside = float(np.linalg.norm(np.cross(b.frame.o - a.frame.o, np.array(a.away))))
+    aside = float(np.linalg.norm(crossed(b.frame.o - a.frame.o, np.array(a.away))))
     if aside > MOST_ASIDE:
         raise NoFit(f"their middles lie {aside:.1f} mm apart", right="columns on one line")
 
@@ -96,7 +96,7 @@ def build(case: Case, given: Given) -> Detail:
     pack, grade = float(given.value("pack")), str(given.value("grade"))
     way = np.array(upper.away)
     depth = unit(np.array(lower.frame.z) - way * float(np.array(lower.frame.z) @ way))
-    seat = _Seat(lower.frame.o, way, depth, np.cross(way, depth))
+    seat = _Seat(lower.frame.o, way, depth, crossed(way, depth))
     # the plates' common face lies where the columns were drawn to meet; a pack goes between, half of it each way
     feet = {low: (seat.at(0, 0, -pack / 2 - cap), -way), high: (seat.at(0, 0, pack / 2 + base), way)}
     stands = {i: Frame.of(at, np.array(case.members[i].frame.z), n) for i, (at, n) in feet.items()}

@@ -18,7 +18,7 @@ from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import flange_bolt
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
@@ -80,11 +80,11 @@ def _seat(case: Case, deep: float = 0.0) -> _Seat:
     a = np.array(column.away)
     if beam is None:
         d = unit(np.array(column.frame.z))
-        return _Seat(column.frame.o, a, d, np.cross(a, d))
+        return _Seat(column.frame.o, a, d, crossed(a, d))
     n, p = flange_face(beam, a)
     point = column.frame.o + a * ((float((p - column.frame.o) @ n) + deep) / float(a @ n)) - n * deep
     x = np.array(beam.frame.x)
-    return _Seat(point, n, x, np.cross(n, x))
+    return _Seat(point, n, x, crossed(n, x))
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -298,8 +298,8 @@ def _views(seat: _Seat, case: Case) -> tuple[SheetView, ...]:
     upward = seat.into if case.kind == "post on beam" else -seat.into
     point = vec(seat.point)
     return (
-        SheetView("front", "Front", Frame.of(point, seat.u, np.cross(seat.u, upward))),
-        SheetView("side", "Side", Frame.of(point, np.cross(upward, seat.u), seat.u)),
+        SheetView("front", "Front", Frame.of(point, seat.u, crossed(seat.u, upward))),
+        SheetView("side", "Side", Frame.of(point, crossed(upward, seat.u), seat.u)),
         SheetView("plan", "Plan", Frame.of(point, seat.u, upward)),
     )
 

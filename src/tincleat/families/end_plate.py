@@ -18,7 +18,7 @@ from tincleat.families.column_side import column_stiffeners, web_plates
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.haunch import haunch
 from tincleat.families.shear import end_notches, end_of_beam, even_down, room_in_web
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import in_the_way
@@ -155,12 +155,12 @@ def _plane(case: Case) -> _Plane:
     v = unit(z - n * float(z @ n))
     if case.kind in FACED:  # square to what it is bolted to: on a skew and a slope at once the beam's depth leans a little
         along = np.array(case.members[1].frame.x)
-        line = along if abs(float(along @ v)) > 0.7 else np.cross(n, along)
+        line = along if abs(float(along @ v)) > 0.7 else crossed(n, along)
         v = line * math.copysign(1.0, float(line @ v)) if abs(float(line @ v)) > 0.95 else v
     # where the beam's middle line meets the face
     x = np.array(first.frame.x)
     p = first.frame.o + x * float(n @ (p - first.frame.o)) / float(n @ x)
-    return _Plane(p, n, v, np.cross(v, n))
+    return _Plane(p, n, v, crossed(v, n))
 
 
 def build(case: Case, given: Given) -> Detail:

@@ -17,7 +17,7 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRAD
 from tincleat.families.fin_bent import Bend, bend_of, bent_fin
 from tincleat.families.fin_through import ASIDE, Through, held_through, through_of
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
-from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
@@ -330,10 +330,10 @@ def _welds(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, o
     for which, y, side in (("inner", inner, -np.sign(outer - inner)), ("outer", outer, np.sign(outer - inner))):
         a, b = (np.array([sizes.face(y, z), y, z]) for z in span)
         path = unit(b - a)
-        u = unit(np.cross(n, path))
+        u = unit(crossed(n, path))
         if u[1] * side < 0:
             u = -u
-        v = np.cross(path, [0.0, 1.0, 0.0])
+        v = crossed(path, (0.0, 1.0, 0.0))
         v = v if v[0] > 0 else -v
         out.append(Weld(f"{name} {which} fillet", leg, vec(a), vec(b), vec(u), vec(unit(v)), ("supporting member", name), site))
     return out
@@ -346,7 +346,7 @@ def _groove(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, 
     a, b = (np.array([sizes.face(touch, z), touch, z]) for z in span)
     away = np.array([0.0, np.sign(far - touch), 0.0])
     path = unit(b - a)
-    u = unit(np.cross(sizes.normal, path))
+    u = unit(crossed(sizes.normal, path))
     u = u if u @ away > 0 else -u
     v = unit(away - path * float(away @ path))
     return [Weld(f"{name} groove weld", abs(far - touch), vec(a), vec(b), vec(u), vec(v), ("supporting member", name), site, "groove")]

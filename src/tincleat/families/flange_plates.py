@@ -14,7 +14,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetV
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.in_line import tubes_in_line
-from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import foot_welds, legs_round
@@ -132,8 +132,8 @@ def _views(at: Frame) -> tuple[SheetView, ...]:
     lead = at.z[2] if abs(at.z[2]) > 1e-6 else 1.0
     z = np.array(at.z) * math.copysign(1.0, lead)
     return (
-        SheetView("front", "Front", Frame.of(at.origin, at.x, np.cross(at.x, z))),
-        SheetView("side", "Plate", Frame.of(at.origin, np.cross(z, at.x), at.x)),
+        SheetView("front", "Front", Frame.of(at.origin, at.x, crossed(at.x, z))),
+        SheetView("side", "Plate", Frame.of(at.origin, crossed(z, at.x), at.x)),
         SheetView("plan", "Plan", Frame.of(at.origin, at.x, z)),
     )
 

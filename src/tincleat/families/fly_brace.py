@@ -13,7 +13,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_SIZES, Given, Setting
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.frames import Frame, Vec3, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
 from tincleat.kit.angle import METRIC, angle, known
@@ -99,7 +99,7 @@ def flies(given: Given, overs: "list[tuple[int, CaseMember]]", under: CaseMember
         name = f"fly brace {'left' if s < 0 else 'right'}"
         foot, head = np.array((middle + s * near, face, low)), np.array((s * far, face, row))
         run = (head - foot) / np.linalg.norm(head - foot)
-        across = np.cross(run, (0.0, 1.0, 0.0))
+        across = crossed(run, (0.0, 1.0, 0.0))
         across = across if across[2] < 0 else -across  # the heel lies above, the leg hangs down from it: water runs off
         length = float(np.linalg.norm(head - foot)) + 2 * edge
         heel = foot - run * edge - across * gauge

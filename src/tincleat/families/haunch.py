@@ -8,7 +8,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import rounded
-from tincleat.geometry.frames import Array, Frame, unit, vec
+from tincleat.geometry.frames import Array, Frame, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.layout import up
@@ -66,7 +66,7 @@ def haunch(
     tip = start + inner / math.tan(slope)
     blunt = max(2 * legs[1], 10.0)  # height at which the web's sharp end is cut off
     end = tip - blunt / math.tan(slope)
-    across = np.cross(down_way, out)  # the web's normal
+    across = crossed(down_way, out)  # the web's normal
     frame = Frame.of(under - across * tw / 2, out, across)
     ring = [(foot, 0.0), (start, inner), (end, blunt), (end, 0.0)]
     local = []

@@ -7,7 +7,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.errors import NoFit
-from tincleat.geometry.frames import Frame
+from tincleat.geometry.frames import Frame, crossed
 from tincleat.joints.case import Case, CaseMember
 
 MOST_BEND = math.radians(1)  # between the two members
@@ -89,7 +89,7 @@ def tubes_in_line(case: Case, words: str) -> tuple[CaseMember, CaseMember]:
     bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
     if bend > MOST_BEND:
         raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°")
-    aside = np.linalg.norm(np.cross(b.frame.o - a.frame.o, np.array(a.away)))
+    aside = np.linalg.norm(crossed(b.frame.o - a.frame.o, np.array(a.away)))
     if aside > MOST_ASIDE:
         raise NoFit(f"their middles lie {aside:.1f} mm apart across", right="members on one line")
     if a.shape.shape == "RHS" and abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):

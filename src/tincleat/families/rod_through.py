@@ -12,7 +12,7 @@ from tincleat.details.fittings import Hillside
 from tincleat.details.parts import Angle, Detail, Dimension, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
@@ -118,9 +118,9 @@ def _views(part: Hillside, n: np.ndarray, along: np.ndarray) -> tuple[SheetView,
     level = np.array(part.frame.x) * (1.0 if part.frame.x[0] >= 0 else -1.0)
     cut = part.side / 2 + 1.0
     return (
-        SheetView("front", "Front", Frame.of(part.frame.o, np.cross(up_, -y), -y), near=cut),
+        SheetView("front", "Front", Frame.of(part.frame.o, crossed(up_, -y), -y), near=cut),
         SheetView("rod", "Along the rod", Frame.of(part.frame.o, level, -y), near=cut),
-        SheetView("side", "From behind", Frame.of(part.frame.o, np.cross(up_, n), n)),
+        SheetView("side", "From behind", Frame.of(part.frame.o, crossed(up_, n), n)),
     )
 
 

@@ -16,7 +16,7 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
 from tincleat.families.in_line import Side, in_line, line_of, sides_of
 from tincleat.families.shear import bolt_that
-from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
@@ -319,7 +319,7 @@ def _division(given: Given, at: Frame, sides: tuple[Side, Side], t: float, made:
 def _views(at: Frame, upright: bool) -> tuple[SheetView, ...]:
     x, y, z = (np.array(v) for v in (at.x, at.y, at.z))
     right, up_ = (z, x) if upright else (x, z)
-    front = np.cross(right, up_)
+    front = crossed(right, up_)
     return (
         SheetView("front", "Web", Frame.of(at.origin, right, front)),
         SheetView("side", "Section", Frame.of(at.origin, y if not upright else -y, x)),

@@ -13,7 +13,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetV
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import bolt_that
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
@@ -64,7 +64,7 @@ def _backs(m: CaseMember, y: Array) -> list[_Back]:
 
 
 def _back(n: Array, point: Array, along: Array, half: float, y: Array, heel: float | None) -> _Back:
-    w = np.cross(y, n)
+    w = crossed(y, n)
     way = math.copysign(1.0, float(along @ w))
     return _Back(n, point, -half, half, None if heel is None else heel * way)
 
@@ -103,10 +103,10 @@ def build(case: Case, given: Given) -> Detail:
     one, two, gap = _pair(case)
     n = one.normal
     y = np.array([0.0, 1.0, 0.0])
-    w = np.cross(y, n)
+    w = crossed(y, n)
     # everything across is measured along w from the first back's point
     off = float((two.point - one.point) @ w)
-    other = (off - two.high, off - two.low) if float(np.cross(y, two.normal) @ w) < 0 else (off + two.low, off + two.high)
+    other = (off - two.high, off - two.low) if float(crossed(y, two.normal) @ w) < 0 else (off + two.low, off + two.high)
     heel = None if one.heel is None else one.heel * one.high
     heel2 = None if two.heel is None else (off - two.heel * two.high)
     starred = heel is not None and heel2 is not None and (other[1] <= one.low + FLUSH or other[0] >= one.high - FLUSH)

@@ -11,7 +11,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.mesh import overlap
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -67,7 +67,7 @@ def _plane(case: Case) -> tuple[Array, Array, Array]:
     z = np.array(case.supported.frame.z)
     v = unit(z - n * float(z @ n))
     v = v if v[2] > 0 else -v
-    return n, v, np.cross(v, n)
+    return n, v, crossed(v, n)
 
 
 def build(case: Case, given: Given) -> Detail:

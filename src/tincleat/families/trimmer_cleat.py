@@ -13,7 +13,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import web_of
 from tincleat.kit.drill import drilled
@@ -59,7 +59,7 @@ class _Lie:
     @property
     def y(self) -> Array:
         """Across: z x x."""
-        return np.cross(self.z, self.x)
+        return crossed(self.z, self.x)
 
     def at(self, x: float, y: float, z: float) -> Vec3:
         """A point ``x`` out of the web, ``y`` across, ``z`` up, in the joint."""
@@ -84,7 +84,7 @@ def _lie(case: Case) -> _Lie:
     p = support.frame.o + n * face
     o = trimmer.frame.o + away * (float((p - trimmer.frame.o) @ n) / float(away @ n))
     up_ = float((support.frame.o - o) @ z)  # the support's middle over the trimmer's
-    y = np.cross(z, n)
+    y = crossed(z, n)
     across = float(np.array(trimmer.frame.y) @ y)
     at = own.at * across + float((trimmer.frame.o - o) @ y)
     half, other = trimmer.shape.h / 2 - trimmer.shape.root, support.shape.h / 2 - support.shape.root

@@ -15,7 +15,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
@@ -88,7 +88,7 @@ def _plane(case: Case) -> _Plane:
     line = np.array(support.frame.x)
     lead = line[2] if abs(line[2]) > 1e-6 else float(line @ np.array((0.0, 1.0, 0.0)))
     v = unit((line - n * float(line @ n)) * math.copysign(1.0, lead))
-    w = np.cross(v, n)
+    w = crossed(v, n)
     across, low, high = face_width(case)
     s = math.copysign(1.0, float(across @ w))
     middle = float((support.frame.o - point) @ w)

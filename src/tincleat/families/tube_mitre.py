@@ -13,7 +13,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Detail, Dimension, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
-from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import legs_round
@@ -82,7 +82,7 @@ def _mitre(case: Case) -> _Mitre:
         raise NoFit(f"the tubes run on within {180 - math.degrees(between):.0f}° of a line", right="at least 5° between them; tubes in one line have a splice")
     if between < SHARPEST:
         raise NoFit(f"the tubes meet at {math.degrees(between):.0f}°", right=f"at least {math.degrees(SHARPEST):.0f}°")
-    across = unit(np.cross(d[0], d[1]))
+    across = unit(crossed(d[0], d[1]))
     apart = float((second.frame.o - first.frame.o) @ across)
     if abs(apart) > MEET:
         raise NoFit(f"the middle lines pass each other {abs(apart):.0f} mm apart", right="tubes whose middle lines meet")
@@ -96,7 +96,7 @@ def _mitre(case: Case) -> _Mitre:
     halves = [_half(m, across) for m in (first, second)]
     corners = [_meeting(point + s * outward[0] * halves[0][0], d[0], point + s * outward[1] * halves[1][0], d[1]) for s in (-1.0, 1.0)]
     out = unit(corners[1] - corners[0])
-    normal = np.cross(out, across)
+    normal = crossed(out, across)
     normal = normal if float(normal @ d[0]) > 0 else -normal
     if float(normal @ d[0]) < 0.1 or float(normal @ d[1]) > -0.1:
         raise NoFit(f"{first.shape.name} and {second.shape.name} differ too much in depth for one plane to cut both", right="tubes of like depth")
@@ -204,10 +204,10 @@ def _seam(at: _Mitre, m: CaseMember, number: int, gap: float, parts: tuple[str, 
     out = []
     for p, q, outward in _on(m, at.point + normal * gap / 2, normal):
         run = unit(q - p)
-        u = unit(np.cross(run, normal))
+        u = unit(crossed(run, normal))
         u = u if float(u @ outward) > 0 else -u
         deep = m.shape.tw / float(u @ outward)
-        start, end = (p, q) if float(np.cross(run, u) @ normal) < 0 else (q, p)
+        start, end = (p, q) if float(crossed(run, u) @ normal) < 0 else (q, p)
         out.append(Weld("seam" if deep <= BARE else "seam, on backing", deep, vec(start - u * deep), vec(end - u * deep), vec(u), vec(u), (mine, theirs), site, "groove", gap))
     return out
 
@@ -220,7 +220,7 @@ def _views(at: _Mitre) -> tuple[SheetView, ...]:
     plan = abs(ways[0][2]) > 0.7
     return (
         SheetView("front", "Plan" if plan else "Front", Frame(vec(at.point), vec(level), vec(ways[0]))),
-        SheetView("mitre", "Square to the cut", Frame.of(at.point, np.cross(at.out, ways[1]), ways[1])),
+        SheetView("mitre", "Square to the cut", Frame.of(at.point, crossed(at.out, ways[1]), ways[1])),
         SheetView("edge", "Along the cut", Frame.of(at.point, at.normal, -at.out)),
     )
 

@@ -15,7 +15,7 @@ from tincleat.details.parts import Detail, Dimension, Piece, Plate, SheetView, W
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
 from tincleat.families.in_line import tubes_in_line
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import down, up
@@ -85,7 +85,7 @@ def build(case: Case, given: Given) -> Detail:
     half, grade = gap / 2 + reach, str(given.value("grade"))
     for name, middle, along, out, wide, t in flats:
         # x along the members, z out towards the wall
-        across = np.cross(out, (1.0, 0.0, 0.0))
+        across = crossed(out, (1.0, 0.0, 0.0))
         frame = at.at(Frame(vec(np.array(middle) - np.array(out) * t - across * wide / 2 - np.array((half, 0.0, 0.0))), (1.0, 0.0, 0.0), out))
         plates.append(Plate(name, Outline.rectangle(0.0, 0.0, 2 * half, wide), t, frame, grade, (), ("", "")))
         for m, s in ((a, 1.0), (b, -1.0)):
@@ -148,7 +148,7 @@ def _views(at: Frame) -> tuple[SheetView, ...]:
     x, y, z = (np.array(v) for v in (at.x, at.y, at.z))
     right, up_ = (z, x * math.copysign(1.0, x[2])) if upright else (x, z)
     return (
-        SheetView("front", "Along", Frame.of(at.origin, right, np.cross(right, up_)), near=0.0),
+        SheetView("front", "Along", Frame.of(at.origin, right, crossed(right, up_)), near=0.0),
         SheetView("side", "Section", Frame.of(at.origin, y, x)),
     )
 

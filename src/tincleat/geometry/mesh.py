@@ -42,7 +42,7 @@ class Mesh:
     def volume(self) -> float:
         """Enclosed volume in mm³ of the (chord-sided) mesh."""
         a, b, c = (self.points[self.triangles[:, i]] for i in range(3))
-        return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
+        return float(np.einsum("ij,ij->i", a, crossed_rows(b, c)).sum() / 6)
 
     @lazy
     def normals(self) -> Array:

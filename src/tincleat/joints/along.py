@@ -7,7 +7,7 @@ from itertools import pairwise
 import numpy as np
 
 from tincleat.catalogue.sections import section
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.tolerances import MEETS
 from tincleat.joints.bracing import PARALLEL, Bracing
 from tincleat.joints.case import Case, Joint, Kind, make_case, order
@@ -146,7 +146,7 @@ class Along(Bracing):
             x = some[-1][1] - some[0][1]
             x = x - n * float(x @ n)
             x = x / np.linalg.norm(x)
-            z = np.cross(x, n)
+            z = crossed(x, n)
             ups = (z, -z) if abs(z[2]) < 1e-6 else (z * math.copysign(1.0, z[2]),)
             for up in ups:
                 frame = Frame.of(some[0][1], x, up)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.tolerances import MEETS
 from tincleat.joints.case import Case, Joint, make_case, order
 from tincleat.joints.table import Meeting, Table
@@ -52,13 +52,13 @@ class Bracing(Table):
         outs = {(m, e): self._out(m, e) for m, e in ends}
         lead = outs[ends[0]]
         d = np.array(lead.x)
-        normal = np.cross(line, d)
+        normal = crossed(line, d)
         if np.linalg.norm(normal) < 0.1:
             return None
         normal = normal / np.linalg.norm(normal)
         # a plate in the plane of the braces has nothing to stand on along a member that leaves the plane
         carriers = [c for c in carriers if c.other == first or abs(float(self._direction(c.other) @ normal)) <= LEAVES]
-        across = np.cross(normal, line)
+        across = crossed(normal, line)
         # the working point: where the brace's line passes the carrier's
         w = lead.o - own.o
         t = -float(w @ across) / float(d @ across)
@@ -105,7 +105,7 @@ class Bracing(Table):
                 return None
         own, shape = self.frames[carrier], self.shapes[carrier]
         run = np.array(own.x)
-        across = np.cross(n, run)
+        across = crossed(n, run)
         lead = self._out(*head)
         d = np.array(lead.x)
         if len(ends) > 1 and not self.one_node(ends):

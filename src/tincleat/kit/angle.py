@@ -7,7 +7,7 @@ import numpy as np
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.parts import Piece
 from tincleat.errors import NotFound
-from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, vec
 from tincleat.project.entities import HouseRules
 from tincleat.steel.body import named
 from tincleat.steel.cuts import Cuts, MemberHole
@@ -54,7 +54,7 @@ def angle(
     a, b, run = (np.asarray(v, dtype=float) for v in (leg_a, leg_b, along))
     upright = (shape.h >= shape.b) == long_a  # whether the section's upright leg is the one along a
     z, y = (a, b) if upright else (b, a)
-    x = np.cross(y, z)
+    x = crossed(y, z)
     origin = np.asarray(heel, dtype=float) + y * shape.b / 2 + z * shape.h / 2
     if float(x @ run) < 0:
         origin = origin + run * length

@@ -7,7 +7,7 @@ import numpy as np
 
 from tincleat.details.parts import Angle
 from tincleat.errors import NoFit
-from tincleat.geometry.frames import Array, Vec3, vec
+from tincleat.geometry.frames import Array, Vec3, crossed, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
 from tincleat.steel.cuts import EndCut
@@ -45,7 +45,7 @@ def face_width(case: Case, member: CaseMember | None = None) -> tuple[Array, flo
     assert support is not None
     shape, normal = support.shape, face_of(case, member)[0]
     if shape.shape == "CHS":
-        return np.cross(np.array(support.frame.x), normal), -shape.h / 2, shape.h / 2
+        return crossed(np.array(support.frame.x), normal), -shape.h / 2, shape.h / 2
     if abs(float(normal @ np.array(support.frame.z))) > 0.9:
         side = shape.b / 2 - (shape.r1 if shape.shape == "RHS" else 0.0)
         return np.array(support.frame.y), -side, side

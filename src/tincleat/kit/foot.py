@@ -8,7 +8,7 @@ from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Frame, Vec3, unit, vec
+from tincleat.geometry.frames import Frame, Vec3, crossed, unit, vec
 from tincleat.joints.case import CaseMember
 from tincleat.kit.cope import web_of
 from tincleat.kit.layout import inner_face
@@ -133,7 +133,7 @@ def leaned(welds: list[Weld], at: Frame, normal: Vec3) -> list[Weld]:
     for w in welds:
         p, q = (np.array(x) - a * float(n @ (np.array(x) - at.o)) / float(n @ a) for x in (w.start, w.end))
         along = (q - p) / np.linalg.norm(q - p)
-        u, v = np.cross(along, n), a - along * float(a @ along)
+        u, v = crossed(along, n), a - along * float(a @ along)
         u *= math.copysign(1.0, float(u @ np.array(w.u)))
         v /= np.linalg.norm(v)
         flat = unit(along - a * float(a @ along))

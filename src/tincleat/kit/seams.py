@@ -8,7 +8,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from tincleat.details.assembled import Ply
-from tincleat.geometry.frames import Array, Frame, unit
+from tincleat.geometry.frames import Array, Frame, crossed, unit
 
 TOUCH = 0.6  # mm that faces may lie apart and still touch
 PARALLEL = 0.9998  # cosine from which two faces are parallel
@@ -65,7 +65,7 @@ def _edge_faces(p: Ply) -> list[Ply]:
     for a, b in _sides(p):
         u, v = p.frame.to_world(np.array([(*a, 0.0), (*b, 0.0)]))
         way = unit(v - u)
-        outward = np.cross(way, z)
+        outward = crossed(way, z)
         long = float(np.linalg.norm(v - u))
         out.append(Ply(p.owner, "edge", Frame.of(u - outward * SKIN, way, outward), shapely.box(0.0, 0.0, long, p.thickness), SKIN, ()))
     return out
@@ -100,7 +100,7 @@ def round_seams(flat: Sequence[Ply], bar: Bar, leg: float) -> list[Seam]:
         z = np.array(p.frame.z)
         if abs(float(z @ x)) > 0.02:
             continue
-        e = np.cross(x, z)
+        e = crossed(x, z)
         for face, out in ((0.0, -z), (p.thickness, z)):
             d = float((p.frame.o + z * face - bar.frame.o) @ z)
             if abs(d) >= r - 1.0:
@@ -167,7 +167,7 @@ def _laps(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
         for a, b in _sides(p):
             u, v = (level + _flat(q, point, p) for point in (a, b))
             edge = unit(v - u)
-            outward = np.cross(edge, np.array(p.frame.z))  # outlines run counter-clockwise: out of a side is to its right
+            outward = crossed(edge, np.array(p.frame.z))  # outlines run counter-clockwise: out of a side is to its right
             yield from _clipped(q, u, v, outward, leg, out, outward)
 
 
@@ -185,7 +185,7 @@ def _tees(p: Ply, q: Ply, leg: float) -> Iterator[Seam]:
     for a, b in _sides(p):
         corners = p.frame.to_world(np.array([(*a, 0.0), (*b, 0.0), (*b, p.thickness), (*a, p.thickness)]))
         edge = unit(corners[1] - corners[0])
-        outward = np.cross(edge, z)  # out of the ply across this edge
+        outward = crossed(edge, z)  # out of the ply across this edge
         for face, out in ((q.thickness, n), (0.0, -n)):
             level = q.frame.o + n * face
             if float(outward @ out) > -0.5:

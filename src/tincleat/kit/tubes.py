@@ -9,7 +9,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Array, Frame, unit, vec
+from tincleat.geometry.frames import Array, Frame, crossed, unit, vec
 from tincleat.steel.cuts import EndCut, Notch
 
 CHORDS = 48  # round a tube
@@ -196,7 +196,7 @@ def along_landing(branch: Tube, others: Sequence[Tube], landing: Landing, leg: f
                 continue
             run = unit(q - p)
             m, n = outward[i], unit(normals[i] + normals[i + 1])
-            u, v = np.cross(run, n), np.cross(run, m)
+            u, v = crossed(run, n), crossed(run, m)
             u = unit(u * math.copysign(1.0, float(u @ m)))
             v = unit(v * math.copysign(1.0, float(v @ way)))
             turn = math.acos(max(-1.0, min(1.0, float(u @ v))))

@@ -8,7 +8,7 @@ import numpy as np
 
 from tincleat.catalogue.sections import section
 from tincleat.errors import BadValue
-from tincleat.geometry.frames import Array, unit, vec
+from tincleat.geometry.frames import Array, crossed, unit, vec
 from tincleat.geometry.lines import crossing
 from tincleat.project.entities import Bracing, Girts, Joists, Member, Portals, Purlins, Run
 from tincleat.project.members import axis_frame, length
@@ -53,7 +53,7 @@ def girts(run: Girts, members: Members) -> list[Laid]:
     columns = in_row([members[k] for k in run.columns], "girts")
     lines = [low_to_high(m) for m in columns]
     along = unit(lines[-1][0] - lines[0][0])
-    normal = unit(np.cross(along, (0.0, 0.0, 1.0)))
+    normal = unit(crossed(along, (0.0, 0.0, 1.0)))
     uprights = [np.array(m.start) for m in members.values() if m.role in ("column", "post")]
     if uprights and float((np.mean(uprights, axis=0) - lines[0][0]) @ normal) > 0:
         normal = -normal

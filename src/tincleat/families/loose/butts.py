@@ -11,7 +11,7 @@ from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.loose.welds import BAR, DOUBLE
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.steel.cuts import EndCut
 
@@ -126,7 +126,7 @@ def butt(a: Assembled, one: Plate, two: Plate, g: Groove, name: str, site: bool,
         elif lean:  # the second's edge stays square: from there
             line, legs, parts = (far, stop + out * opening), (side * up, on_one), (two.name, one.name)
         else:
-            along = np.cross(up, out)
+            along = crossed(up, out)
             line = (start, stop) if float((stop - start) @ along) > 0 else (stop, start)
             legs, parts = (up, up), (one.name, two.name)
         p, q = f.to_world(np.array(line))

@@ -12,7 +12,7 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, across_from
 from tincleat.families.loose.settings import COPED, DEPTH, FACED, STRAIGHT, TO_POINT
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import CaseMember
 from tincleat.steel.cuts import Cuts, EndCut, Notch
@@ -41,17 +41,17 @@ def piece_on(given: Given, face: Face, name: str, member: CaseMember) -> Piece:
         lean = math.acos(max(-1.0, min(1.0, float(x @ face.n))))
         z0 = way if math.sin(lean) < 1e-6 else face.n - x * float(face.n @ x)
         z0 = z0 / np.linalg.norm(z0)
-        return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), lean)
+        return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + crossed(x, z0) * math.sin(spin), lean)
     if lies != "upright":  # on its own lower side, its middle where it is told
         lift = shape.h / 2 if shape.shape in ("CHS", "RD") else _reach(shape.outer.points(0.05), spin)
         x = way
-        z = face.n * math.cos(spin) + np.cross(face.n, way) * -math.sin(spin)
+        z = face.n * math.cos(spin) + crossed(face.n, way) * -math.sin(spin)
         at = Frame.of(face.point(along, across, off + lift) - x * length / 2, x, z)
         return _mitred(given, Piece(name, shape.name, grade, at, length), 0.0, True)
     tilt = float(given.value("tilt"))
     x = face.n * math.cos(tilt) + way * math.sin(tilt)
     z0 = way * math.cos(tilt) - face.n * math.sin(tilt)
-    return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + np.cross(x, z0) * math.sin(spin), abs(tilt))
+    return _standing(given, face, name, member, shape.name, length, foot, x, z0 * math.cos(spin) + crossed(x, z0) * math.sin(spin), abs(tilt))
 
 
 def _standing(given: Given, face: Face, name: str, member: CaseMember, size: str, length: float, foot: Array, x: Array, z: Array, lean: float) -> Piece:

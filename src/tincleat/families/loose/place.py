@@ -8,7 +8,7 @@ import numpy as np
 from tincleat.details.parts import BentPlate, Piece, Plate
 from tincleat.errors import NoFit
 from tincleat.families.loose.settings import BACKS, FRONTS, LEFT, LEFT_SIDES, RIGHT, RIGHT_SIDES
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, crossed
 from tincleat.joints.case import CaseMember
 from tincleat.steel.body import thickness_at
 
@@ -40,7 +40,7 @@ class Face:
     @property
     def hand(self) -> float:
         """1 where a frame's y on it runs the face's second way, else -1."""
-        return math.copysign(1.0, float(np.cross(self.n, self.u) @ self.v))
+        return math.copysign(1.0, float(crossed(self.n, self.u) @ self.v))
 
 
 def face_of_member(m: CaseMember, name: str) -> Face:

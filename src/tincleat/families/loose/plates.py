@@ -10,7 +10,7 @@ from tincleat.errors import BadValue, NoFit
 from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, across_from
 from tincleat.families.loose.settings import ACROSS, EVERY, FLAT, INNER, ROUNDED, SQUARE
-from tincleat.geometry.frames import Frame
+from tincleat.geometry.frames import Frame, crossed
 from tincleat.geometry.outline import Outline
 
 Points = list[tuple[float, float]]
@@ -33,7 +33,7 @@ def plate_on(given: Given, face: Face, name: str, house_step: float) -> Plate:
         return Plate(name, outline if s > 0 else outline.mirrored_y(), t, at, str(given.value("grade")), (), kinds)
     base = turn + (math.pi / 2 if stands == ACROSS else 0.0)
     way = face.u * math.cos(base) + face.v * math.sin(base)
-    z = np.cross(way, face.n)
+    z = crossed(way, face.n)
     at = Frame.of(face.point(along, across, off) - z * t / 2, way, z)  # its y runs out of the face
     return Plate(name, outline, t, at, str(given.value("grade")), (), kinds)
 

@@ -13,7 +13,7 @@ from tincleat.details.parts import Piece, Plate, Switch, Weld
 from tincleat.errors import NoFit, NotFound
 from tincleat.families.declare import Given
 from tincleat.families.loose.settings import FILLET, FINISHES
-from tincleat.geometry.frames import Array, Frame, vec
+from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.kit.seams import PARALLEL, TOUCH, Bar, Seam, round_seams, seams
 from tincleat.kit.weld import flare, round_tube
@@ -187,7 +187,7 @@ def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]")
                 if min(abs(level), abs(level - p.thickness)) > TOUCH:
                     continue
                 y, z, _ = (float(on @ np.array(v)) * near for v in (f.y, f.z, f.x))
-                ends, across = end_station(piece.cuts.ends, 0.0, piece.length, y, z), np.cross(f.x, on)
+                ends, across = end_station(piece.cuts.ends, 0.0, piece.length, y, z), crossed(f.x, on)
                 for side in (1.0, -1.0):
                     line = np.array([f.o + np.array(f.x) * x + on * near + across * side * wide for x in ends])
                     room = p.frame.to_local(line + across * side * s.tw)[:, :2]

@@ -2,6 +2,7 @@
 members stand to each other.  Only what stands on level ground, or is called by the plumb line, follows that."""
 
 import math
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -43,30 +44,46 @@ def turned(member: dict[str, Any], own: Any, turn: Array) -> dict[str, Any]:
     return {**member, "start": start.tolist(), "end": end.tolist(), "roll_deg": math.degrees(math.atan2(-float(z @ np.cross(level, x)), float(z @ level)))}
 
 
+class Plain:
+    """The sites of one system of units as they are, with what each is named by and what was made of it."""
+
+    def __init__(self, path: Path, inch: bool) -> None:
+        self.some = [s for s in chosen() if s.inch is inch]
+        self.shifts = [np.array([0.0, FAR * n, 0.0]) for n in range(len(self.some))]
+        self.desk = Desk.create(path, inch_house("") if inch else HouseRules())
+        self.desk.run("add-members", members=[{**m, "start": (np.array(m["start"]) + s).tolist(), "end": (np.array(m["end"]) + s).tolist()} for site, s in zip(self.some, self.shifts, strict=True) for m in site.members])
+        self.members = list(self.desk.project.members.values())
+        ids, first = [m.id for m in self.members], 0
+        self.names = []
+        for site in self.some:
+            self.names.append([place_name(n, w, ids[first:]) for n, w in site.at])
+            first += len(site.members)
+        self.made = [placed(self.desk, site, names) for site, names in zip(self.some, self.names, strict=True)]
+
+
+@pytest.fixture(scope="module")
+def plains(tmp_path_factory: pytest.TempPathFactory) -> list[Plain]:
+    """Both systems' sites, made once for all angles."""
+    path = tmp_path_factory.mktemp("plain")
+    return [Plain(path / f"{inch}.tincleat", inch) for inch in (False, True)]
+
+
 @pytest.mark.parametrize("angle", [5.0, 11.0, 17.0])
-def test_turned_about_any_axis_it_is_the_same_detail(tmp_path: Any, angle: float) -> None:
+def test_turned_about_any_axis_it_is_the_same_detail(tmp_path: Path, plains: list[Plain], angle: float) -> None:
     chance = np.random.default_rng(int(angle))
     alike = kinds = 0
-    for inch in (False, True):
-        some = [s for s in chosen() if s.inch is inch]
-        house = inch_house("") if inch else HouseRules()
-        plain, other = (Desk.create(tmp_path / f"{inch}{which}.tincleat", house) for which in "ab")
-        shifts = [np.array([0.0, FAR * n, 0.0]) for n in range(len(some))]
-        plain.run("add-members", members=[{**m, "start": (np.array(m["start"]) + s).tolist(), "end": (np.array(m["end"]) + s).tolist()} for site, s in zip(some, shifts, strict=True) for m in site.members])
-        turns = [Rotation.from_rotvec(a / np.linalg.norm(a) * math.radians(angle)).as_matrix() for a in chance.normal(size=(len(some), 3))]
-        own = iter(plain.project.members.values())
-        about = [(turn, s - turn @ s) for turn, s in zip(turns, shifts, strict=True)]  # each about its own site's origin
+    for number, plain in enumerate(plains):
+        other = Desk.create(tmp_path / f"{number}.tincleat", plain.desk.project.house)
+        turns = [Rotation.from_rotvec(a / np.linalg.norm(a) * math.radians(angle)).as_matrix() for a in chance.normal(size=(len(plain.some), 3))]
+        own = iter(plain.members)
+        about = [(turn, s - turn @ s) for turn, s in zip(turns, plain.shifts, strict=True)]  # each about its own site's origin
         made = []
-        for site, (turn, back) in zip(some, about, strict=True):
+        for site, (turn, back) in zip(plain.some, about, strict=True):
             for m in site.members:
                 t = turned(m, next(own), turn)
                 made.append({**t, "start": (np.array(t["start"]) + back).tolist(), "end": (np.array(t["end"]) + back).tolist()})
         other.run("add-members", members=made)
-        ids, first = list(plain.project.members), 0
-        for site, (turn, back) in zip(some, about, strict=True):
-            names = [place_name(n, w, ids[first:]) for n, w in site.at]
-            first += len(site.members)
-            one = placed(plain, site, names)
+        for site, names, one, (turn, back) in zip(plain.some, plain.names, plain.made, about, strict=True):
             two = placed(other, site, names)
             if isinstance(two, str) or one.joint.kind != two.joint.kind:
                 # a ridge is one because both its members fall away from it, a corner lies level, and a knee's rafter slopes
@@ -77,7 +94,6 @@ def test_turned_about_any_axis_it_is_the_same_detail(tmp_path: Any, angle: float
             assert one.made is not None and two.made is not None, site.name
             assert same(world(one) @ turn.T + back, world(two)), site.name
             alike += 1
-        plain.close()
         other.close()
     assert alike > 200 and kinds < 0.05 * alike, (alike, kinds)
 

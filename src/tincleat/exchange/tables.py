@@ -4,8 +4,6 @@ import csv
 from collections.abc import Sequence
 from pathlib import Path
 
-import xlsxwriter
-
 from tincleat.errors import BadFile
 from tincleat.families.registry import FAMILIES
 from tincleat.files import write_whole
@@ -136,6 +134,8 @@ def _csv(path: Path, head: Row, rows: Sequence[Row]) -> None:
 
 
 def _xlsx(path: Path, sheets: "Sequence[tuple[str, Row, Sequence[Row]]]") -> None:
+    import xlsxwriter  # takes as long to load as all of numpy, and most commands write no book
+
     book = xlsxwriter.Workbook(str(path), {"strings_to_formulas": False, "strings_to_urls": False})
     bold = book.add_format({"bold": True, "bottom": 1})
     for name, head, rows in sheets:

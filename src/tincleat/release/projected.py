@@ -13,10 +13,11 @@ from tincleat.details.bolting import stack
 from tincleat.details.parts import Rod, SheetView, View
 from tincleat.details.tapers import taper_mesh
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.hidden_lines import Scene, Seen, covered
+from tincleat.geometry.hidden_lines import Scene, Seen
 from tincleat.geometry.mesh import Mesh, frustum, hexagon, joined, prism, square_bar, trimmed
 from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
+from tincleat.release.holes_drawn import holes_drawn
 from tincleat.steel.body import steel_mesh
 
 DRAWN: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
@@ -53,6 +54,8 @@ def _part_points(a: Assembled) -> Array:
         out.append(tie.frame.to_world(np.array([(0.0, 0.0, 0.0), (tie.length, 0.0, 0.0)])))
     for b in a.detail.bolts:
         out.append(np.array(b.points))
+    if a.detail.holes:
+        out.append(np.array([h.point for h in a.detail.holes]))
     if not out and a.detail.welds:  # members welded straight to each other
         out.append(np.array([p for w in a.detail.welds for p in (w.start, w.end)]))
     return np.concatenate(out) if out else np.zeros((1, 3))
@@ -138,18 +141,21 @@ def projected(a: Assembled) -> dict[View, Projected]:
     style = np.array([DRAWN.index(s) for s, _ in made])[seen.body]
     # a rod's own hidden edges would only blur it
     style = np.where(seen.hidden, np.where(style == DRAWN.index("rod"), -1, DRAWN.index("hidden")), style)[kept]
-    symbols = [_symbols(a, frame, [m for s, m in some if s != "bolt"]) for frame, some in zip(frames, cut_open, strict=True)]
+    symbols = [_symbols(a, frame) for frame in frames]
+    dashed = a.rules == "AISC"
+    holes = [holes_drawn(a, frame, [m for s, m in some if s != "bolt"], lo, hi, dashed) for frame, some, lo, hi in zip(frames, cut_open, low, high, strict=True)]
     # centre lines and the outlines of concrete, of all views in one go
-    loose = [lines for _, crosses, fills in symbols for lines in (crosses, _sides(fills))]
+    loose = [lines for (crosses, fills), h in zip(symbols, holes, strict=True) for lines in (np.concatenate([crosses, np.array(h.marks).reshape(-1, 4)]), _sides(fills))]
     owner = np.repeat(np.arange(len(loose)), [len(lines) for lines in loose])
     cut, left = clipped(np.concatenate(loose), low[owner // 2], high[owner // 2])
     owner = owner[left]
     out: dict[View, Projected] = {}
     for i, view in enumerate(v.name for v in a.detail.views):
         mine = seen.view[kept] == i
-        rounds, _, fills = symbols[i]
         lines = _by_style(pieces[mine], style[mine]) | {"concrete": cut[owner == 2 * i + 1]}
-        out[view] = Projected(lines, (*low[i].tolist(), *high[i].tolist()), rounds, cut[owner == 2 * i], fills)
+        for line, rings in holes[i].strokes:
+            lines[line] = np.concatenate([lines.get(line, np.zeros((0, 4))), rings])
+        out[view] = Projected(lines, (*low[i].tolist(), *high[i].tolist()), tuple(holes[i].rounds), cut[owner == 2 * i], symbols[i][1])
     return out
 
 
@@ -226,20 +232,10 @@ def _not_under(hidden: Array, seen: Array) -> Array:
     return hidden[~covered_.any(axis=1)]
 
 
-def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tuple[Style, float, float, float], ...], Array, tuple[Array, ...]]":
-    """Holes seen face on, and centre lines of bolts and rods."""
-    rounds: list[tuple[Style, float, float, float]] = []
+def _symbols(a: Assembled, frame: Frame) -> "tuple[Array, tuple[Array, ...]]":
+    """Centre lines of bolts and rods, crossed zones, and the outlines of concrete."""
     crosses: list[tuple[float, float, float, float]] = []
     z = np.array(frame.z)
-    for plate in a.detail.flats:
-        if abs(float(z @ np.array(plate.frame.z))) > 0.99:
-            near = plate.thickness if z @ np.array(plate.frame.z) > 0 else 0.0
-            rims = plate.frame.to_world(np.array([(h.x + h.width * 0.45, h.y + 1.0, near) for h in plate.holes]).reshape(-1, 3))
-            behind = covered(rims, solids, frame)
-            middles = frame.to_local(plate.frame.to_world(np.array([(h.x, h.y, 0.0) for h in plate.holes]).reshape(-1, 3))).tolist()
-            seen = list(zip(plate.holes, middles, behind.tolist(), strict=True))
-            rounds += [("hidden" if hides else "part", x, y, h.width / 2) for h, (x, y, _), hides in seen]
-            rounds += [("hidden" if hides or (near > 0) != h.sink_top else "part", x, y, h.sink / 2) for h, (x, y, _), hides in seen if h.sink]
     points = frame.to_local(np.array([f.point for f in a.fitted]).reshape(-1, 3)).tolist()
     axes = [frame.unturn(group.axis).tolist() for group in a.detail.bolts]
     for fitted, at in zip(a.fitted, points, strict=True):
@@ -267,7 +263,7 @@ def _symbols(a: Assembled, frame: Frame, solids: list[Mesh]) -> "tuple[tuple[tup
         local = frame.to_local(body)[:, :2]
         low, high = local.min(axis=0), local.max(axis=0)
         fills.append(np.array([(low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1])]))
-    return tuple(rounds), np.array(crosses, dtype=float).reshape(-1, 4), tuple(fills)
+    return np.array(crosses, dtype=float).reshape(-1, 4), tuple(fills)
 
 
 def _sides(fills: tuple[Array, ...]) -> Array:

@@ -255,7 +255,7 @@ def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
         x1, y1 = min(high[0], place.box[2]), min(high[1], place.box[3])
         if x1 > x0 and y1 > y0:
             d.fills.append(Fill("concrete", np.array([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])))
-    for style in ("hidden", "concrete", "member", "rod", "part", "bolt"):
+    for style in ("hidden", "concrete", "member", "rod", "part", "bolt", "dimension"):
         lines(style, p.lines.get(style, np.zeros((0, 4))))  # type: ignore[arg-type]
     lines("centre", p.crosses)
     cx, cy = (float(v) for v in place.centre)

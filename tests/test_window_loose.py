@@ -261,7 +261,7 @@ def test_edges_and_parts_are_pulled_on_the_sheet(qtbot: QtBot, window: Window) -
     # handles are no part of the drawing: neither under the pointer nor held does a copy show them
     plain = sheet.picture()
     qtbot.mousePress(sheet, Qt.MouseButton.LeftButton, pos=sheet._at(right.x, right.y).toPoint())
-    assert sheet._held is not None and sheet.picture() == plain
+    assert sheet.holding.held is not None and sheet.picture() == plain
     qtbot.keyClick(sheet, Qt.Key.Key_Escape)
     qtbot.mouseRelease(sheet, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
     # Esc while it is pulled keeps nothing
@@ -273,17 +273,17 @@ def test_edges_and_parts_are_pulled_on_the_sheet(qtbot: QtBot, window: Window) -
     edge = held(window, "edge", (0.0, 1.0))
     at = sheet._at(edge.x, edge.y).toPoint()
     qtbot.mouseClick(sheet, Qt.MouseButton.LeftButton, pos=at)
-    assert not sheet.distance.isHidden() and sheet.distance.hasFocus()
-    qtbot.keyClicks(sheet.distance, "-500")
-    qtbot.keyClick(sheet.distance, Qt.Key.Key_Return)
-    assert now("width/1") == 100 and sheet.distance.property("bad") and "Width" in window.hint.text()
-    sheet.distance.clear()
-    qtbot.keyClicks(sheet.distance, "12,5")
+    assert not sheet.holding.distance.isHidden() and sheet.holding.distance.hasFocus()
+    qtbot.keyClicks(sheet.holding.distance, "-500")
+    qtbot.keyClick(sheet.holding.distance, Qt.Key.Key_Return)
+    assert now("width/1") == 100 and sheet.holding.distance.property("bad") and "Width" in window.hint.text()
+    sheet.holding.distance.clear()
+    qtbot.keyClicks(sheet.holding.distance, "12,5")
     assert "too many" in window.hint.text()
-    sheet.distance.clear()
-    qtbot.keyClicks(sheet.distance, "12")
-    qtbot.keyClick(sheet.distance, Qt.Key.Key_Return)
-    assert now("width/1") == 112 and sheet.distance.isHidden()
+    sheet.holding.distance.clear()
+    qtbot.keyClicks(sheet.holding.distance, "12")
+    qtbot.keyClick(sheet.holding.distance, Qt.Key.Key_Return)
+    assert now("width/1") == 112 and sheet.holding.distance.isHidden()
     # the whole part, two ways at once
     pull(qtbot, window, held(window, "moved over its face"), 50.0, 0.0)
     assert abs(now("along/1")) == 50 and now("length/1") == 200
@@ -360,3 +360,70 @@ def test_an_outline_a_countersunk_head_and_points_of_a_weld_are_typed_in_the_pan
     assert window.run("change-connections", ids=[made], settings={"on/3": face, "along/3": 0})
     type_in("line/3", "-60,-60 60,-60")
     qtbot.waitUntil(lambda: round(welded(), 6) == 120.0 < whole)
+
+
+def pull_model(qtbot: QtBot, window: Window, start: np.ndarray, end: np.ndarray, let_go: bool = True) -> None:
+    """Press on a point of the model (mm) and pull to another."""
+    a, b = (QPointF(pixel(window, p)) for p in (start, end))
+    view = window.view
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=a.toPoint())
+    for share in (0.5, 1.0):
+        at = a + (b - a) * share
+        QApplication.sendEvent(view, QMouseEvent(QEvent.Type.MouseMove, at, view.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    if let_go:
+        qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=b.toPoint())
+
+
+def test_edges_and_parts_are_pulled_in_the_model(qtbot: QtBot, window: Window) -> None:
+    key = placed(qtbot, window, "loose-plate", beam(window)[2] - 1.0)
+    assert window.run("change-connections", ids=[key], settings={"length/1": 200.0, "width/1": 100.0, "part/1": "plate"})
+    entry = desk(window).ledger.entry_of(key)
+    frame = entry.joint.frame
+    (plate,) = detail(window, key).plates
+
+    def edge() -> "tuple[np.ndarray, np.ndarray]":
+        """The middle of the plate's edge along the member, and the way out of it, in the world."""
+        (p,) = detail(window, key).plates
+        x0, y0, x1, y1 = p.outline.bounds
+        at = frame.to_world(p.frame.to_world([(x1, (y0 + y1) / 2, p.thickness / 2)]))[0]
+        return at, frame.turn(np.array(p.frame.x))
+
+    at, out = edge()
+    window.view.look(35.0, 40.0)
+    window.view.zoom_to(at, 500)
+    far = at - out * 100.0  # the plate's middle
+    pull_model(qtbot, window, at, at + out * 60.0, let_go=False)
+    assert "edge of plate 1: 60" in window.hint.text() and "length 260" in window.hint.text() and detail(window, key).number("length/1").value == 200
+    qtbot.mouseRelease(window.view, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    new, _ = edge()
+    # the edge lies where it was pulled to, the other one where it was
+    assert detail(window, key).number("length/1").value == 260 and np.allclose(new, at + out * 60.0, atol=0.01)
+    window.do("undo")
+    assert np.allclose(edge()[0], at, atol=0.01)
+    # Esc keeps nothing, and the same connection stays selected; a press beside the handles turns to selecting again
+    pull_model(qtbot, window, at, at + out * 40.0, let_go=False)
+    qtbot.keyClick(window.view, Qt.Key.Key_Escape)
+    qtbot.mouseRelease(window.view, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+    assert detail(window, key).number("length/1").value == 200 and window.selected_connections() == [key]
+    # a click and a typed distance
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=pixel(window, at))
+    assert window.view.grips is not None
+    field = window.view.grips.holding.distance
+    assert not field.isHidden() and field.hasFocus()
+    qtbot.keyClicks(field, "-500")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert field.property("bad") and "Length" in window.hint.text() and detail(window, key).number("length/1").value == 200
+    field.clear()
+    qtbot.keyClicks(field, "12,5")
+    assert "too many" in window.hint.text()
+    field.clear()
+    qtbot.keyClicks(field, "13")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert detail(window, key).number("length/1").value == 213 and field.isHidden()
+    # the whole plate along the member, and from afar nothing is taken hold of
+    middle = frame.to_world(plate.frame.to_world([(0.0, 0.0, plate.thickness / 2)]))[0] + out * 6.5
+    pull_model(qtbot, window, middle, middle + out * 45.0)
+    moved = float(detail(window, key).number("along/1").value)  # type: ignore[arg-type]
+    assert (moved - 6.5) % 5 == 0 and abs(moved - 6.5) in (40.0, 45.0, 50.0) or abs(moved + 6.5) in (40.0, 45.0, 50.0)  # by whole steps; the pointer goes by pixels
+    window.view.zoom_to(far, 60000)
+    assert window.view.grips.spots() == []

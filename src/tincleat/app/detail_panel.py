@@ -39,6 +39,7 @@ from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
 from tincleat.families.registry import family
+from tincleat.geometry.frames import Frame
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.layers import layer
 from tincleat.ledger.made import Made
@@ -164,6 +165,7 @@ class DetailPanel(QWidget):
         self.sheet.typing.connect(self._typing)
         self.sheet.switched.connect(self._switch)
         self.pulling = Pulling(self)
+        self.pulling.listen(self.sheet.holding)
         self.sheet.entered.connect(self._entered)
         self.sheet.abandoned.connect(lambda _: self.refresh())
         self.sheet.stepped.connect(self._stepped)
@@ -191,6 +193,11 @@ class DetailPanel(QWidget):
         entry = self.entry
         assert entry is not None and entry.connection is not None
         return family(entry.connection.family)
+
+    def shown(self) -> "tuple[Made, Frame] | None":
+        """The detail shown, kept or tried, and where its joint is; None where there is none, or nothing can be changed."""
+        made = self._preview or (self.entry.made if self.entry is not None else None)
+        return (made, self.entry.joint.frame) if made is not None and self.entry is not None and self.isVisible() else None
 
     def refresh(self) -> None:
         """Bring everything in step with what is kept."""

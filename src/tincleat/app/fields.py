@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
 
@@ -28,6 +28,30 @@ class Choice(QComboBox):
                 self.view().keyPressEvent(event)
         else:
             super().keyPressEvent(event)
+
+
+class Field(QLineEdit):
+    """A line edit that tells of Esc and of arrow steps."""
+
+    left = Signal()
+    stepped = Signal(int)
+
+    def event(self, event: QEvent) -> bool:
+        # Esc belongs to the field while one types, not to the window's shortcut
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.stepped.emit(1 if event.key() == Qt.Key.Key_Up else -1)
+        else:
+            super().keyPressEvent(event)
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                event.accept()  # the sheet would open the field again with it
 
 
 class Line(QLineEdit):

@@ -1,9 +1,9 @@
-"""What is taken hold of on a sheet: how a pull, by the pointer or typed, changes settings, shown before it is kept."""
+"""What is taken hold of on a sheet or in the model: how a pull, by the pointer or typed, changes settings, shown before it is kept."""
 
 from collections.abc import Callable
 from typing import Any, Protocol
 
-from tincleat.app.sheet_view import SheetView
+from tincleat.app.holding import Holding
 from tincleat.commands.desk import Desk
 from tincleat.errors import BadValue, TinCleatError
 from tincleat.families.declare import Family, show
@@ -17,7 +17,6 @@ from tincleat.units import format_length, is_inch, parse_length
 class Panel(Protocol):
     """The panel of a connection, as far as this needs it."""
 
-    sheet: SheetView
     desk: Desk | None
     fail: Callable[[str], None]
 
@@ -43,16 +42,22 @@ class Panel(Protocol):
 
 
 class Pulling:
-    """Pulls on one panel's sheet."""
+    """Pulls in the pictures of one panel's connection."""
 
     def __init__(self, panel: Panel) -> None:
         self.panel = panel
-        panel.sheet.pulled.connect(self.pulled)
-        panel.sheet.pull_typed.connect(self.typed)
+        self._hands: list[Holding] = []
+
+    def listen(self, hand: Holding) -> None:
+        """Take pulls in another picture too."""
+        self._hands.append(hand)
+        hand.pulled.connect(self.pulled)
+        hand.typed.connect(self.typed)
 
     def step(self) -> None:
         """Pulls go by steps of the unit in use."""
-        self.panel.sheet.pull_step = 6.35 if is_inch(self.panel.unit()) else 5.0
+        for hand in self._hands:
+            hand.step = 6.35 if is_inch(self.panel.unit()) else 5.0
 
     def changes(self, handle: HandleSpot, distances: tuple[float, ...]) -> dict[str, Any]:
         """Settings as they are after a handle is pulled so far (mm) its ways."""
@@ -83,7 +88,7 @@ class Pulling:
         except TinCleatError as error:
             self._refused(error)
             return
-        panel.sheet.set_bad("")
+        self._mark("")
         unit = panel.unit()
         sizes = ", ".join(f"{panel.kind.setting(n).label.lower()} {show(panel.kind.setting(n), v, unit)}" for n, v in settings.items() if not isinstance(v, tuple))
         far = ", ".join(format_length(v, unit, mark=True) for v in distances)
@@ -102,8 +107,15 @@ class Pulling:
         if not done:
             self.pulled(handle, distances, False)
         elif self.panel.keep_or_back(self.changes(handle, distances)):
-            self.panel.sheet.let_go()
+            for hand in self._hands:
+                hand.let_go()
 
     def _refused(self, error: TinCleatError) -> None:
-        self.panel.sheet.set_bad(str(error))
+        self._mark(str(error))
         self.panel.fail(str(error))
+
+    def _mark(self, message: str) -> None:
+        """Say at the field of what is held, if one is, that what is typed there cannot be."""
+        for hand in self._hands:
+            if hand.held is not None:
+                hand.set_bad(message)

@@ -19,39 +19,16 @@ from PySide6.QtGui import (
     QWheelEvent,
 )
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QLineEdit, QToolTip, QWidget
+from PySide6.QtWidgets import QToolTip, QWidget
 
+from tincleat.app.fields import Field
+from tincleat.app.holding import Holding
 from tincleat.app.marks import draw_mark
 from tincleat.app.theme import Theme, font, pixel_font
 from tincleat.geometry.frames import Array
 from tincleat.release.drawing import DimensionText, Drawing, HandleSpot, SwitchSpot
 
 PX_PER_MM = 3.9
-HOLD = 3.5  # pixels of a handle to either side
-
-
-class Field(QLineEdit):
-    """A line edit that tells of Esc and of arrow steps."""
-
-    left = Signal()
-    stepped = Signal(int)
-
-    def event(self, event: QEvent) -> bool:
-        # Esc belongs to the field while one types, not to the window's shortcut
-        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
-            event.accept()
-            return True
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.left.emit()
-        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.stepped.emit(1 if event.key() == Qt.Key.Key_Up else -1)
-        else:
-            super().keyPressEvent(event)
-            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-                event.accept()  # the sheet would open the field again with it
 
 
 HOW = "Dimensioned drawing of the detail. Arrow keys go from number to number, Enter edits one, the menu key says where it comes from."
@@ -77,16 +54,11 @@ class SheetView(QWidget):
     spot_clicked = Signal(str)
     switched = Signal(str, int)  # a setting that lists what is left out, and a number to put there or take away
 
-    pulled = Signal(object, object, bool)  # a handle, how far it is pulled each of its ways (mm), and whether it is let go there
-    pull_typed = Signal(object, str, bool)  # a handle, the distances typed for it, and whether that is all
-
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self.pull_step = 5.0  # mm that a pull by the pointer goes by
-        self._held: HandleSpot | None = None
-        self._from = QPointF()
-        self._pull: tuple[float, ...] = ()
+        self.holding = Holding(self, lambda h: self._at(h.x, h.y), lambda way: (way.x() / self._scale(), -way.y() / self._scale()))
+        self.holding.dropped.connect(lambda: self.abandoned.emit(""))
         self.drawing: Drawing | None = None
         self._pieces: dict[str, Array] = {}  # lines of the drawing by style
         self.setMouseTracking(True)
@@ -108,14 +80,6 @@ class SheetView(QWidget):
         self.field.left.connect(self._leave)
         self.field.stepped.connect(lambda way: self.stepped.emit(self.editing, self.field.text(), way))
         self.field.installEventFilter(self)
-        self.distance = Field(self)  # of a handle that was clicked, or is being pulled
-        self.distance.hide()
-        self.distance.setAccessibleName("Distance to pull")
-        self.distance.setFont(font(9, mono=True))
-        self.distance.textEdited.connect(lambda text: self.pull_typed.emit(self._held, text, False))
-        self.distance.returnPressed.connect(lambda: self.pull_typed.emit(self._held, self.distance.text(), True))
-        self.distance.left.connect(self.let_go)
-        self.distance.installEventFilter(self)
 
     def paper_size(self) -> tuple[float, float]:
         """Paper that fills the widget, mm."""
@@ -201,14 +165,8 @@ class SheetView(QWidget):
                 at = self._at(switch.x, switch.y)
                 for way in (1.0, -1.0):
                     painter.drawLine(at + QPointF(-4, -4 * way), at + QPointF(4, 4 * way))
-        if handles and (self.underMouse() or self._held is not None):
-            for handle in d.handles:
-                at = self._at(handle.x, handle.y)
-                hot = self._held is not None and handle.words == self._held.words and handle.pulls == self._held.pulls
-                painter.setPen(QPen(QColor(self.theme.accent if hot else self.theme.slate), 1.2))
-                painter.setBrush(QBrush(QColor(self.theme.accent if hot else self.theme.sheet)))
-                painter.drawRect(QRectF(at.x() - HOLD, at.y() - HOLD, 2 * HOLD, 2 * HOLD))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
+        if handles and (self.underMouse() or self.holding.held is not None):
+            self.holding.paint(painter, d.handles, self.theme)
         for spot in d.spots:
             draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
 
@@ -257,8 +215,8 @@ class SheetView(QWidget):
             self._place_field()
             self.update()
             return
-        if self._held is not None and event.buttons() & Qt.MouseButton.LeftButton and self.distance.isHidden():
-            self._pull_to(event.position())
+        if self.holding.free and event.buttons() & Qt.MouseButton.LeftButton:
+            self.holding.follow(event.position())
             return
         found = self._dimension_at(event.position())
         if found is not self._hover:
@@ -294,54 +252,19 @@ class SheetView(QWidget):
 
     def _handle_at(self, at: QPointF) -> HandleSpot | None:
         """The handle under the pointer."""
-        near = [((self._at(h.x, h.y) - at).manhattanLength(), i) for i, h in enumerate(self.drawing.handles)] if self.drawing is not None else []
-        far, i = min(near, default=(99.0, 0))
-        return self.drawing.handles[i] if far < 9 and self.drawing is not None else None
-
-    def _pull_to(self, at: QPointF) -> None:
-        """Pull what is held to a place, by whole steps."""
-        assert self._held is not None
-        s = self._scale()
-        right, up = (at.x() - self._from.x()) / s, (self._from.y() - at.y()) / s
-        new = tuple(round(v / self.pull_step) * self.pull_step + 0.0 for v in self._held.pulled(right, up))
-        if new != self._pull:
-            self._pull = new
-            self.pulled.emit(self._held, new, False)
+        return self.holding.at(self.drawing.handles, at) if self.drawing is not None else None
 
     def _clicked(self, at: QPointF) -> None:
         """A handle was clicked and not pulled: a mark or a place that lies there too is meant, else the distance is asked for."""
         spot, switch = self._spot_at(at), self._switch_at(at)
         if spot is None and switch is None:
-            self._ask_distance("")
+            self.holding.ask()
             return
-        self._held = None
+        self.holding.forget()
         if spot is not None:
             self.spot_clicked.emit(spot.key)
         elif switch is not None:
             self.switched.emit(switch.setting, switch.number)
-
-    def _ask_distance(self, text: str) -> None:
-        """Open the field in which the distance is typed that a handle is pulled."""
-        assert self._held is not None
-        at = self._at(self._held.x, self._held.y)
-        self.distance.setGeometry(min(max(2, int(at.x()) + 8), self.width() - 92), min(max(2, int(at.y()) - 30), self.height() - 28), 90, 26)
-        self.distance.setProperty("bad", False)
-        self.distance.setToolTip("How far: of a corner or a whole part the two distances, parted by a comma")
-        self.distance.setText(text)
-        self.distance.show()
-        self.distance.setFocus()
-        if text:
-            self.pull_typed.emit(self._held, text, False)
-
-    def let_go(self) -> None:
-        """Forget what is held; the owner shows the detail as it is."""
-        if self._held is None:
-            return
-        self._held, self._pull = None, ()
-        if self.distance.hasFocus():
-            self.setFocus()
-        self.distance.hide()
-        self.abandoned.emit("")
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Ask what there is to say and do of the number under the pointer, or of the one the keyboard is on."""
@@ -362,32 +285,21 @@ class SheetView(QWidget):
         if event.button() == Qt.MouseButton.LeftButton and found is not None:
             self.begin(found)
         elif event.button() == Qt.MouseButton.LeftButton and (handle := self._handle_at(event.position())) is not None:
-            self.let_go()  # what is clicked there, unless it is pulled, is known when the button is let go
-            self._held, self._from, self._pull = handle, event.position(), ()
-            self.setFocus()
-            self.update()
+            self.holding.take(handle, event.position())
         elif event.button() == Qt.MouseButton.LeftButton and spot is not None:
             self.spot_clicked.emit(spot.key)
         elif event.button() == Qt.MouseButton.LeftButton and (switch := self._switch_at(event.position())) is not None:
             self.switched.emit(switch.setting, switch.number)
         else:
-            self.let_go()
+            self.holding.let_go()
             if self.editing:
                 self._leave()
             self._drag = event.position()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
-        held, pull = self._held, self._pull
-        if held is None or event.button() != Qt.MouseButton.LeftButton or not self.distance.isHidden():
-            return
-        if any(pull):
-            self._held, self._pull = None, ()
-            self.pulled.emit(held, pull, True)
-        elif not pull and (event.position() - self._from).manhattanLength() < 4:
-            self._clicked(self._from)
-        else:
-            self.let_go()
+        if event.button() == Qt.MouseButton.LeftButton and self.holding.release(event.position()):
+            self._clicked(event.position())
 
     def leaveEvent(self, event: QEvent) -> None:
         self.update()  # handles show under the pointer only
@@ -411,7 +323,7 @@ class SheetView(QWidget):
 
     def event(self, event: QEvent) -> bool:
         # Esc lets go of what is held; else it belongs to the window
-        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape and self._held is not None:
+        if event.type() == QEvent.Type.ShortcutOverride and self.holding.wants(event):
             event.accept()
             return True
         return super().event(event)
@@ -420,10 +332,8 @@ class SheetView(QWidget):
         dims = [i for i, d in enumerate(self.drawing.dimensions) if d.setting] if self.drawing else []
         middle = QPointF(self.width() / 2, self.height() / 2)
         key = event.key()
-        if self._held is not None and key == Qt.Key.Key_Escape:
-            self.let_go()
-        elif self._held is not None and event.text() and (event.text().isdigit() or event.text() in "-.("):
-            self._ask_distance(event.text())
+        if self.holding.key(event):
+            pass
         elif dims and key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
             step = 1 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
             place = dims.index(self._current) + step if self._current in dims else 0
@@ -458,10 +368,9 @@ class SheetView(QWidget):
 
     def set_bad(self, message: str) -> None:
         """Show that the text typed so far cannot be used, and why."""
-        for one in (self.field, self.distance):
-            one.setProperty("bad", bool(message))
-            one.style().polish(one)
-            one.setToolTip(message)
+        self.field.setProperty("bad", bool(message))
+        self.field.style().polish(self.field)
+        self.field.setToolTip(message)
 
     def _place_field(self) -> None:
         if self.editing:
@@ -492,8 +401,6 @@ class SheetView(QWidget):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if watched is self.field and event.type() == QEvent.Type.FocusOut and self.editing:
             self._leave()
-        elif watched is self.distance and event.type() == QEvent.Type.FocusOut and not self.distance.isHidden():
-            self.let_go()
         return super().eventFilter(watched, event)
 
     # --- out -------------------------------------------------------------------

@@ -33,6 +33,7 @@ from tincleat.app.detail_panel import DetailPanel
 from tincleat.app.dialogs import Help, Palette
 from tincleat.app.dividing import keep_columns
 from tincleat.app.drawer import Drawer
+from tincleat.app.grips import Grips
 from tincleat.app.house_page import HousePage
 from tincleat.app.jobs import Job
 from tincleat.app.looking import Looking
@@ -130,6 +131,9 @@ class Window(Choosing):
         self.drawer.tabs.currentChanged.connect(lambda _: self.progress_.show())  # the findings may have become known
         self.detail = DetailPanel(self.theme, self.run, self.say, self.fail)
         self.detail.previewed.connect(self._previewed)
+        self.view.grips = Grips(self.view, self.view.camera, self.detail.shown)
+        self.detail.pulling.listen(self.view.grips.holding)
+        self.view.grips.holding.dropped.connect(self.detail.refresh)
         self.detail.accept_asked.connect(partial(deeds.accept, self))
         self.detail.show_asked.connect(self.show_finding)
         self.detail.rule_asked.connect(self._to_rule)

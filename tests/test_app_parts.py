@@ -199,3 +199,20 @@ def test_members_far_away_are_lines_from_end_to_end(bodies: Bodies) -> None:
         assert start == pytest.approx(frame.origin, abs=0.01)
         assert end == pytest.approx(frame.to_world([(length(bodies.ledger.project.members[key]), 0.0, 0.0)])[0], abs=0.01)
     assert data.GetNumberOfLines() == 3
+
+
+def test_a_hole_that_nothing_fills_is_seen_in_the_model(tmp_path: Path) -> None:
+    """Two holes of 18 mm through a flange of 10.2 mm: an open one is drawn as an opening, one under a bolt's head is not cut for the picture."""
+    desk = Desk.create(tmp_path / "a.tincleat")
+    desk.run("add-members", members=[{"section": "UB 305x165x40", "role": "beam", "start": [0, 0, 3000], "end": [8000, 0, 3000]}])
+    drawn = Bodies(desk.ledger)
+    whole = drawn.member("m1", 2).volume
+    desk.run("place-connection", family="loose", at=["m1@2500"], settings={"part/1": "holes", "bolt/1": "M16", "rows/1": [100.0], "across/1": 45.0})
+    (key,) = (e.joint.key for e in desk.ledger.entries.values() if e.connection is not None)
+    assert drawn.changed({key}, set()) == {"m1"}
+    # 2 * 10.2 * 18² * pi / 4 = 5,191 mm³; a circle of 16 chords has 0.974 of its area
+    assert whole - drawn.member("m1", 2).volume == pytest.approx(5191, rel=0.06)
+    assert drawn.member("m1", 1).volume == pytest.approx(drawn.member("m1", 0).volume)  # from further off a hole is smaller than a pixel
+    desk.run("change-connections", ids=[c for c in desk.project.connections], settings={"part/1": "bolts", "on/1": "top"})
+    assert drawn.changed({key}, set()) == {"m1"} and drawn.member("m1", 2).volume == pytest.approx(whole)
+    desk.close()

@@ -4,7 +4,8 @@
 import numpy as np
 
 from tincleat.catalogue.sections import Section, section
-from tincleat.geometry.frames import Array
+from tincleat.details.parts import Detail
+from tincleat.geometry.frames import Array, Vec3
 from tincleat.geometry.mesh import Mesh
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.ledger import Ledger
@@ -13,7 +14,7 @@ from tincleat.ledger.steel import cuts_of
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 from tincleat.steel.body import bar, steel_mesh
-from tincleat.steel.cuts import Cuts
+from tincleat.steel.cuts import Cuts, MemberHole
 
 LEVELS = ("boxes", "plates", "bolts", "concrete", "joint edges")
 
@@ -26,18 +27,26 @@ def bodies_of(made: Made, level: str) -> "list[tuple[Mesh, str]]":
     return [(mesh, kind) for mesh, kind in parts if len(mesh.points)]
 
 
+BESIDE = 400.0  # mm along a hole's axis from where a bolt is told to be up to which it may be the one that goes through
+
+
+def through(detail: Detail) -> "list[Vec3]":
+    """Where bolts, ties and rods of a detail, and welds that fill holes, are told to be, in its joint's frame."""
+    return [*(p for b in detail.bolts for p in b.points), *(t.frame.origin for t in detail.ties), *((r.x, r.y, r.top) for r in detail.rods), *(p.frame.origin for p in detail.plugs)]
+
+
 _MOST_NOTCHED = 4096
 _notched_bars: dict[tuple[str | float, ...], Mesh] = {}
 
 
 def _notched(shape: Section, cuts: Cuts, full: float, per_arc: int) -> Mesh:
-    """A notched bar in its own frame; equal ones (to a hundredth of a millimetre) are cut once."""
+    """A notched bar in its own frame, drilled where it is drawn finely; equal ones (to a hundredth of a millimetre) are cut once."""
     key: tuple[str | float, ...] = (shape.name, per_arc, *_key(cuts, full))
     found = _notched_bars.get(key)
     if found is None:
         if len(_notched_bars) >= _MOST_NOTCHED:
             _notched_bars.clear()
-        found = _notched_bars[key] = steel_mesh(shape, cuts, 0.0, full, per_arc)
+        found = _notched_bars[key] = steel_mesh(shape, cuts, 0.0, full, per_arc, drill=per_arc > 0)
     return found
 
 
@@ -47,14 +56,16 @@ def _key(cuts: Cuts, full: float) -> tuple[float, ...]:
         values += [*e.point, *e.normal]
     for n in cuts.notches:
         values += [*n.frame.origin, *n.frame.x, *n.frame.z, n.depth, *(c for v in n.outline.vertices for c in v)]
+    for h in cuts.holes:
+        values += [*h.point, *h.axis, *h.along, h.width, h.length]
     return tuple(round(v, 2) + 0.0 for v in values)
 
 
 def member_mesh(m: Member, cuts: Cuts, grade: int) -> Mesh:
-    """A member's body in the world: a bar between its end planes (grade 0), with its notches (1), and root radii too (2)."""
+    """A member's body in the world: a bar between its end planes (grade 0), with its notches (1), and root radii and the holes of ``cuts`` too (2)."""
     shape, frame, full = section(m.section), axis_frame(m), length(m)
     per_arc = 1 if grade == 2 else 0
-    if grade and cuts.notches:
+    if (grade and cuts.notches) or (grade == 2 and cuts.holes):
         return _notched(shape, cuts, full, per_arc).placed(frame)
     if cuts.ends:
         return steel_mesh(shape, Cuts(cuts.ends), 0.0, full, per_arc).placed(frame)
@@ -79,11 +90,30 @@ class Bodies:
         self.refresh()
 
     def cuts(self, key: str) -> Cuts:
-        """A member's cuts as last drawn, worked out when first asked for."""
+        """A member's cuts as last drawn, worked out when first asked for; of its holes those that nothing fills, for what is under a bolt's
+        head is not seen."""
         found = self._cuts.get(key)
         if found is None:
-            found = self._cuts[key] = cuts_of(self.ledger, key)
+            found = cuts_of(self.ledger, key)
+            found = self._cuts[key] = Cuts(found.ends, found.notches, self._open(key, found.holes))
         return found
+
+    def _open(self, key: str, holes: tuple[MemberHole, ...]) -> tuple[MemberHole, ...]:
+        """Those holes of a member, in its axis frame, through which no bolt, tie or rod of its connections goes."""
+        if not holes:
+            return holes
+        own = axis_frame(self.ledger.project.members[key])
+        spots = [np.zeros((0, 3))]
+        for entry in self.ledger.entries.of_member(key):
+            if entry.made is not None and (filled := through(entry.made.detail)):
+                spots.append(own.to_local(entry.joint.frame.to_world(np.array(filled))))
+        lines = np.concatenate(spots)
+        gaps = lines[None] - np.array([h.point for h in holes])[:, None]
+        axes = np.array([h.axis for h in holes])[:, None]
+        along = (gaps * axes).sum(axis=2)
+        aside = np.linalg.norm(gaps - along[..., None] * axes, axis=2)
+        fills = (aside < np.array([max(h.width, h.length) / 2 for h in holes])[:, None]) & (np.abs(along) < BESIDE)
+        return tuple(h for h, one in zip(holes, fills.any(axis=1).tolist(), strict=True) if not one)
 
     def member(self, key: str, grade: int) -> Mesh:
         """A member's body in the world, kept until it or its cuts change."""

@@ -427,3 +427,46 @@ def test_edges_and_parts_are_pulled_in_the_model(qtbot: QtBot, window: Window) -
     assert (moved - 6.5) % 5 == 0 and abs(moved - 6.5) in (40.0, 45.0, 50.0) or abs(moved + 6.5) in (40.0, 45.0, 50.0)  # by whole steps; the pointer goes by pixels
     window.view.zoom_to(far, 60000)
     assert window.view.grips.spots() == []
+
+
+def test_a_weld_runs_between_points_picked_in_the_model(qtbot: QtBot, window: Window) -> None:
+    key = placed(qtbot, window, "loose-plate", beam(window)[2] - 1.0)
+    assert window.run("change-connections", ids=[key], settings={"length/1": 200.0, "width/1": 60.0, "part/1": "plate"})
+    assert window.run("add-part", connection=key, part="weld")
+    whole = len(detail(window, key).welds)
+    frame = desk(window).ledger.entry_of(key).joint.frame
+    (plate,) = detail(window, key).plates
+    x0, y0, x1, y1 = plate.outline.bounds
+    window.view.look(35.0, 40.0)
+    # the two upper corners nearest to the eye of one long edge
+    corners = frame.to_world(plate.frame.to_world([(x, y, plate.thickness) for y in (y0, y1) for x in (x0, x1)])).reshape(2, 2, 3)
+    near = max(corners, key=lambda pair: float(pair.mean(axis=0) @ window.view.camera.axes[2]))
+    window.view.zoom_to(near.mean(axis=0), 300)
+    (between,) = [b for b in window.detail.findChildren(QPushButton) if b.accessibleName() == "Points of weld 2"]
+    between.click()
+    assert "first point" in window.hint.text() and window.view.pointing
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=QPoint(3, 3))
+    assert "No edge here" in window.hint.text()
+    for corner in near:
+        QApplication.sendEvent(window.view, QMouseEvent(QEvent.Type.MouseMove, QPointF(pixel(window, corner)), window.view.mapToGlobal(QPointF(pixel(window, corner))), Qt.MouseButton.NoButton, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier))
+        assert window.view.labels and "corner" in window.view.labels[0][1]
+        qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=pixel(window, corner))
+    assert "2 points" in window.hint.text()
+    qtbot.keyClick(window.view, Qt.Key.Key_Return)
+    assert not window.view.pointing
+    # one run, along that edge of the plate and as long as it is; the points were picked on its upper side, it is welded at its foot
+    (one,) = detail(window, key).welds
+    ends = frame.to_world([one.start, one.end])
+    down = np.array(frame.turn(np.array(plate.frame.z))) * plate.thickness
+    assert whole > 1 and min(np.abs(ends + down - near).max(), np.abs(ends[::-1] + down - near).max()) < 0.2
+    window.do("undo")
+    assert len(detail(window, key).welds) == whole
+    # Backspace drops a point, Esc ends without a change
+    between = next(b for b in window.detail.findChildren(QPushButton) if b.accessibleName() == "Points of weld 2")
+    between.click()
+    qtbot.mouseClick(window.view, Qt.MouseButton.LeftButton, pos=pixel(window, near[0]))
+    assert "second point" in window.hint.text()
+    qtbot.keyClick(window.view, Qt.Key.Key_Backspace)
+    assert "first point" in window.hint.text()
+    window.escape()
+    assert not window.view.pointing and len(detail(window, key).welds) == whole

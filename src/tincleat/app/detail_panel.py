@@ -80,6 +80,7 @@ class DetailPanel(QWidget):
     enlarge_asked = Signal()
     rule_asked = Signal(str)  # a house rule by name
     typical_asked = Signal(str)  # a typical by id
+    points_asked = Signal(int)  # a weld among loose parts, whose points are to be picked
 
     def __init__(self, theme: Theme, run: Run, say: Callable[[str], None], fail: Callable[[str], None]) -> None:
         super().__init__()
@@ -525,7 +526,7 @@ class DetailPanel(QWidget):
             self.form_box.addLayout(part_adder(self, self.run))
         for name, settings in groups.items():
             if self.kind.parts and settings[0].each:
-                self.form_box.addLayout(part_head(self, name, self.run))
+                self.form_box.addLayout(part_head(self, name, self.run, self.points_asked.emit))
             else:
                 self.form_box.addWidget(label(name.upper(), "group"))
             grid = QGridLayout()

@@ -14,31 +14,31 @@ REACH = 14.0  # px from the pointer to an edge
 AROUND = ((0, 0), (6, 0), (-6, 0), (0, 6), (0, -6))  # px: an outline is pointed at from outside as often as from within
 
 
-def body_at(view: ModelView, at: QPointF) -> Mesh | None:
-    """The body drawn under a pixel or right beside it, in the world."""
+def bodies_at(view: ModelView, at: QPointF) -> list[Mesh]:
+    """The bodies drawn under a pixel and right beside it, in the world."""
     bodies = view.bodies
     if bodies is None:
-        return None
+        return []
+    found: dict[tuple[str, str], Mesh] = {}
     for dx, dy in AROUND:
         hit = bodies.pick(*view.camera.ray(at.x() + dx, at.y() + dy))
-        if hit is None:
+        if hit is None or hit[:2] in found:
             continue
         kind, key, _ = hit
         if kind == "member":
-            return bodies.member(key, 2)
-        entry = bodies.ledger.entries[key]
-        if entry.made is not None:
-            return entry.made.shapes.all.placed(entry.joint.frame)
-    return None
+            found[hit[:2]] = bodies.member(key, 2)
+        elif (made := bodies.ledger.entries[key].made) is not None:
+            found[hit[:2]] = made.shapes.all.placed(bodies.ledger.entries[key].joint.frame)
+    return list(found.values())
 
 
 def edge_at(view: ModelView, at: QPointF) -> tuple[Array, Array] | None:
     """The sharp edge (2, 3) of a body nearest to a pixel, and the point (3,) of it there; of edges over each other the one nearer
     to the eye."""
-    mesh = body_at(view, at)
-    if mesh is None or not len(mesh.sharp_edges):
+    some = [m.points[m.sharp_edges] for m in bodies_at(view, at) if len(m.sharp_edges)]
+    if not some:
         return None
-    ends = mesh.points[mesh.sharp_edges]
+    ends = np.concatenate(some)
     flat = view.camera.project(ends.reshape(-1, 3)).reshape(-1, 2, 3)
     a, d = flat[:, 0, :2], flat[:, 1, :2] - flat[:, 0, :2]
     size = np.maximum(np.einsum("ij,ij->i", d, d), 1e-9)

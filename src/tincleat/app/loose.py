@@ -51,8 +51,8 @@ def part_adder(panel: Panel, run: Run) -> QHBoxLayout:
     return row
 
 
-def part_head(panel: Panel, group: str, run: Run) -> QHBoxLayout:
-    """The head of a part's settings: what it is, and its copy and removal."""
+def part_head(panel: Panel, group: str, run: Run, point: Callable[[int], None]) -> QHBoxLayout:
+    """The head of a part's settings: what it is, and its copy and removal; of a weld the points it runs between, which ``point`` has picked."""
     number = int(group.split()[-1])
     row = QHBoxLayout()
     entry = panel.entry
@@ -74,6 +74,10 @@ def part_head(panel: Panel, group: str, run: Run) -> QHBoxLayout:
         others = refers(dict(found.connection.settings), number) if found is not None and found.connection is not None else []
         return f"Take part {number} out" + (f", and part {', '.join(map(str, others))} with it" if others else "")
 
+    if kind == "weld":
+        between = button("Between…", lambda: point(number), "link", "Point at the corners and edges in the model that it runs between")
+        between.setAccessibleName(f"Points of weld {number}")
+        row.addWidget(between)
     for name, words, deed, told in ((f"Copy part {number}", "Copy", copy, f"Part {number} once more beside it, with its welds"), (f"Remove part {number}", "Remove", remove, tip())):
         one = button(words, deed, "link", told)
         one.setAccessibleName(name)

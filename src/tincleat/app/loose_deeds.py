@@ -20,3 +20,11 @@ def _again(w: Host) -> None:
     (key,) = w.selected_connections()
     c = w.desk.project.connections[key]
     w.placing.start(c.family, c.typical, dict(c.settings))
+
+
+def weld_between(w: Host, number: int) -> None:
+    """Pick in the model the points that a weld of the connection selected runs between."""
+    if not w.selected_connections():
+        return
+    key = w.selected_connections()[0]
+    w.pointing.start_on_edges(f"Weld {number} between points", lambda points: w.run("weld-between", connection=key, number=number, points=[[round(float(v), 3) for v in p] for p in points]))

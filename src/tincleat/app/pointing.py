@@ -1,6 +1,7 @@
 """Points picked in the model, snapped to ends, middles, crossings, lines and their extensions: to draw a member, to measure."""
 
 from collections.abc import Callable
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -16,7 +17,7 @@ from tincleat.geometry.lines import Between, between_edges, crossing
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame
 from tincleat.project.places import crossings
-from tincleat.units import format_length, parse_length
+from tincleat.units import format_length, is_inch, parse_length
 
 REACH = 12.0  # px within which a point snaps
 EXTENSION = 4000.0  # mm past its end, or as far again as it is long, that a line still takes hold
@@ -36,6 +37,8 @@ class Pointing:
         self._level, self._found = 0.0, list[Array]()
         self.plane: tuple[Array, Array] | None = None  # the work plane: a point and its unit normal
         self._then: Callable[[list[Array]], None] = lambda _: None
+        self._then_kept: Callable[[list[Array]], bool] = lambda _: True
+        self._what = ""  # what points on edges are picked for
         self._spots: tuple[Array, list[str]] = (np.zeros((0, 3)), [])
         self._lines: tuple[Array, Array] = (np.zeros((0, 3)), np.zeros((0, 3)))
         self._names: list[str] = []
@@ -64,6 +67,43 @@ class Pointing:
         self.start("plane")
         self._level, self._then, self._found = level, then, []
         self.window.say("Click a point of the drawing that you know; Esc ends")
+
+    def start_on_edges(self, what: str, then: "Callable[[list[Array]], bool]") -> None:
+        """Pick two points or more on edges of what is drawn; Enter goes on with them, and they are picked anew where that is refused."""
+        self.start("on edges")
+        self._then_kept, self._found, self._what = then, [], what
+        self._hint()
+
+    def _on_edge(self, at: QPointF) -> tuple[Array | None, str]:
+        """The corner, the middle or a round place of the edge under a pixel."""
+        found = edge_at(self.window.view, at)
+        if found is None or self.window.desk is None:
+            return None, ""
+        (a, b), point = found
+        unit = self.window.desk.project.house.units
+        cam, pixel = self.window.view.camera, np.array([at.x(), at.y()])
+        for spot, words in ((a, "corner"), (b, "corner"), ((a + b) / 2, "middle of the edge")):
+            if float(np.linalg.norm(cam.project(spot)[0, :2] - pixel)) < REACH:
+                return spot, words
+        long = float(np.linalg.norm(b - a))
+        first, last = (a, b) if float(np.linalg.norm(point - a)) <= long / 2 else (b, a)
+        step = 6.35 if is_inch(unit) else 5.0
+        far = min(round(float(np.linalg.norm(point - first)) / step) * step, long)
+        return first + (last - first) / long * far, f"on the edge, {format_length(far, unit)} from its end"
+
+    def _on_edges_entered(self) -> None:
+        if len(self._found) < 2:
+            self._hint()
+            return
+        found, then = self._found, self._then_kept
+        if then(found):
+            said = self.window.hint.text()
+            self.stop()
+            self.window.say(said)
+        else:
+            self._found = []
+            self.window.view.lines = []
+            self.window.view.update()
 
     def work_plane(self) -> None:
         """Three points of the model make a work plane: points that take hold of nothing fall on it."""
@@ -153,6 +193,8 @@ class Pointing:
         """The point a pixel stands for and what it snapped to; None where there is nothing to snap to."""
         if self.mode == "plane":
             return self._on_plane(at), "on the drawing"
+        if self.mode == "on edges":
+            return self._on_edge(at)
         cam = self.window.view.camera
         points, words = self._spots
         if len(points):
@@ -280,7 +322,8 @@ class Pointing:
             if self.mode == "deed" and self.deed is not None:
                 v.lines += [(line, self.window.theme.accent, True) for line in self.deed.ghost(self.first, self.under)]
         else:
-            v.lines = []
+            way = [*self._found, *([self.under] if self.under is not None else [])] if self.mode == "on edges" else []
+            v.lines = [(np.array([a, b]), self.window.theme.accent, b is self.under) for a, b in pairwise(way)]
             v.labels = [(self.under, f"{words}\n{self._coordinates(self.under)}")] if self.under is not None else []
         v.update()
 
@@ -303,6 +346,9 @@ class Pointing:
             return
         point, _ = self.snapped(at)
         if not self.mode or point is None:
+            if self.mode == "on edges":
+                self.window.say("No edge here: point at an edge or a corner of a plate, a piece or a member")
+                return
             self.window.say("Nothing to snap to here: point at a member's end, middle or line, or at a grid crossing")
             return
         self._take(point)
@@ -311,6 +357,10 @@ class Pointing:
         w = self.window
         if self.mode == "work plane":
             self._three(point)
+            return
+        if self.mode == "on edges":
+            self._found.append(point)
+            self._hint()
             return
         if self.mode == "plane":
             self._found.append(point)
@@ -359,6 +409,13 @@ class Pointing:
 
     def type(self, text: str) -> None:
         """A distance typed after the first point: Enter takes the point that far towards the pointer."""
+        if self.mode == "on edges" and text in ("enter", "back"):
+            if text == "enter":
+                self._on_edges_entered()
+            else:
+                self._found = self._found[:-1]
+                self._hint()
+            return
         if self.first is None:
             return
         if text == "back":
@@ -396,6 +453,10 @@ class Pointing:
     def _hint(self) -> None:
         if self.mode == "edges":
             self.window.say("Between edges: click the first edge; Esc ends")
+            return
+        if self.mode == "on edges":
+            count = len(self._found)
+            self.window.say(f"{self._what}: " + (f"click {'the first' if not count else 'the second'} point on an edge; Esc ends" if count < 2 else f"{count} points; Enter takes them, or click the next; Backspace drops the last"))
             return
         if self.mode == "deed" and self.deed is not None:
             self.window.say(f"{self.deed.what}: {self.deed.first if self.first is None else self.deed.second}; Esc ends")

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app import asking, cards, deeds, ready_deeds, standards
+from tincleat.app import asking, cards, deeds, loose_deeds, ready_deeds, standards
 from tincleat.app import theme as themes
 from tincleat.app.action_line import ActionLine
 from tincleat.app.actions import SHORT, STAGE_ACTIONS, build_actions
@@ -138,6 +138,7 @@ class Window(Choosing):
         self.detail.show_asked.connect(self.show_finding)
         self.detail.rule_asked.connect(self._to_rule)
         self.detail.typical_asked.connect(lambda _: self.do("typicals"))
+        self.detail.points_asked.connect(partial(loose_deeds.weld_between, self))
         self.detail.enlarge_asked.connect(lambda: self.do("enlarge-sheet"))
         self.card = QScrollArea()
         self.card.setWidgetResizable(True)

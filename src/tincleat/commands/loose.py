@@ -3,10 +3,14 @@
 from typing import Any
 
 import msgspec
+import numpy as np
 
+from tincleat.commands.frame import point_of
 from tincleat.commands.registry import command
+from tincleat.commands.shape import Point
 from tincleat.errors import BadValue, NotFound, Refused, TinCleatError
 from tincleat.families.declare import Family
+from tincleat.families.loose.family import picked
 from tincleat.families.registry import family
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.typical import under
@@ -121,6 +125,29 @@ def remove_part(project: Project, ledger: Ledger, args: RemovePart) -> tuple[str
     if not any("/" in name for name in left):
         raise Refused("that is the last part", found.id, "delete the connection")
     return f"Remove part {', '.join(map(str, gone))} of {found.id}", _kept(project, ledger, found, _forgotten(left, gone))
+
+
+class WeldBetween(msgspec.Struct, forbid_unknown_fields=True):
+    """A weld among loose parts, by its number, and points of the model (x, y, z) between which it is to run, one after the other."""
+
+    connection: str
+    number: int
+    points: list[Point]
+
+
+@command("weld-between", "Weld between points", WeldBetween, ("along", "run", "seam", "points"), needs_joints=True)
+def weld_between(project: Project, ledger: Ledger, args: WeldBetween) -> tuple[str, list[Delta]]:
+    """Run a weld of loose parts between points picked in the model, on whatever face they lie, along what touches there."""
+    found, kind, settings, every = _listed(project, ledger, args.connection)
+    if every.get(f"part/{args.number}") != "weld":
+        welds = [k for k in parts_in(every) if every.get(f"part/{k}") == "weld"]
+        raise NotFound(f"{found.id} has no weld {args.number}", right="one of " + ", ".join(map(str, welds)) if welds else "a weld added first")
+    if len(args.points) < 2:
+        raise BadValue(f"{len(args.points)} points are too few", "weld-between", "two or more")
+    joint = ledger.entry_of(found.id).joint
+    points = joint.frame.to_local(np.array([point_of(p, project, f"point {i}") for i, p in enumerate(args.points, 1)])) * (1.0, -1.0 if joint.mirrored else 1.0, 1.0)
+    settings |= kind.checked(picked(joint.case, every, project.house, args.number, points), project.house)
+    return f"Weld {args.number} of {found.id} between points", _kept(project, ledger, found, settings)
 
 
 class CopyPart(msgspec.Struct, forbid_unknown_fields=True):

@@ -3,8 +3,8 @@
 Joint frame: origin on the member's middle line at the station, x along the member, z up its depth where that may be.
 """
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager, suppress
 
 import msgspec
 import numpy as np
@@ -27,30 +27,35 @@ from tincleat.families.loose.settings import (
     ALL,
     ALONG,
     AS_DRAWN,
+    BACKS,
     BENT,
     BOLTS,
     CUT,
     FLAT,
     FRONTS,
     HOLES_ONLY,
+    LEFT_SIDES,
     MOST,
     PIECE,
     PLANE,
     PLATE,
     PLUGS,
+    RIGHT_SIDES,
     SETTINGS,
     SIDES,
     STUDS,
     WELD,
 )
 from tincleat.families.loose.sheet import dimensions, views
-from tincleat.families.loose.welds import backing, flares, groove_welds, preparation, prepared, round_stub, runs, tail_of
+from tincleat.families.loose.welds import NEARBY, backing, flares, groove_welds, preparation, prepared, round_stub, runs, tail_of
+from tincleat.geometry.frames import Array
 from tincleat.joints.case import Case, mirror_case
 from tincleat.kit.seams import Bar
-from tincleat.project.entities import HouseRules
+from tincleat.project.entities import HouseRules, Value
 from tincleat.steel.cuts import Notch
 
 replace = msgspec.structs.replace
+ON_IT = 1.0  # mm off a face that a picked point still lies on it
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -135,6 +140,45 @@ def _as_drawn(case: Case, given: Given) -> Detail:
         bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown, laid), views=shown,
         handles=handles(made, [*patterns, *rows], faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
     )  # fmt: skip
+
+
+def faces(case: Case, given: Given) -> "dict[str, Face]":
+    """All faces that there are to lie on by the name a setting calls them by, of the parts as they are told, in the frame of ``case``; what
+    cannot be laid, or has no such face, is left out."""
+    some = {k: given.each(k, MOST) for k in numbers_of(given)}
+    made: dict[int, Made] = {}
+    out: dict[str, Face] = {}
+    for k, one in some.items():
+        if (kind := str(one.value("part"))) in (PLATE, BENT, PIECE):
+            with suppress(TinCleatError):
+                made[k] = _laid(case, one, k, kind, made)
+    for name in SIDES:
+        with suppress(TinCleatError):
+            out[name] = face_of_member(case.members[0], name)
+    for names in (FRONTS, BACKS, LEFT_SIDES, RIGHT_SIDES):
+        for name in names[: max(made, default=0)]:
+            with suppress(TinCleatError):
+                out[name] = face_of_part(name, made)
+    return out
+
+
+def picked(case: Case, typed: Mapping[str, Value], house: HouseRules, number: int, points: Array) -> dict[str, Value]:
+    """Settings with which weld ``number`` runs between picked points (n, 3) of the frame of ``case``, mm: the face that they lie on, the one
+    it is told to be on before others, and where on it; raises NoFit where they lie on no one face, or on one another."""
+    given = Given({s.name: s for s in SETTINGS}, typed, house)
+    if given.value("hand") != AS_DRAWN:
+        case, points = mirror_case(case), points * (1.0, -1.0, 1.0)
+    known = faces(case, given)
+    first = str(given.each(number, MOST).value("on"))
+    off = {name: float(np.abs((points - f.at) @ f.n).max()) for name, f in known.items()}
+    best = min(off, key=lambda name: (off[name] > ON_IT, off[name] if off[name] > ON_IT else 0.0, name != first))
+    if off[best] > NEARBY:
+        raise NoFit(f"the points lie {off[best]:.0f} mm off {best}, the nearest face there is", right=f"points of one face, within {NEARBY:g} mm of it")
+    face = known[best]
+    flat = np.column_stack([(points - face.at) @ face.u, (points - face.at) @ face.v])
+    if (np.linalg.norm(np.diff(flat, axis=0), axis=1) < 3.0).any():
+        raise NoFit("two of the points lie on one another", right="points at least 3 mm apart")
+    return {f"on/{number}": best, f"line/{number}": tuple(round(float(v), 1) + 0.0 for v in flat.ravel())}
 
 
 @contextmanager

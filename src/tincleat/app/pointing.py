@@ -323,7 +323,7 @@ class Pointing:
                 v.lines += [(line, self.window.theme.accent, True) for line in self.deed.ghost(self.first, self.under)]
         else:
             way = [*self._found, *([self.under] if self.under is not None else [])] if self.mode == "on edges" else []
-            v.lines = [(np.array([a, b]), self.window.theme.accent, b is self.under) for a, b in pairwise(way)]
+            v.lines = [(np.array([a, b]), self.window.theme.slate, b is self.under) for a, b in pairwise(way)]
             v.labels = [(self.under, f"{words}\n{self._coordinates(self.under)}")] if self.under is not None else []
         v.update()
 

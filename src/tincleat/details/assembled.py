@@ -11,9 +11,10 @@ from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
+from tincleat.details.plates import flat_body
 from tincleat.details.tapers import Taper, taper
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, sunk_prism, trimmed
+from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
@@ -240,7 +241,7 @@ def _plies_of(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float,
 
 def _hole_in(frame: Frame, hole: MemberHole) -> Hole:
     at, along = frame.to_local(np.array([hole.point]))[0], frame.unturn(hole.along)
-    return Hole(float(at[0]), float(at[1]), hole.width, hole.length, float(np.arctan2(along[1], along[0])), hole.kind)
+    return Hole(float(at[0]), float(at[1]), hole.width, hole.length, float(np.arctan2(along[1], along[0])), hole.kind, hole.sink, hole.sink_angle, float(frame.unturn(hole.axis)[2]) < 0)
 
 
 def _held(shape: Section, element: Element) -> tuple[float, ...]:
@@ -277,11 +278,7 @@ def frame_at(group: Bolts, point: Vec3) -> Frame:
 
 def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
     """A plate's body in the joint frame, bevels taken off; with its holes if ``drilled``."""
-    sunk = [h for h in p.holes if h.sink] if drilled else []
-    holes = tuple(h.outline for h in p.holes if not h.sink) if drilled else ()
-    cones = [h.sunk_in(p.thickness) for h in sunk]
-    sinks = [(h.x, h.y, wide, h.sink, deep, h.sink_top) for h, (deep, wide) in zip(sunk, cones, strict=True)]
-    mesh = sunk_prism(p.outline, holes, sinks, 0.0, p.thickness, per_arc) if sunk else prism(p.outline, holes, 0.0, p.thickness, per_arc)
+    mesh = flat_body(p.outline, p.holes, p.thickness, per_arc) if drilled else prism(p.outline, (), 0.0, p.thickness, per_arc)
     for e in p.trims:
         mesh = trimmed(mesh, e.point, e.normal)
     return mesh.placed(p.frame)

@@ -10,10 +10,10 @@ from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import HoleKind
 from tincleat.geometry.frames import Array, Frame, vec
-from tincleat.geometry.mesh import Mesh, joined, prism, trimmed
+from tincleat.geometry.mesh import Mesh, joined, prism, sunk_prism, trimmed
 from tincleat.geometry.outline import Outline, half_plane
 from tincleat.steel.body import FINE
-from tincleat.steel.cuts import EndCut
+from tincleat.steel.cuts import EndCut, sunk, sunk_volume
 
 replace = msgspec.structs.replace
 
@@ -38,14 +38,11 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
 
     def sunk_in(self, thickness: float) -> tuple[float, float]:
         """How deep its cone goes in a plate so thick, and how wide it is there, mm: as the hole, or wider where the plate ends before."""
-        deep = min(self.sink_depth, thickness)
-        return deep, self.sink - 2 * deep * math.tan(self.sink_angle / 2)
+        return sunk(self.width, self.sink, self.sink_angle, thickness)
 
     def sink_volume(self, thickness: float) -> float:
-        """What the countersink takes of a plate beside the hole, mm³: a frustum less the hole in it."""
-        deep, wide = self.sunk_in(thickness)
-        a, b = self.sink / 2, wide / 2
-        return math.pi * deep * ((a * a + a * b + b * b) / 3 - (self.width / 2) ** 2)
+        """What the countersink takes of a plate beside the hole, mm³; 0 without one."""
+        return sunk_volume(self.width, self.sink, self.sink_angle, thickness) if self.sink else 0.0
 
     @property
     def outline(self) -> Outline:
@@ -58,6 +55,15 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
     def area(self) -> float:
         """Area in mm²."""
         return self.outline.area
+
+
+def flat_body(outline: Outline, holes: "tuple[Hole, ...]", thickness: float, per_arc: int) -> Mesh:
+    """The body of a flat from z = 0 with its holes, countersunk ones among them."""
+    plain, sinks = tuple(h.outline for h in holes if not h.sink), [h for h in holes if h.sink]
+    if not sinks:
+        return prism(outline, plain, 0.0, thickness, per_arc)
+    cones = [(h.x, h.y, wide, h.sink, deep, h.sink_top) for h in sinks for deep, wide in (h.sunk_in(thickness),)]
+    return sunk_prism(outline, plain, cones, 0.0, thickness, per_arc)
 
 
 class Plate(msgspec.Struct, frozen=True):
@@ -83,7 +89,7 @@ class Plate(msgspec.Struct, frozen=True):
     @property
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness - sum(h.sink_volume(self.thickness) for h in self.holes if h.sink) - (self._bevels if self.trims else 0.0)
+        return self.net_area * self.thickness - sum(h.sink_volume(self.thickness) for h in self.holes) - (self._bevels if self.trims else 0.0)
 
     @property
     def _bevels(self) -> float:
@@ -154,7 +160,7 @@ class BentPlate(msgspec.Struct, frozen=True):
         """Volume in mm³ as it is bent, exact."""
         ring = (self.radius + self.thickness) ** 2 - self.radius**2
         area = sum(f.length for f in self.flats) * self.thickness + sum(abs(a) for a in self.turns) * ring / 2
-        return area * (self.high - self.low) - sum(h.area for f in self.flats for h in f.holes) * self.thickness
+        return area * (self.high - self.low) - sum(h.area * self.thickness + h.sink_volume(self.thickness) for f in self.flats for h in f.holes)
 
     @property
     def profile(self) -> Outline:
@@ -170,7 +176,7 @@ class BentPlate(msgspec.Struct, frozen=True):
         """Its body where its frame lies; with its holes if ``drilled``."""
         if not (drilled and any(f.holes for f in self.flats)):
             return prism(self.profile, (), -self.high, -self.low, per_arc).placed(self.side)
-        parts = [prism(p.outline, tuple(h.outline for h in p.holes), 0.0, p.thickness, per_arc).placed(p.frame) for p in self.legs]
+        parts = [flat_body(p.outline, p.holes, p.thickness, per_arc).placed(p.frame) for p in self.legs]
         for leg, flat, turn in zip(self.legs, self.flats, self.turns, strict=False):
             bend = replace(self, flats=(Flat(0.0), Flat(0.0)), turns=(turn,), frame=leg.frame.moved(x=flat.length))
             parts.append(prism(bend.profile, (), -self.high, -self.low, per_arc).placed(bend.side))

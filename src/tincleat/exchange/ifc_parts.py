@@ -9,14 +9,20 @@ from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.bolting import Stack, stack
 from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Plug, Rod, Tie, Weld
+from tincleat.details.plates import Hole
 from tincleat.details.tapers import Taper, square
 from tincleat.exchange.ifc_pen import Pen
 from tincleat.exchange.spf import Enum, Ref
 from tincleat.geometry.frames import Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.entries import Entry
-from tincleat.steel.body import drill_depth
+from tincleat.steel.body import drill_depth, sink_frame
 from tincleat.steel.cuts import Cuts, EndCut
+
+
+def _sunk_at(hole: Hole, flat: Frame, thickness: float) -> Frame:
+    """Where a flat's countersink opens: its middle on the face, z into the steel."""
+    return flat.at(Frame((hole.x, hole.y, thickness if hole.sink_top else 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0 if hole.sink_top else 1.0)))
 
 
 class Parts(Pen):
@@ -31,17 +37,18 @@ class Parts(Pen):
     def _openings(self, element: Ref, at: Ref, key: str, cuts: Cuts, shape: Section) -> None:
         """Notches and holes of a bar, as openings in it."""
         for i, notch in enumerate(cuts.notches):
-            self._opening(element, at, f"{key} notch {i}", self._extruded(self._area(notch.outline), notch.frame, notch.depth), notch.name)
+            self._opening(element, at, f"{key} notch {i}", [self._extruded(self._area(notch.outline), notch.frame, notch.depth)], notch.name)
         for i, hole in enumerate(cuts.holes):
             t = drill_depth(shape, hole.element)
             edge = Outline.circle(0, 0, hole.width) if hole.length <= hole.width else Outline.slot(0, 0, hole.width, hole.length, 0.0)
             along = Frame.of(hole.point, hole.along, hole.axis).moved(z=-t / 2)
-            self._opening(element, at, f"{key} hole {i}", self._extruded(self._area(edge), along, t), "hole")
+            cone = [self._cone(sink_frame(hole, shape), hole.sink, hole.sink_angle)] if hole.sink else []  # whole: what of it is deeper lies in the hole
+            self._opening(element, at, f"{key} hole {i}", [self._extruded(self._area(edge), along, t), *cone], "hole")
 
-    def _opening(self, element: Ref, at: Ref, key: str, solid: Ref, label: str) -> None:
+    def _opening(self, element: Ref, at: Ref, key: str, solids: list[Ref], label: str) -> None:
         f = self.f
         here = f.add("IFCLOCALPLACEMENT", at, self.world)
-        made = f.add("IFCOPENINGELEMENT", self._guid(key), None, label, None, None, here, self._shape([solid], "SweptSolid"), None, Enum("OPENING"))
+        made = f.add("IFCOPENINGELEMENT", self._guid(key), None, label, None, None, here, self._shape(solids, "SweptSolid"), None, Enum("OPENING"))
         f.add("IFCRELVOIDSELEMENT", self._guid(key, "in"), None, None, None, element, made)
 
     def _piece(self, piece: Piece, within: Ref, key: str) -> Ref:
@@ -67,8 +74,7 @@ class Parts(Pen):
             for trim in plate.trims:
                 body = self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(trim))
             for h in sinks:  # a whole cone: what of it is deeper than the countersink lies in the hole
-                at = Frame((h.x, h.y, plate.thickness if h.sink_top else 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, -1.0 if h.sink_top else 1.0))
-                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._cone(at, h.sink, h.sink_angle))
+                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._cone(_sunk_at(h, Frame(), plate.thickness), h.sink, h.sink_angle))
             return [self._styled(body, "plate")]
 
         item = self._mapped(("plate", plate.outline, holes, sinks, plate.thickness, plate.trims), make, plate.frame, "CSG" if sinks else "Clipping" if plate.trims else "SweptSolid")
@@ -88,7 +94,8 @@ class Parts(Pen):
         for i, leg in enumerate(bent.legs):
             inner = bent.side.inside(leg.frame).moved(z=-1.0)
             for k, hole in enumerate(leg.holes):
-                self._opening(element, at, f"{key} leg {i} hole {k}", self._extruded(self._area(hole.outline), inner, bent.thickness + 2.0), "hole")
+                cone = [self._cone(_sunk_at(hole, inner.moved(z=1.0), bent.thickness), hole.sink, hole.sink_angle)] if hole.sink else []
+                self._opening(element, at, f"{key} leg {i} hole {k}", [self._extruded(self._area(hole.outline), inner, bent.thickness + 2.0), *cone], "hole")
         self.materials.setdefault(bent.grade, []).append(element)
         self._quantities(element, key, "Qto_PlateBaseQuantities", 0.0, bent.volume)
         self._facts(element, key, "TinCleat_Bent", {"Developed length": float(bent.developed), "Inside radius": float(bent.radius), "Bends": " and ".join(f"{abs(np.degrees(a)):.3g}" for a in bent.turns)})

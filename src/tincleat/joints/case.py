@@ -202,7 +202,7 @@ def cuts_image(cuts: Cuts) -> Cuts:
     return Cuts(
         tuple(EndCut(e.member, m(e.point), m(e.normal)) for e in cuts.ends),
         tuple(Notch(n.name, n.member, n.frame.mirrored_y(), n.outline.mirrored_y(), n.depth) for n in cuts.notches),
-        tuple(MemberHole(h.member, h.element, m(h.point), m(h.axis), h.width, h.length, m(h.along), h.kind) for h in cuts.holes),
+        tuple(MemberHole(h.member, h.element, m(h.point), m(h.axis), h.width, h.length, m(h.along), h.kind, h.sink, h.sink_angle) for h in cuts.holes),
     )
 
 

@@ -165,7 +165,7 @@ def _bent_key(b: BentPlate) -> tuple[Hashable, ...]:
             spots = []
             for h in f.holes:
                 across = h.y - b.low if backward == over else b.high - h.y
-                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length, h.kind == "tapped"))
+                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length, h.kind == "tapped", round(h.sink, 1), bool(h.sink) and h.sink_top != over))
             flats.append((round(f.length, 1), tuple(sorted(spots))))
         return tuple(flats), tuple(round(-a if over else a, 4) for a in b.turns[::way])
 

@@ -16,9 +16,12 @@ from shapely.geometry import LineString, MultiPolygon, Polygon, box
 
 from tincleat.catalogue.sections import Element, Section
 from tincleat.geometry.frames import Array, Frame
-from tincleat.geometry.mesh import Mesh, cut, prism, ring_prism, trimmed
+from tincleat.geometry.mesh import Mesh, cut, frustum, prism, ring_prism, trimmed
 from tincleat.geometry.outline import Outline, half_plane
-from tincleat.steel.cuts import Cuts, EndCut, MemberHole, Notch
+from tincleat.steel.cuts import Cuts, EndCut, MemberHole, Notch, sunk, sunk_volume
+
+OFF_FACE = 0.5  # mm that what cuts a countersink begins off its face
+SINK_SIDES = 32  # of a countersink: a head with half as many, half a hundredth thinner, lies within its chords
 
 
 def end_station(ends: Sequence[EndCut], low: float, high: float, y: float = 0.0, z: float = 0.0) -> tuple[float, float]:
@@ -182,6 +185,25 @@ def named(cuts: Cuts, shape: Section) -> Cuts:
     return msgspec.structs.replace(cuts, holes=tuple(msgspec.structs.replace(h, element=element(h)) for h in cuts.holes))
 
 
+def laid(hole: MemberHole, shape: Section) -> MemberHole:
+    """A hole in its element's middle plane, wherever along its axis it was given; it names its element already."""
+    element = next(e for e in shape.elements if e.name == hole.element)
+    k = 1 if element.normal == "y" else 2
+    if abs(hole.axis[k]) < 1e-6:
+        return hole
+    far = (element.at - hole.point[k]) / hole.axis[k]
+    x, y, z = (p + a * far for p, a in zip(hole.point, hole.axis, strict=True))
+    return msgspec.structs.replace(hole, point=(x, y, z))
+
+
+def sink_frame(hole: MemberHole, shape: Section) -> Frame:
+    """Where a countersink opens: its origin on the face that the hole's axis goes in by, z along it."""
+    element = next(e for e in shape.elements if e.name == hole.element)
+    k = 1 if element.normal == "y" else 2
+    half = element.thickness / 2 / abs(hole.axis[k])
+    return Frame.of(hole.point, hole.along, hole.axis).moved(z=-half)
+
+
 def _slice(notch: Notch, across: str, at: float) -> Polygon | MultiPolygon | None:
     """Where a notch's prism meets the plane y = at or z = at, in that plane's (x, other) coordinates."""
     axis = 1 if across == "y" else 2
@@ -280,6 +302,9 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
             edge = Outline.circle(0, 0, h.width) if h.length <= h.width else Outline.slot(0, 0, h.width, h.length, 0.0)
             reach = drill_depth(shape, h.element) / 2
             cutters.append(prism(edge, (), -reach, reach, per_arc=4).placed(frame))
+            if h.sink:  # begun a little off the face, so that no film is left there
+                deep, wide = sunk(h.width, h.sink, h.sink_angle, next(e.thickness for e in shape.elements if e.name == h.element))
+                cutters.append(frustum(h.sink + 2 * OFF_FACE * math.tan(h.sink_angle / 2), wide, -OFF_FACE, deep, SINK_SIDES).placed(sink_frame(h, shape)))
     return cut(mesh, cutters) if cutters else mesh
 
 
@@ -337,7 +362,8 @@ def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
         holes = [h for h in cuts.holes if h.element == name]
         up = 2 if element.normal == "y" else 1
         at = np.array([[h.point[0], h.point[up]] for h in holes])
-        reach = np.array([max(h.length, h.width) / 2 for h in holes])
+        reach = np.array([max(h.length, h.width, h.sink) / 2 for h in holes])
+        volume += sum(sunk_volume(h.width, h.sink, h.sink_angle, element.thickness) for h in holes if h.sink)
         turn = [math.atan2(h.along[up], h.along[0]) for h in holes]
         edges = [
             Outline.circle(x, y, h.width) if h.length <= h.width else Outline.slot(x, y, h.width, h.length, t)

@@ -1,5 +1,6 @@
 """Cuts of a member by value: planes that end it, prisms taken out of it, holes drilled through its elements."""
 
+import math
 from typing import Literal
 
 import msgspec
@@ -28,8 +29,23 @@ class Notch(msgspec.Struct, frozen=True):
     depth: float
 
 
+def sunk(width: float, sink: float, angle: float, thickness: float) -> tuple[float, float]:
+    """How deep the cone of a countersink goes that is ``sink`` across at the face and ``angle`` (rad) wide, in steel so thick with a hole
+    ``width`` across, and how wide it is there, mm: as the hole, or wider where the steel ends before."""
+    deep = min((sink - width) / 2 / math.tan(angle / 2), thickness)
+    return deep, sink - 2 * deep * math.tan(angle / 2)
+
+
+def sunk_volume(width: float, sink: float, angle: float, thickness: float) -> float:
+    """What a countersink takes beside its hole, mm³: a frustum less the hole in it."""
+    deep, wide = sunk(width, sink, angle, thickness)
+    a, b = sink / 2, wide / 2
+    return math.pi * deep * ((a * a + a * b + b * b) / 3 - (width / 2) ** 2)
+
+
 class MemberHole(msgspec.Struct, frozen=True, gc=False):
-    """A hole drilled through one element of a member of a case, at a point of its middle plane."""
+    """A hole drilled through one element of a member of a case, at a point of its middle plane; a countersink, ``sink`` across at the face and
+    ``sink_angle`` (rad) wide, opens to the face that ``axis`` goes in by."""
 
     member: int
     element: str
@@ -39,6 +55,8 @@ class MemberHole(msgspec.Struct, frozen=True, gc=False):
     length: float
     along: Vec3
     kind: HoleKind | Literal["tapped"] = "normal"
+    sink: float = 0.0
+    sink_angle: float = 0.0
 
 
 class Cuts(msgspec.Struct, frozen=True):
@@ -68,7 +86,7 @@ class Cuts(msgspec.Struct, frozen=True):
         return Cuts(
             tuple(EndCut(e.member, p(e.point), d(e.normal)) for e in self.ends),
             tuple(Notch(n.name, n.member, frame.inside(n.frame), n.outline, n.depth) for n in self.notches),
-            tuple(MemberHole(h.member, h.element, p(h.point), d(h.axis), h.width, h.length, d(h.along), h.kind) for h in self.holes),
+            tuple(MemberHole(h.member, h.element, p(h.point), d(h.axis), h.width, h.length, d(h.along), h.kind, h.sink, h.sink_angle) for h in self.holes),
         )
 
 

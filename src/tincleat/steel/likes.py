@@ -67,4 +67,4 @@ def _told(cuts: Cuts, turn: tuple[int, int, int], first: float, last: float) -> 
     for h in cuts.holes:
         along = d(h.along)
         round_ = h.length <= h.width
-        yield ("hole", p(h.point), () if round_ else max(along, tuple(-v + 0.0 for v in along)), round(h.width, 2), round(h.length, 2), *(("tapped",) if h.kind == "tapped" else ()), tuple(abs(v) for v in d(h.axis)))
+        yield ("hole", p(h.point), () if round_ else max(along, tuple(-v + 0.0 for v in along)), round(h.width, 2), round(h.length, 2), *(("tapped",) if h.kind == "tapped" else ()), *(("sunk", round(h.sink, 2), round(h.sink_angle, 4), d(h.axis)) if h.sink else ()), tuple(abs(v) for v in d(h.axis)))

@@ -16,12 +16,12 @@ from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
 from tincleat.families.loose.settings import BOLTS, COUNTERSUNK, HOLES_ONLY, PLUGS, THREADED
 from tincleat.geometry.frames import Array, Frame, vec
-from tincleat.joints.case import Case
+from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, up
 from tincleat.kit.seams import TOUCH
 from tincleat.standards.rulesets import rules_of
-from tincleat.steel.body import named
+from tincleat.steel.body import laid, named
 from tincleat.steel.cuts import Cuts, MemberHole
 
 replace = msgspec.structs.replace
@@ -162,13 +162,14 @@ def drill(case: Case, rules: str, made: "dict[int, Made]", patterns: "list[Patte
                 tapped = bool(p.thread) and (i == len(f.plies) - 1 or not p.bolts)
                 width, length = (p.thread, p.thread) if tapped else (p.width, p.length)
                 sunk = bool(p.sink[0]) and i == 0
-                if sunk and not (ply.member < 0 and isinstance(next(x for x in made.values() if x.name == ply.owner), Plate)):
-                    raise NoFit(f"a countersunk head lies in a flat plate; at place {p.numbers[f.number]} of the {p.name} {ply.name} comes first", right="the face of a plate, or hexagon heads")
+                sink = p.sink if sunk else (0.0, 0.0)
+                if sunk and ply.member >= 0 and _leans(case.members[ply.member], ply.element, p.axis):
+                    raise NoFit(f"a countersunk head lies flush in a flat face; at place {p.numbers[f.number]} of the {p.name} it would lie in the inner face of a tapered flange", right="the flange's outer face, or hexagon heads with taper washers")
                 if ply.member >= 0:
-                    holes += [replace(h, kind="tapped" if tapped else p.kind) for h in drilled(case, ply.member, [at], p.axis, width, length, p.way)]
+                    holes += [replace(h, kind="tapped" if tapped else p.kind) for h in drilled(case, ply.member, [at], p.axis, width, length, p.way, sink)]
                 else:
                     number = next(k for k, x in made.items() if x.name == ply.owner)
-                    made[number] = _with_hole(made[number], ply.element, at, replace_(p, width=width, length=length, kind="tapped" if tapped else p.kind, bolts=p.bolts or tapped, sink=p.sink if sunk else (0.0, 0.0)))
+                    made[number] = _with_hole(made[number], ply.element, at, replace_(p, width=width, length=length, kind="tapped" if tapped else p.kind, bolts=p.bolts or tapped, sink=sink))
         if p.bolts:
             groups.append(probe)
     return made, groups, holes
@@ -196,6 +197,12 @@ def _with_hole(part: Made, element: str, at: Array, p: Pattern) -> Made:
         flats = list(part.flats)
         flats[leg] = Flat(flats[leg].length, (*flats[leg].holes, _hole_at(part.legs[leg].frame, at, p)))
         return replace(part, flats=tuple(flats))
-    hole = MemberHole(0, "", vec(at), vec(p.axis), p.width, p.length, vec(p.way), p.kind)  # type: ignore[arg-type]
-    own = named(Cuts((), (), (hole,)).seen_from(part.frame), part.shape)
-    return replace(part, cuts=part.cuts + own)
+    hole = MemberHole(0, "", vec(at), vec(p.axis), p.width, p.length, vec(p.way), p.kind, *p.sink)  # type: ignore[arg-type]
+    (own,) = named(Cuts((), (), (hole,)).seen_from(part.frame), part.shape).holes
+    return replace(part, cuts=part.cuts + Cuts((), (), (laid(own, part.shape),)))
+
+
+def _leans(m: CaseMember, element: str, axis: Array) -> bool:
+    """Whether an axis goes into a member by the inner face of a tapered flange."""
+    found = next((e for e in m.shape.elements if e.name == element), None)
+    return bool(m.shape.slope and found is not None and found.normal == "z" and found.at * float(m.frame.unturn(axis)[2]) > 0)

@@ -213,6 +213,6 @@ def test_a_hole_that_nothing_fills_is_seen_in_the_model(tmp_path: Path) -> None:
     # 2 * 10.2 * 18² * pi / 4 = 5,191 mm³; a circle of 16 chords has 0.974 of its area
     assert whole - drawn.member("m1", 2).volume == pytest.approx(5191, rel=0.06)
     assert drawn.member("m1", 1).volume == pytest.approx(drawn.member("m1", 0).volume)  # from further off a hole is smaller than a pixel
-    desk.run("change-connections", ids=[c for c in desk.project.connections], settings={"part/1": "bolts", "on/1": "top"})
+    desk.run("change-connections", ids=list(desk.project.connections), settings={"part/1": "bolts", "on/1": "top"})
     assert drawn.changed({key}, set()) == {"m1"} and drawn.member("m1", 2).volume == pytest.approx(whole)
     desk.close()

@@ -384,7 +384,7 @@ def test_edges_and_parts_are_pulled_in_the_model(qtbot: QtBot, window: Window) -
     def edge() -> "tuple[np.ndarray, np.ndarray]":
         """The middle of the plate's edge along the member, and the way out of it, in the world."""
         (p,) = detail(window, key).plates
-        x0, y0, x1, y1 = p.outline.bounds
+        _, y0, x1, y1 = p.outline.bounds
         at = frame.to_world(p.frame.to_world([(x1, (y0 + y1) / 2, p.thickness / 2)]))[0]
         return at, frame.turn(np.array(p.frame.x))
 
@@ -424,7 +424,7 @@ def test_edges_and_parts_are_pulled_in_the_model(qtbot: QtBot, window: Window) -
     middle = frame.to_world(plate.frame.to_world([(0.0, 0.0, plate.thickness / 2)]))[0] + out * 6.5
     pull_model(qtbot, window, middle, middle + out * 45.0)
     moved = float(detail(window, key).number("along/1").value)  # type: ignore[arg-type]
-    assert (moved - 6.5) % 5 == 0 and abs(moved - 6.5) in (40.0, 45.0, 50.0) or abs(moved + 6.5) in (40.0, 45.0, 50.0)  # by whole steps; the pointer goes by pixels
+    assert abs(moved - 6.5) in (40.0, 45.0, 50.0) or abs(moved + 6.5) in (40.0, 45.0, 50.0)  # by whole steps; the pointer goes by pixels
     window.view.zoom_to(far, 60000)
     assert window.view.grips.spots() == []
 

@@ -85,7 +85,7 @@ SETTINGS = (
     _one("bolt", "Bolt", "choice", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     _one("bolt_grade", "Bolt grade", "choice", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     _one("hole", "Holes", "choice", "normal", "Kind of hole; a threaded one is the last that a bolt passes, which has no nut then.", choices=(*HOLES, THREADED)),
-    _one("head", "Heads", "choice", HEXAGON, "Of bolts, or what a plate's holes are made for: a countersunk head lies flush in a flat plate.", choices=(HEXAGON, COUNTERSUNK)),
+    _one("head", "Heads", "choice", HEXAGON, "Of bolts, or what a plate's holes are made for: a countersunk head lies flush in the flat face that comes first.", choices=(HEXAGON, COUNTERSUNK)),
     _one("hole_width", "Hole width", "length", None, "Of holes without bolts, or that a plug weld fills; for the bolt, or by the plate, if not typed.", 3, 600),
     _one("hole_length", "Hole length", "length", None, "Over all, of slots; the width if not typed.", 3, 1200),
     _one("slot_way", "Slots run", "choice", "along", "Along the member or across.", choices=("along", "across")),

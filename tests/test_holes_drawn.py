@@ -69,3 +69,23 @@ def test_a_hole_through_several_plies_is_drawn_once(tmp_path: Path) -> None:
     _, e = laid(tmp_path / "b", **both, hole__2="threaded")
     # the plate is drilled for the bolt, the flange below has the thread: what is hidden there is told in dashes
     assert sorted((s, round(r, 1)) for s, _, _, r in plan(e, "Plan").rounds) == [("hidden", 6.8)] * 4 + [("hidden", 8.0)] * 4 + [("part", 9.0)] * 4
+
+
+def test_cuts_are_drawn_and_dimensioned_where_they_are(tmp_path: Path) -> None:
+    """A cope of 220 x 120 in a web and a vent of 60 beside it, 300 along: seen from the front, each by its sizes, nothing of the access hole's side that was told as a distance."""
+    _, e = laid(tmp_path / "a", part__1="cut", on__1="near side", shape__1="rectangle", length__1=220, width__1=120, part__2="cut", on__2="near side", along__2=300, shape__2="round", length__2=60)
+    d = detail(e)
+    assert d.views[0].title == "Front"
+    found = {x.settings[0]: np.array(x.points) for x in d.dimensions if x.view == d.views[0].name}
+    assert set(found) == {"length/1", "width/1", "length/2", "along/2"}
+    assert sorted(found["length/1"][:, 0].tolist()) == pytest.approx([-110, 110]) and sorted(found["width/1"][:, 2].tolist()) == pytest.approx([-60, 60])
+    assert sorted(found["length/2"][:, 0].tolist()) == pytest.approx([270, 330]) and sorted(found["along/2"][:, 0].tolist()) == pytest.approx([0, 300])
+    p = plan(e, "Front")
+    edges = p.lines["member"]
+    # the four sides of the cope in the web are seen: 220 and 120 long
+    for (x0, y0), (x1, y1) in (((-110, -60), (110, -60)), ((-110, 60), (110, 60)), ((-110, -60), (-110, 60)), ((110, -60), (110, 60))):
+        on = [s for s in edges if np.allclose(sorted([s[0], s[2]]), sorted([x0, x1]), atol=0.1) and np.allclose(sorted([s[1], s[3]]), sorted([y0, y1]), atol=0.1)]
+        assert on, ((x0, y0), (x1, y1))
+    assert {h.words.split(",")[0] for h in d.handles} == {"cut 1", "cut 2"}
+    _, e = laid(tmp_path / "b", part__1="cut", on__1="near side", shape__1="access hole", across__1=100)
+    assert {s for x in detail(e).dimensions for s in x.settings} == {"length/1", "width/1"}

@@ -56,6 +56,8 @@ def _part_points(a: Assembled) -> Array:
         out.append(np.array(b.points))
     if a.detail.holes:
         out.append(np.array([h.point for h in a.detail.holes]))
+    if not out:  # a place where nothing is made, only taken away
+        out += [n.frame.to_world(np.column_stack([flat, np.full(len(flat), n.depth)])) for n in a.detail.notches for flat in (n.outline.points(0.5),)]
     if not out and a.detail.welds:  # members welded straight to each other
         out.append(np.array([p for w in a.detail.welds for p in (w.start, w.end)]))
     return np.concatenate(out) if out else np.zeros((1, 3))

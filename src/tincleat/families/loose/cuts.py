@@ -1,6 +1,8 @@
 """Cuts among loose parts: a rectangle, round or slot taken out of the member's steel behind a face, or out of a plate."""
 
 import math
+from dataclasses import dataclass
+from dataclasses import replace as replace_
 
 import msgspec
 import numpy as np
@@ -13,6 +15,7 @@ from tincleat.families.declare import Given
 from tincleat.families.loose.place import Face, Made, across_from
 from tincleat.families.loose.plates import cut_out
 from tincleat.families.loose.settings import ACCESS, BEVEL, RECTANGLE, ROUND
+from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.kit.access import access_usual
 from tincleat.steel.cuts import Cuts, EndCut, Notch
@@ -68,8 +71,24 @@ def _access(given: Given, face: Face, across: float, length: float, height: floa
     return edge - (h if upper else -h), Outline.rounded(ring, [radius if i in inner else 0.0 for i in range(4)])
 
 
-def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notch | None:
-    """What a cut takes out: a notch of the member, or, of a plate among the parts, the plate as it is left (in ``made``)."""
+@dataclass(frozen=True)
+class Taken:
+    """What a cut took out: its outline in the plane of the frame, whose z runs out of the face ``depth`` mm off; the notch, where it is the
+    member's."""
+
+    frame: Frame
+    outline: Outline
+    depth: float
+    notch: Notch | None = None
+
+    @property
+    def face(self) -> Frame:
+        """Its frame on the face."""
+        return self.frame.moved(z=self.depth)
+
+
+def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Taken | None:
+    """What a cut takes out: a notch of the member, or of a plate or piece among the parts, which are left in ``made``; None for a bevel."""
     shape = str(given.value("shape"))
     if shape == BEVEL:
         _bevel(given, face, made)
@@ -88,8 +107,9 @@ def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notc
         outline = Outline.circle(0.0, 0.0, length) if shape == ROUND else Outline.slot(0.0, 0.0, min(length, width), max(length, width), 0.0 if length >= width else math.pi / 2)
     past = PAST + (face.root if shape == ACCESS else 0.0)  # the fillets beside the web go with it
     at = face.frame(along, across, -face.thick - past, turn)
+    taken = Taken(at, outline, face.thick + past)
     if face.owner == "member":
-        return Notch(name, 0, at, outline, face.thick + 2 * past)
+        return replace_(taken, notch=Notch(name, 0, at, outline, face.thick + 2 * past))
     number = next(k for k, p in made.items() if p.name == face.owner)
     plate = made[number]
     if isinstance(plate, Piece):
@@ -98,9 +118,9 @@ def cut_in(given: Given, face: Face, name: str, made: "dict[int, Made]") -> Notc
         if left.volume > plate.volume - 0.5:
             raise NoFit(f"{name} misses {plate.name}", right="a place on it")
         made[number] = left
-        return None
+        return taken
     if not isinstance(plate, Plate):
         raise NoFit(f"cuts go into the member, a piece or a flat plate; {plate.name} is none of them", right="holes, which go into bent plates too")
     ring = plate.frame.to_local(at.to_world(np.column_stack([outline.points(0.02), np.zeros(len(outline.points(0.02)))])))[:, :2]
     made[number] = cut_out(plate, Polygon(ring), name)
-    return None
+    return taken

@@ -18,7 +18,7 @@ from tincleat.families.declare import Family, Given
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, plugs_of, studs_of
 from tincleat.families.loose.butts import CUT as CUT_BETWEEN
 from tincleat.families.loose.butts import butt, flush
-from tincleat.families.loose.cuts import cut_in
+from tincleat.families.loose.cuts import Taken, cut_in
 from tincleat.families.loose.handles import handles
 from tincleat.families.loose.pieces import piece_on
 from tincleat.families.loose.place import Face, Made, face_of_member, face_of_part, plane_of
@@ -52,7 +52,6 @@ from tincleat.geometry.frames import Array
 from tincleat.joints.case import Case, mirror_case
 from tincleat.kit.seams import Bar
 from tincleat.project.entities import HouseRules, Value
-from tincleat.steel.cuts import Notch
 
 replace = msgspec.structs.replace
 ON_IT = 1.0  # mm off a face that a picked point still lies on it
@@ -83,7 +82,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     some = {k: given.each(k, MOST) for k in numbers_of(given)}
     kinds = {k: str(one.value("part")) for k, one in some.items()}
     made: dict[int, Made] = {}
-    notches: list[Notch] = []
+    taken_out: dict[int, Taken] = {}
     patterns: list[Pattern] = []
     welds: list[Weld] = []
     bars: list[Plate] = []
@@ -96,8 +95,9 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             face = _face(case, some[k], made)
             if not face.owner:
                 raise NoFit("there is no steel behind a plane of its own", right="a face of the member or of a part")
-            cut = cut_in(some[k], face, f"cut {k}", made)
-            notches += [cut] if cut is not None else []
+            taken = cut_in(some[k], face, f"cut {k}", made)
+            if taken is not None:
+                taken_out[k] = taken
     for k in (k for k in some if kinds[k] in (BOLTS, HOLES_ONLY)):
         with _about(k, kinds[k]):
             patterns.append(pattern_on(some[k], _face(case, some[k], made), f"{kinds[k]} {k}", kinds[k]))
@@ -125,7 +125,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
     laid = {k for k, part in made.items() if str(some[k].value("stands")) == FLAT and part.frame != told[k]}  # to the opening of a weld
     made, groups, holes = drill(case, given.house.rule_set, made, patterns)
     plates, pieces, bents = parts_of(made)
-    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), plugs=tuple(plugs), notches=tuple(notches), holes=tuple(holes))
+    bare = Detail("loose parts", plates, tuple(groups), pieces=pieces, bents=bents, fittings=tuple(studs), plugs=tuple(plugs), notches=tuple(t.notch for t in taken_out.values() if t.notch is not None), holes=tuple(holes))
     plies: dict[str, list[Ply]] = {}
     for p in Assembled(case, bare, given.house.rule_set).plies if fillets else ():
         plies.setdefault(p.owner, []).append(p)
@@ -135,10 +135,10 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             welds += fillets_
             switches += places
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
-    shown = views(case, made, [*patterns, *rows])
+    shown = views(case, made, [*patterns, *rows], taken_out)
     return replace(
-        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], faces, some, shown, laid), views=shown,
-        handles=handles(made, [*patterns, *rows], faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
+        bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], taken_out, faces, some, shown, laid), views=shown,
+        handles=handles(made, [*patterns, *rows], taken_out, faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),
     )  # fmt: skip
 
 

@@ -5,6 +5,7 @@ import numpy as np
 from tincleat.details.parts import Handle, Piece, Plate, Pull
 from tincleat.families.declare import Given
 from tincleat.families.loose.bolts import Pattern
+from tincleat.families.loose.cuts import Taken
 from tincleat.families.loose.place import Face, Made
 from tincleat.families.loose.settings import FLAT, RIGHT
 from tincleat.geometry.frames import Array, vec
@@ -12,7 +13,7 @@ from tincleat.geometry.frames import Array, vec
 Rates = tuple[tuple[str, int, float], ...]
 
 
-def handles(made: "dict[int, Made]", patterns: list[Pattern], faces: "dict[int, Face]", some: "dict[int, Given]") -> tuple[Handle, ...]:
+def handles(made: "dict[int, Made]", patterns: list[Pattern], cuts: "dict[int, Taken]", faces: "dict[int, Face]", some: "dict[int, Given]") -> tuple[Handle, ...]:
     """The handles of every part; what a mirrored hand makes of them is the caller's."""
     out: list[Handle] = []
     for k, part in made.items():
@@ -23,6 +24,8 @@ def handles(made: "dict[int, Made]", patterns: list[Pattern], faces: "dict[int, 
     for p in patterns:
         k = int(p.name.split()[-1])
         out.append(_moved(p.name, k, p.frame.o, faces[k], some[k], np.array(p.frame.z)))
+    for k, taken in cuts.items():
+        out.append(_moved(f"cut {k}", k, taken.face.o, faces[k], some[k], np.array(taken.frame.z)))
     return tuple(out)
 
 

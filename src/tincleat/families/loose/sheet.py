@@ -7,7 +7,9 @@ import numpy as np
 from tincleat.details.parts import BentPlate, Dimension, Piece, Plate, SheetView, Side
 from tincleat.families.declare import Given
 from tincleat.families.loose.bolts import Pattern
+from tincleat.families.loose.cuts import Taken
 from tincleat.families.loose.place import Face, Made
+from tincleat.families.loose.settings import ACCESS
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case
 
@@ -31,30 +33,37 @@ def _corners(part: Made) -> Array:
     return part.frame.to_world([(x, s * y, t * z) for x in (0.0, part.length) for s in (-1.0, 1.0) for t in (-1.0, 1.0)])
 
 
-def views(case: Case, made: "Mapping[int, Made]", patterns: list[Pattern]) -> tuple[SheetView, ...]:
+def _rim(taken: Taken) -> Array:
+    """Corners (4, 3) on the face of the rectangle round a cut."""
+    x0, y0, x1, y1 = taken.outline.bounds
+    return taken.face.to_world([(x0, y0, 0.0), (x1, y0, 0.0), (x1, y1, 0.0), (x0, y1, 0.0)])
+
+
+def views(case: Case, made: "Mapping[int, Made]", patterns: list[Pattern], cuts: "Mapping[int, Taken]") -> tuple[SheetView, ...]:
     """The member from the front, above and along, as far as the parts go; first the one that looks at the first part."""
-    points = np.concatenate([*(_corners(p) for p in made.values()), *(np.array(p.points) for p in patterns)] or [np.zeros((1, 3))])
+    points = np.concatenate([*(_corners(p) for p in made.values()), *(np.array(p.points) for p in patterns), *map(_rim, cuts.values())] or [np.zeros((1, 3))])
     m = case.members[0]
     half = max(m.shape.h, m.shape.b) / 2
     low, high = points.min(axis=0) - AROUND, points.max(axis=0) + AROUND
     low[1:], high[1:] = np.minimum(low[1:], -half - 10.0), np.maximum(high[1:], half + 10.0)
     out = []
-    for name in sorted(VIEWS, key=lambda n: n != _looks(made, patterns)):
+    for name in sorted(VIEWS, key=lambda n: n != _looks(made, patterns, cuts)):
         title, frame = VIEWS[name]
         corners = frame.to_local(np.array([low, high]))
         (a, b), (c, d) = np.sort(corners[:, 0]), np.sort(corners[:, 1])
         out.append(SheetView(name, title, frame, (float(a), float(c), float(b), float(d))))
     # two tell all of most; the third only where parts lie on both a side and a flange
-    ways = {max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(v)))) for v in [*(p.frame.z for p in made.values() if isinstance(p, Plate)), *(p.axis for p in patterns)]}
+    ways = {max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(v)))) for v in [*(p.frame.z for p in made.values() if isinstance(p, Plate)), *(p.axis for p in patterns), *(c.frame.z for c in cuts.values())]}
     needed = [v for v in out if v.name in ways or v is out[0]]
     others = sorted((v for v in out if v not in needed), key=lambda v: v.name != "side")
     return tuple(needed + others[: max(0, 2 - len(needed))])
 
 
-def _looks(made: "Mapping[int, Made]", patterns: list[Pattern]) -> str:
-    """The view that looks most squarely at the first plate, or at the first pattern."""
+def _looks(made: "Mapping[int, Made]", patterns: list[Pattern], cuts: "Mapping[int, Taken]") -> str:
+    """The view that looks most squarely at the first plate, or at the first pattern or cut."""
     plate = next((p for p in made.values() if isinstance(p, Plate)), None)
-    normal = np.array(plate.frame.z) if plate is not None else np.array(patterns[0].axis) if patterns else np.array((0.0, 0.0, 1.0))
+    normals = [*([plate.frame.z] if plate is not None else []), *(p.axis for p in patterns), *(c.frame.z for c in cuts.values() if c.notch is not None), (0.0, 0.0, 1.0)]
+    normal = np.array(normals[0])
     return max(VIEWS, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ normal)))
 
 
@@ -92,7 +101,7 @@ class _Chains:
         return len(rows) - 1
 
 
-def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapping[int, Face]", some: "Mapping[int, Given]", shown: tuple[SheetView, ...], laid: "Collection[int]" = ()) -> tuple[Dimension, ...]:
+def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], cuts: "Mapping[int, Taken]", faces: "Mapping[int, Face]", some: "Mapping[int, Given]", shown: tuple[SheetView, ...], laid: "Collection[int]" = ()) -> tuple[Dimension, ...]:
     """Sizes of plates and pieces, spacings of patterns, and where each lies from the station and the face's middle, in the views shown; parts in
     ``laid`` do not lie where they were told to."""
     chains, names = _Chains(), [v.name for v in shown]
@@ -122,6 +131,14 @@ def dimensions(made: "Mapping[int, Made]", patterns: list[Pattern], faces: "Mapp
             if len(chain) > 1:
                 chains.add(view, at.to_world([(v, aside, 0.0) if level else (aside, v, 0.0) for v in chain]), told)
         _place(chains, k, np.array(at.o), faces[k], some[k], names)
+    for k, taken in cuts.items():
+        view = max(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ np.array(taken.frame.z))))
+        a, b, c, _ = _rim(taken)
+        chains.add(view, np.array([a, b]), (f"length/{k}",))
+        if f"width/{k}" in some[k].numbers:  # a round one has its diameter alone
+            chains.add(view, np.array([b, c]), (f"width/{k}",))
+        # an access hole lies at its flange, on the side that it was told, however far across
+        _place(chains, k, np.array(taken.face.o), faces[k], some[k], names, ways=1 if some[k].numbers[f"shape/{k}"].value == ACCESS else 2)
     return tuple(chains.out)
 
 
@@ -146,9 +163,9 @@ def _across(names: list[str], way: Array) -> str:
     return min(names, key=lambda n: abs(float(np.array(VIEWS[n][1].z) @ way)))
 
 
-def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given, names: list[str], moved: bool = False) -> None:
-    """Where a part lies, as far as it lies off the station or the face's middle: as it was told, or where it was ``moved`` to."""
-    for name, way in (("along", face.u), ("across", face.v)):
+def _place(chains: _Chains, k: int, middle: Array, face: Face, one: Given, names: list[str], moved: bool = False, ways: int = 2) -> None:
+    """Where a part lies, as far as it lies off the station and (of two ``ways``) the face's middle: as it was told, or where it was ``moved`` to."""
+    for name, way in (("along", face.u), ("across", face.v))[:ways]:
         told = float(one.numbers[f"{name}/{k}"].value) if f"{name}/{k}" in one.numbers else 0.0  # type: ignore[arg-type]
         if name == "across" and one.numbers[f"from_/{k}"].value != "the middle":
             continue

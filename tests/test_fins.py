@@ -167,3 +167,12 @@ def test_a_plate_too_far_askew_does_not_pass_between_the_flanges(tmp_path: Path)
     assert not breaches(joined(tmp_path / "a", members, "fin-plate", "M2.end", reach="past the flanges")[1])
     with pytest.raises(TinCleatError, match="would pass one by -"):
         joined(tmp_path / "b", [members[0], beam("UB 254x102x25", 43)], "fin-plate", "M2.end", reach="past the flanges")
+
+
+def test_how_far_off_its_middle_a_plate_may_go_through_a_round_tube(tmp_path: Path) -> None:
+    """0.35 of 88.9 is 31.1.  The further face of a plate of 10 beside a web of 5.6 lies 2.8 + 10 from the beam's middle: 18 off it is 30.8, 19 off 31.8."""
+    for aside in (18, -18):
+        e = joined(tmp_path / f"a{aside}", [column("CHS 88.9x5"), {**beam("IPE 200"), "offset": [aside, 0]}], "fin-plate", "M2.end", plate_thickness=10.0)[1]
+        assert made(e).number("reach").value == "through the tube"
+    with pytest.raises(TinCleatError, match="32 mm off its middle .*31 mm"):
+        joined(tmp_path / "b", [column("CHS 88.9x5"), {**beam("IPE 200"), "offset": [19, 0]}], "fin-plate", "M2.end", plate_thickness=10.0)

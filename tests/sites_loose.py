@@ -56,6 +56,10 @@ def loose_parts() -> list[Site]:
     out.append(loose("bolted piece", m, part__1="piece", section__1="L 120x120x12", lies__1="along", length__1=260.0, part__2="bolts", on__2="part 1", across__2=34.0, rows__2=(100.0,), bolt__2="M16"))
     out.append(loose("bolted channel", m, part__1="piece", section__1="PFC 200x75x23", lies__1="along", spin__1=1.5707963267948966, length__1=200.0, part__2="bolts", on__2="right side of part 1", rows__2=(80.0,), lines__2=(66.0,), bolt__2="M16"))
     out.append(loose("countersunk bent plate", m, part__1="bent plate", length__1=140.0, width__1=160.0, thickness__1=10.0, part__2="bolts", on__2="part 1", lines__2=(70.0,), bolt__2="M12", head__2="countersunk"))
+    for prep in ("B-U6", "B-U9"):
+        pair = {f"{k}__{n}": v for n in (1, 2) for k, v in (("part", "plate"), ("length", 180.0), ("width", 140.0), ("thickness", 20.0), ("off", 30.0), ("along", 91.0 * (2 * n - 3)))}
+        out.append(loose(f"edge to edge {prep}", m, **pair, part__3="weld", to__3="part 2", prep__3=prep))
+    out.append(loose("standing on a J", m, part__1="plate", stands__1="upright along", thickness__1=20.0, length__1=180.0, part__2="weld", prep__2="TC-U8a"))
     out.append(loose("picked plies", m, part__1="plate", off__1=22.0, length__1=160.0, width__1=100.0, part__2="plate", on__2="part 1", length__2=160.0, width__2=100.0, part__3="bolts", on__3="part 2", bolt__3="M12", through__3=(1, 2)))
     out.append(loose("countersunk", m, part__1="plate", length__1=240.0, width__1=160.0, thickness__1=15.0, part__2="bolts", on__2="part 1", bolt__2="M16", rows__2=(100.0,), lines__2=(90.0,), head__2="countersunk"))
     out.append(loose("countersunk inch", girder("W18X50"), inch=True, part__1="plate", length__1=254.0, width__1=165.1, thickness__1=19.05, part__2="bolts", on__2="part 1", rows__2=(101.6,), lines__2=(88.9,), head__2="countersunk"))

@@ -174,5 +174,5 @@ def test_how_far_off_its_middle_a_plate_may_go_through_a_round_tube(tmp_path: Pa
     for aside in (18, -18):
         e = joined(tmp_path / f"a{aside}", [column("CHS 88.9x5"), {**beam("IPE 200"), "offset": [aside, 0]}], "fin-plate", "M2.end", plate_thickness=10.0)[1]
         assert made(e).number("reach").value == "through the tube"
-    with pytest.raises(TinCleatError, match="32 mm off its middle .*31 mm"):
+    with pytest.raises(TinCleatError, match=r"32 mm off its middle .*31 mm"):
         joined(tmp_path / "b", [column("CHS 88.9x5"), {**beam("IPE 200"), "offset": [19, 0]}], "fin-plate", "M2.end", plate_thickness=10.0)

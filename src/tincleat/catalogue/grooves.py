@@ -1,6 +1,7 @@
 """Preparations of groove welds by their designations: joints they are for, limits of thickness, opening, angle and root face."""
 
 import difflib
+import math
 from dataclasses import dataclass
 from functools import cache
 
@@ -28,12 +29,35 @@ class Groove:
     root: str
     positions: str
     others: str
+    radius: float = 0.0  # at the root of a U or J groove; 0 where the table gives none
 
     @property
     def words(self) -> str:
         """What it is, in words."""
         limits = f"from {self.t_least:g} mm" + (f" to {self.t_most:g} mm" if self.t_most else " up")
         return f"{self.groove}, {' or '.join(JOINTS[j] for j in self.joints)} joint, {limits}, opening {self.opening:g}, {self.angle:g}°, root face {self.face:g}, {self.root}"
+
+    @property
+    def both(self) -> bool:
+        """Whether both edges are prepared alike; of a bevel or J one stays square."""
+        return self.groove.endswith((" V", " U"))
+
+    @property
+    def twice(self) -> bool:
+        """Whether it opens to both faces."""
+        return self.groove.startswith("double")
+
+    @property
+    def rounded(self) -> bool:
+        """Whether it has a radius at its root, a U or a J."""
+        return self.groove.endswith((" U", " J"))
+
+    @property
+    def lean(self) -> float:
+        """How far each prepared face leans off square, rad: a V's angle is told between its faces, and so is a U's by AWS D1.1; ISO 9692-1 tells
+        that of one of a U's faces."""
+        between = self.groove.endswith(" V") or (self.groove.endswith(" U") and self.standard.startswith("AWS"))
+        return math.radians(self.angle) / (2 if between else 1) if self.groove != "square" else 0.0
 
     def suits(self, joint: str, thickness: float) -> bool:
         """Whether it is for a joint (its letter) of a part so thick."""
@@ -47,7 +71,7 @@ def grooves() -> dict[str, Groove]:
     for r in rows("grooves"):
         low, high, opening, angle, face = (number(r, k) for k in ("t_least", "t_most", "opening", "angle", "face"))
         clause = f"{r['standard']} {r['clause']}"
-        out[r["designation"]] = Groove(r["designation"], r["standard"], clause, r["joints"], r["groove"], r["process"], low, high, opening, angle, face, r["root"], r["positions"], r["others"])
+        out[r["designation"]] = Groove(r["designation"], r["standard"], clause, r["joints"], r["groove"], r["process"], low, high, opening, angle, face, r["root"], r["positions"], r["others"], number(r, "radius"))
     return out
 
 

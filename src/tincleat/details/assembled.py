@@ -14,7 +14,7 @@ from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed
 from tincleat.details.plates import flat_body
 from tincleat.details.tapers import Taper, taper
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
-from tincleat.geometry.mesh import Mesh, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
+from tincleat.geometry.mesh import Mesh, cut, cylinder, hexagon, joined, prism, square_bar, stretched, trimmed
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
@@ -281,6 +281,8 @@ def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
     mesh = flat_body(p.outline, p.holes, p.thickness, per_arc) if drilled else prism(p.outline, (), 0.0, p.thickness, per_arc)
     for e in p.trims:
         mesh = trimmed(mesh, e.point, e.normal)
+    if p.scoops:
+        mesh = cut(mesh, [s.cutter(p.outline) for s in p.scoops])
     return mesh.placed(p.frame)
 
 

@@ -13,7 +13,7 @@ from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, role_wor
 from tincleat.details.bolting import bolt_bodies
 from tincleat.details.parts import Detail, Plate, Plug, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
-from tincleat.geometry.mesh import Mesh, prism
+from tincleat.geometry.mesh import Mesh, prism, ring_prism
 from tincleat.lazy import lazy
 from tincleat.steel.body import cover, steel_mesh
 from tincleat.steel.cuts import Cuts
@@ -135,6 +135,10 @@ def plug_mesh(plug: Plug, per_arc: int) -> Mesh:
 
 def weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
     """Welds as prisms of three sides, or of four where a groove opens at its root, with the directions square to both legs, the face and the ends."""
+    for w in welds:
+        if w.radius:
+            yield _round_rooted(w)
+    welds = tuple(w for w in welds if not w.radius)
     for faces, some in ((WEDGE, [w for w in welds if not w.opening]), (TROUGH, [w for w in welds if w.opening])):
         if not some:
             continue
@@ -154,6 +158,16 @@ def weld_bodies(welds: tuple[Weld, ...]) -> Iterator[Body]:
         inward = faces[:, ::-1]
         for w, points, out, way in zip(some, corners, outward.tolist(), ways, strict=True):
             yield Body("weld", w.name, w.parts, Mesh(points, faces if out else inward), way)
+
+
+def _round_rooted(w: Weld) -> Body:
+    """The body of a weld in a U or J groove."""
+    run = np.subtract(w.end, w.start)
+    at = Frame.of(w.start, w.u, run)
+    ring = at.unturn(np.array(w.section))[:, :2]
+    twice = float((ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum())
+    mesh = ring_prism([ring if twice > 0 else ring[::-1]], 0.0, float(np.linalg.norm(run))).placed(at)
+    return Body("weld", w.name, w.parts, mesh, np.array([at.x, at.y, at.z]))
 
 
 def _square_to(p: Plate) -> Array:

@@ -1,5 +1,6 @@
 """A detail and its parts, by value, in the joint's frame (mm).  Part and member names tie parts to findings and lists."""
 
+import math
 from collections.abc import Callable
 from typing import Literal
 
@@ -14,7 +15,8 @@ from tincleat.details.plates import Flat as Flat
 from tincleat.details.plates import Hole as Hole
 from tincleat.details.plates import Plate as Plate
 from tincleat.details.plates import trimmed_at as trimmed_at
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.details.scoops import side
+from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, cuts_image, image
 from tincleat.steel.body import named, steel_volume
@@ -87,10 +89,40 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
     opening: float = 0.0
     tail: str = ""  # what the tail of its symbol says
     vee: bool = False  # whether both faces of a groove lean alike; else the first part's is square
+    radius: float = 0.0  # at the root of a U or J groove, whose slanting faces run along ``u`` and ``v``; it begins over a ``land``
+    land: float = 0.0
 
     @property
     def section(self) -> tuple[Vec3, ...]:
-        """Corners of its section from its start: the root, the far end on the first part, that on the second, and the root on the second where it lies off the first's."""
+        """Corners of its section from its start, all round: of most welds the four of :attr:`ends`, or three where the roots are one."""
+        if not self.radius:
+            return self.ends
+        flat, up, lean = self._ways
+        slope = side(self.land, self.radius, lean, self.leg).tolist()
+        first = [(-x, z) for x, z in slope] if self.vee else [(0.0, self.leg)]
+        second = [(self.opening + x, z) for x, z in slope[::-1]]
+        # plates without a gap touch with their lands, and the weld lies over those
+        out = [(0.0, 0.0), *first, *second, (self.opening, 0.0)] if self.opening else [*first, *second[: len(second) - self.vee]]
+        return tuple(vec(flat * x + up * z) for x, z in out)
+
+    @property
+    def _ways(self) -> "tuple[Array, Array, float]":
+        """Of a U or J groove: from its first part to its second, up from its root, and the slant of its faces."""
+        u, v = np.array(self.u), np.array(self.v)
+        c = float(u @ v)
+        if self.vee:
+            flat = (v - u) / np.sqrt(2 - 2 * c)
+            return flat, (u + v) / np.sqrt(2 + 2 * c), math.acos(max(-1.0, min(1.0, c))) / 2
+        flat = (v - c * u) / np.sqrt(1 - c * c)
+        return flat, u, math.acos(max(-1.0, min(1.0, c)))
+
+    @property
+    def ends(self) -> tuple[Vec3, ...]:
+        """The root, the far end on the first part, that on the second, and the root on the second where it lies off the first's; from its start."""
+        if self.radius:
+            flat, up, lean = self._ways
+            far = float(side(self.land, self.radius, lean, self.leg)[-1, 0])
+            return (0.0, 0.0, 0.0), vec(up * self.leg - flat * (far if self.vee else 0.0)), vec(up * self.leg + flat * (self.opening + far)), vec(flat * self.opening)
         (ux, uy, uz), (vx, vy, vz), a = self.u, self.v, self.leg
         if not self.opening:
             return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (a * vx, a * vy, a * vz)
@@ -102,9 +134,9 @@ class Weld(msgspec.Struct, frozen=True, gc=False):
             return (0.0, 0.0, 0.0), (a * ux, a * uy, a * uz), (ox + a * ux, oy + a * uy, oz + a * uz), (ox, oy, oz)
         if self.vee:
             u, v = np.array(self.u), np.array(self.v)
-            flat = (v - u) / float(np.sqrt(2 - 2 * c)) * self.opening
-            up = a / float(np.sqrt((1 + c) / 2))
-            return (0.0, 0.0, 0.0), vec(u * up), vec(flat + v * up), vec(flat)
+            across = (v - u) / float(np.sqrt(2 - 2 * c)) * self.opening
+            k = a / float(np.sqrt((1 + c) / 2))
+            return (0.0, 0.0, 0.0), vec(u * k), vec(across + v * k), vec(across)
         s = float(np.sqrt(1 - c * c))
         ox, oy, oz = ((q - c * p) / s * self.opening for p, q in zip(self.u, self.v, strict=True))
         b = a / c
@@ -342,6 +374,7 @@ def mirrored(detail: Detail) -> Detail:
             replace(
                 p, outline=p.outline.mirrored_y(), frame=p.frame.mirrored_y(), holes=tuple(replace(h, y=-h.y, angle=-h.angle) for h in p.holes),
                 trims=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in p.trims),
+                scoops=tuple(replace(s, start=m(s.start), stop=m(s.stop), into=m(s.into), up=m(s.up)) for s in p.scoops),
             )
             for p in detail.plates
         ),

@@ -9,6 +9,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import HoleKind
+from tincleat.details.scoops import Scoop
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.mesh import Mesh, joined, prism, sunk_prism, trimmed
 from tincleat.geometry.outline import Outline, half_plane
@@ -80,6 +81,7 @@ class Plate(msgspec.Struct, frozen=True):
     holes: tuple[Hole, ...] = ()
     kinds: tuple[str, str] = ("plate width", "plate length")
     trims: tuple[EndCut, ...] = ()
+    scoops: tuple[Scoop, ...] = ()  # cut along its edges for U and J grooves; each lies in its outline
 
     @property
     def net_area(self) -> float:
@@ -89,7 +91,7 @@ class Plate(msgspec.Struct, frozen=True):
     @property
     def volume(self) -> float:
         """Volume in mm³, exact with arcs."""
-        return self.net_area * self.thickness - sum(h.sink_volume(self.thickness) for h in self.holes) - (self._bevels if self.trims else 0.0)
+        return self.net_area * self.thickness - sum(h.sink_volume(self.thickness) for h in self.holes) - (self._bevels if self.trims else 0.0) - sum(s.volume for s in self.scoops)
 
     @property
     def _bevels(self) -> float:

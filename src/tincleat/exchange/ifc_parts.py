@@ -1,5 +1,7 @@
 """Parts of details as they are written to IFC: plates, pieces, bolts, rods, welds, what is cut out of them."""
 
+from itertools import pairwise
+
 import msgspec
 import numpy as np
 
@@ -75,9 +77,13 @@ class Parts(Pen):
                 body = self.f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(trim))
             for h in sinks:  # a whole cone: what of it is deeper than the countersink lies in the hole
                 body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._cone(_sunk_at(h, Frame(), plate.thickness), h.sink, h.sink_angle))
+            for scoop in plate.scoops:
+                ring = scoop.ring() * (1.0, 1.0 if float(np.dot(scoop.frame().y, scoop.up)) > 0 else -1.0)
+                side = Outline(tuple((float(x), float(y), 0.0) for x, y in ring))
+                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._extruded(self._area(side if side.area > 0 else Outline(side.vertices[::-1])), scoop.frame(), scoop.length))
             return [self._styled(body, "plate")]
 
-        item = self._mapped(("plate", plate.outline, holes, sinks, plate.thickness, plate.trims), make, plate.frame, "CSG" if sinks else "Clipping" if plate.trims else "SweptSolid")
+        item = self._mapped(("plate", plate.outline, holes, sinks, plate.thickness, plate.trims, plate.scoops), make, plate.frame, "CSG" if sinks or plate.scoops else "Clipping" if plate.trims else "SweptSolid")
         element = self.f.add(
             "IFCPLATE", self._guid(key), None, plate.name, None, f"PL {plate.thickness:g}", at, self._shape([item], "MappedRepresentation"), None, Enum("SHEET")
         )
@@ -224,7 +230,7 @@ class Parts(Pen):
         z = unit(run)
         frame = Frame.of(weld.start, weld.u, vec(z))
         flat = [(float(c[0]), float(c[1])) for c in (frame.unturn(np.array(p)) for p in weld.section)]
-        if flat[2][1] < 0:
+        if sum(a * y - x * b for (a, b), (x, y) in pairwise([*flat, flat[0]])) < 0:
             flat = [flat[0], *flat[:0:-1]]
 
         def make() -> list[Ref]:

@@ -92,7 +92,7 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
             continue
         legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
         # root and toe of its leg on this part: a groove that opens at its root has a root on each
-        corners = [(s[0], s[1]) if part == welds[i].parts[0] else (s[3] if welds[i].opening else s[0], s[2]) for i in mine for s in (welds[i].section,)]
+        corners = [(s[0], s[1]) if part == welds[i].parts[0] else (s[3] if welds[i].opening else s[0], s[2]) for i in mine for s in (welds[i].ends,)]
         roots, toes = (points[mine] + np.array([c[k] for c in corners])[:, None] for k in (0, 1))
         spots = np.concatenate([roots, toes], axis=1)
         far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
@@ -126,7 +126,7 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
 def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float) -> tuple[float, Vec3]:
     """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where; that of a square groove, which
     goes through a tube's wall, off the wall.  With an opening its ``second`` part has a root of its own."""
-    points = np.array(weld.start) + np.array(weld.section[3] if second and weld.opening else (0.0, 0.0, 0.0)) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
+    points = np.array(weld.start) + np.array(weld.ends[3] if second and weld.opening else (0.0, 0.0, 0.0)) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
     local = at.to_local(points)
     off = np.hypot(local[:, 1], local[:, 2]) - diameter / 2
     off = np.maximum(off, -off - wall) if weld.opening else np.abs(off)
@@ -233,7 +233,8 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if weld.kind == "groove" and weld.opening and angle < 0.01:
             found.keep(at_most, "groove-square", "Thickness of a square groove", rules.square_groove, name, weld.leg, weld, f"{name}: parallel faces")
         elif weld.kind == "groove":
-            found.keep(at_least, "groove-angle", "Opening of a groove", rules.groove_least, name, angle, weld, f"{name}: opening of the preparation", "deg")
+            if not weld.radius:  # a U or a J is open at its root by that
+                found.keep(at_least, "groove-angle", "Opening of a groove", rules.groove_least, name, angle, weld, f"{name}: opening of the preparation", "deg")
         else:
             words = f"{name}: angle between the parts"
             found.keep(at_least, "fusion-angle", "Fusion faces, least angle", rules.fusion_least, name, angle, weld, words, "deg")

@@ -151,7 +151,8 @@ def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
     outline = tuple((round(x - x0, 1), round(y - y0, 1), round(b, 4)) for x, y, b in plate.outline.vertices)
     holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length, h.kind == "tapped", round(h.sink, 1), h.sink_top) for h in plate.holes))
     trims = tuple((round(e.point[0] - x0, 1), round(e.point[1] - y0, 1), round(e.point[2], 1), *(round(v, 4) for v in e.normal)) for e in plate.trims)
-    return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims)
+    scoops = tuple((*(round(a - b, 1) for a, b in zip((*s.start[:2], *s.stop[:2]), (x0, y0, x0, y0), strict=True)), *(round(v, 4) for v in (*s.into, *s.up)), round(s.land, 2), round(s.radius, 2), round(s.angle, 4), round(s.depth, 2)) for s in plate.scoops)
+    return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims, scoops)
 
 
 def _bent_key(b: BentPlate) -> tuple[Hashable, ...]:

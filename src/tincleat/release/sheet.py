@@ -391,6 +391,14 @@ def _on_both_sides(welds: "Sequence[Weld]") -> bool:
     return bool((facing & (same[:, None] == same) & (abs(runs @ runs.T) > 0.99) & (abs(along) < lengths[:, None] / 2) & (aside < THICKEST)).any())
 
 
+def _cup(x: float, level: float, side: float, both: bool) -> "list[tuple[float, float, float, float]]":
+    """A U on its short stem, or a J: its upright side and half of the U."""
+    turn = np.linspace(math.pi if both else 1.5 * math.pi, 2 * math.pi, 9 if both else 5)
+    flat = np.column_stack([x + 1.1 * np.cos(turn), level + side * (1.9 + 1.1 * np.sin(turn))])
+    stem = (x, level, x, level + side * (0.8 if both else 2.0))
+    return [stem, *((float(a), float(b), float(c), float(d)) for (a, b), (c, d) in pairwise(flat))]
+
+
 def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols: WeldSymbols) -> None:
     """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg,
     or a bevel with its root opening and angle where it goes right through.
@@ -438,7 +446,7 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
         both = bool(members) and not closed and (_roots_shared(members) if groove else _on_both_sides(members))
         vee = groove and members[0].vee  # two strokes that open; a bevel's first one stands
         for side in () if plugs or opens == {0} else (1, -1) if both else (arrow,):
-            strokes += [(x - 1.2, level + side * 2, x, level), (x, level, x + 1.2, level + side * 2)] if vee else [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
+            strokes += _cup(x, level, side, vee) if groove and members[0].radius else [(x - 1.2, level + side * 2, x, level), (x, level, x + 1.2, level + side * 2)] if vee else [(x - 1, level, x - 1, level + side * 2), (x - 1, level, x + 1, level + side * 2) if groove else (x - 1, level + side * 2, x + 1, level)]
         if dashed and not both:
             strokes += [(elbow + way * s, level - 0.8, elbow + way * (s + 1.1), level - 0.8) for s in (0.4, 2.1, 3.8, 5.5, 7.2, 8.9)]
         end = elbow + way * 11.0

@@ -9,18 +9,17 @@ import numpy as np
 from tincleat.catalogue.grooves import Groove
 from tincleat.details.assembled import Assembled
 from tincleat.details.parts import Plate, Weld
+from tincleat.details.scoops import Scoop
 from tincleat.errors import NoFit
-from tincleat.families.loose.welds import BAR, DOUBLE
+from tincleat.families.loose.welds import BAR, scooped
 from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.steel.cuts import EndCut
 
-CUT = ("square", "single V", "double V", "single bevel", DOUBLE)  # grooves that are cut between two plates here
+CUT = ("square", "single V", "double V", "single bevel", "double bevel", "single U", "double U", "single J", "double J")  # grooves that are cut between two plates here
 NEARLY = 25.0  # mm that edges lie apart at most to be welded
 FLUSH = 0.1  # mm
 PLACES = 12  # along a root at which it is looked for steel behind it
-ON_BOTH = ("single V", "double V")
-TWICE = ("double V", DOUBLE)
 REACHED = 20.0  # mm behind a root that a torch and a gouge need, to come at it
 
 
@@ -99,29 +98,35 @@ def on_backing(g: Groove, one: Plate, off: Array) -> bool:
     return True
 
 
-def butt(a: Assembled, one: Plate, two: Plate, g: Groove, name: str, site: bool, tail: str) -> "tuple[Plate, Plate, list[Weld], Plate | None]":
+def butt(a: Assembled, one: Plate, two: Plate, g: Groove, root_radius: float, name: str, site: bool, tail: str) -> "tuple[Plate, Plate, list[Weld], Plate | None]":
     """Two flush plates of a detail ``a`` with their edges prepared, the first moved to the groove's opening, the welds between them, and the bar
-    behind their root where it needs one.  Raises NoFit where the root cannot be reached."""
+    behind their root where it needs one; ``root_radius`` (mm) is a U's or a J's.  Raises NoFit where the root cannot be reached, or a plate has no
+    room for its preparation."""
     t, between = one.thickness, facing(one, two)
     barred = on_backing(g, one, behind(a, one, between))
     opening = t if g.others == "opening as thick as the part" else t / 2 if g.others == "opening half the thickness" else g.opening
-    lean = math.radians(g.angle) / (2 if g.groove in ON_BOTH else 1) if g.groove != "square" else 0.0
-    root = t / 2 if g.groove in TWICE else 0.0
+    lean, radius = g.lean, root_radius if g.rounded else 0.0
+    root, land = (t / 2, g.face / 2) if g.twice else (0.0, g.face)
     out = np.array([*between.out, 0.0])
     one = msgspec.structs.replace(one, frame=one.frame.moved(*((between.gap - opening) * between.out).tolist()))
     start, stop = (np.array([*p, root]) for p in (between.start, between.stop))
     f, welds = one.frame, []
     trims: tuple[list[EndCut], list[EndCut]] = ([], [])
+    scoops: tuple[list[Scoop], list[Scoop]] = ([], [])
     up = np.array([0.0, 0.0, 1.0])
     far = start + out * opening
-    for side in (1.0, -1.0) if g.groove in TWICE else (1.0,):
+    deep = t - root
+    for side in (1.0, -1.0) if g.twice else (1.0,):
         on_one, on_two = (s * out * math.sin(lean) + side * up * math.cos(lean) for s in (-1.0, 1.0))
-        if lean:
+        if radius:
+            scoops[0].append(Scoop(vec(start), vec(stop), vec(-out), vec(side * up), land, radius, lean, deep))
+            if g.both:
+                scoops[1].append(Scoop(vec(far), vec(stop + out * opening), vec(out), vec(side * up), land, radius, lean, deep))
+        elif lean:
             trims[0].append(EndCut(0, vec(start), vec(-out * math.cos(lean) - side * up * math.sin(lean))))
-        if g.groove in ON_BOTH:
-            trims[1].append(EndCut(0, vec(far), vec(out * math.cos(lean) - side * up * math.sin(lean))))
-        deep = t - root
-        if g.groove in ON_BOTH:
+            if g.both:
+                trims[1].append(EndCut(0, vec(far), vec(out * math.cos(lean) - side * up * math.sin(lean))))
+        if g.both:
             line, legs, parts = (start, stop), (on_one, on_two), (one.name, two.name)
         elif lean:  # the second's edge stays square: from there
             line, legs, parts = (far, stop + out * opening), (side * up, on_one), (two.name, one.name)
@@ -130,7 +135,7 @@ def butt(a: Assembled, one: Plate, two: Plate, g: Groove, name: str, site: bool,
             line = (start, stop) if float((stop - start) @ along) > 0 else (stop, start)
             legs, parts = (up, up), (one.name, two.name)
         p, q = f.to_world(np.array(line))
-        welds.append(Weld(name, deep, vec(p), vec(q), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.groove in ON_BOTH))
+        welds.append(Weld(name, deep, vec(p), vec(q), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.both, radius, land if radius else 0.0))
     other = f.inside(two.frame)  # what is told in the first's frame as the second has it
     seen = [EndCut(0, vec(other.to_local(np.array([e.point]))[0]), vec(other.unturn(np.array(e.normal)))) for e in trims[1]]
     bar = None
@@ -138,4 +143,6 @@ def butt(a: Assembled, one: Plate, two: Plate, g: Groove, name: str, site: bool,
         middle, half = opening / 2, float(np.linalg.norm(stop - start)) / 2
         at = Frame.of(f.to_world(((start + stop) / 2 + out * middle)[None])[0] - np.array(f.z) * (root + BAR[1]), f.turn(stop - start), f.z)
         bar = Plate("", Outline.rectangle(-half, -(BAR[0] + opening) / 2, half, (BAR[0] + opening) / 2), BAR[1], at, one.grade, (), ("", ""))
-    return msgspec.structs.replace(one, trims=(*one.trims, *trims[0])), msgspec.structs.replace(two, trims=(*two.trims, *seen)), welds, bar
+    one = scooped(msgspec.structs.replace(one, trims=(*one.trims, *trims[0])), scoops[0])
+    two = scooped(msgspec.structs.replace(two, trims=(*two.trims, *seen)), [s.turned(f, two.frame) for s in scoops[1]])
+    return one, two, welds, bar

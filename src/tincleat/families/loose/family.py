@@ -47,7 +47,7 @@ from tincleat.families.loose.settings import (
     WELD,
 )
 from tincleat.families.loose.sheet import dimensions, views
-from tincleat.families.loose.welds import NEARBY, backing, flares, groove_welds, preparation, prepared, round_stub, runs, tail_of
+from tincleat.families.loose.welds import NEARBY, backing, flares, groove_welds, preparation, prepared, root_radius, round_stub, runs, tail_of
 from tincleat.geometry.frames import Array
 from tincleat.joints.case import Case, mirror_case
 from tincleat.kit.seams import Bar
@@ -223,7 +223,7 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
         site = bool(one.value("site")) if one.has("site") else False
         plates, pieces, bents = parts_of(made)
         there = Assembled(case, Detail("loose parts", plates, pieces=pieces, bents=bents), one.house.rule_set)
-        made[of], made[FRONTS.index(to) + 1], some_welds, bar = butt(there, plate, other, found, f"weld {number} {found.designation}", site, tail_of(one))
+        made[of], made[FRONTS.index(to) + 1], some_welds, bar = butt(there, plate, other, found, root_radius(one, found), f"weld {number} {found.designation}", site, tail_of(one))
         welds += some_welds
         bars += [replace(bar, name=f"backing {number}")] if bar is not None else []
         return True
@@ -235,9 +235,10 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     owner = _face(case, some[of], made).owner
     if not owner:
         raise NoFit(f"{plate.name} stands on a plane of its own: there is nothing to weld it to", right="a face of the member or of a part")
-    made[of] = plate = prepared(plate, found)
+    radius = root_radius(one, found)
+    made[of] = plate = prepared(plate, found, radius)
     site = bool(one.value("site")) if one.has("site") else False
-    welds += groove_welds(plate, found, f"weld {number} {found.designation}", owner, site, tail_of(one))
+    welds += groove_welds(plate, found, radius, f"weld {number} {found.designation}", owner, site, tail_of(one))
     if found.root == "backing":
         bars.append(backing(plate, found, f"backing {number}"))
     return True

@@ -97,6 +97,7 @@ SETTINGS = (
     _one("to", "To", "choice", ALL, "What it is welded to.", choices=(ALL, MEMBER, *FRONTS)),
     _one("line", "Welded between", "points", None, "Points along and across the face that the weld is told to be on, such as 0,40 120,40: it is welded where parts touch between them, along all of it if there are none.", -12000, 12000, corners=2),
     _one("prep", "Weld", "choice", FILLET, "A fillet, or the designation of a prepared groove weld.", choices=(FILLET, *DESIGNATIONS)),
+    _one("root_radius", "Groove radius", "length", None, "At the root of a U or J groove; the designation's own, or 6 mm where it gives none, if not typed.", 2, 25),
     _one("leg", "Leg", "length", None, "Leg of the fillet; by the thinner part if not typed.", 2, 60),
     _one("throat", "Throat", "length", None, "Throat of the fillet instead of its leg: 0.7 of it.", 1.5, 40),
     _one("stitch", "Stitch length", "length", 0.0, "Length of each stitch; 0 is a weld without a break.", 0, 2000),

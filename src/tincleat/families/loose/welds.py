@@ -10,6 +10,7 @@ import shapely
 from tincleat.catalogue.grooves import JOINTS, Groove, groove, right_ones
 from tincleat.details.assembled import Ply
 from tincleat.details.parts import Piece, Plate, Switch, Weld
+from tincleat.details.scoops import Scoop
 from tincleat.errors import NoFit, NotFound
 from tincleat.families.declare import Given
 from tincleat.families.loose.settings import FILLET, FINISHES
@@ -22,10 +23,10 @@ from tincleat.steel.body import end_station
 from tincleat.steel.cuts import EndCut
 
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
-DOUBLE = "double bevel"
 ROUND_FLARE = math.pi / 6  # between a face and a round tube: how far round that its tangent is taken as the flare's other face
 NEARBY = 12.0  # mm that picked points lie off a line of contact at most
-CUT_BY = ("single bevel", DOUBLE)  # grooves whose preparation is cut into a plate's edge here
+ROOT_RADIUS = 6.0  # mm, of a U or J groove whose designation gives none
+CUT_BY = ("single bevel", "double bevel", "single J", "double J")  # grooves whose preparation is cut into a plate's edge here
 
 
 def preparation(given: Given, thickness: float, joint: str = "T", cut_by: tuple[str, ...] = CUT_BY) -> Groove | None:
@@ -50,24 +51,48 @@ def preparation(given: Given, thickness: float, joint: str = "T", cut_by: tuple[
     return found
 
 
-def prepared(plate: Plate, g: Groove) -> Plate:
-    """An upright plate lifted by the groove's opening, its lower edge bevelled from one face, or from both to its middle.
+def scooped(plate: Plate, scoops: "Sequence[Scoop]") -> Plate:
+    """A plate with its edges cut for U or J grooves; raises NoFit where it is too thin, or what is cut would leave it."""
+    flat = plate.outline.polygon().buffer(0.05)
+    for s in scoops:
+        if s.depth <= s.land + 1.0:
+            raise NoFit(f"{plate.name} is {plate.thickness:g} mm thick: nothing opens over a root face of {s.land:g} mm", right="a thicker plate, or another groove")
+        into = np.array(s.into) * s.reach
+        taken = shapely.Polygon([tuple(p[:2]) for p in (np.array(s.start), np.array(s.stop), np.array(s.stop) + into, np.array(s.start) + into)])
+        if not flat.covers(taken):
+            raise NoFit(f"the preparation goes {s.reach:.1f} mm into {plate.name}, past its outline beside the edge", right="square corners there, or a wider plate")
+    return msgspec.structs.replace(plate, scoops=(*plate.scoops, *scoops))
 
-    A root face is gouged out before the other side is welded, or stands on backing: the bevel goes right through.
+
+def root_radius(given: Given, g: Groove) -> float:
+    """The radius at the root of a U or J groove, mm: typed, the designation's, or the usual one; 0 for others."""
+    return float(given.worked_out("root_radius", g.radius or ROOT_RADIUS)) if g.rounded else 0.0
+
+
+def prepared(plate: Plate, g: Groove, radius: float) -> Plate:
+    """An upright plate lifted by the groove's opening, its lower edge bevelled, or cut to a J of a ``radius``, from one face, or from both to its
+    middle.
+
+    A bevel's root face is gouged out before the other side is welded, or stands on backing: the bevel goes right through.
     """
-    low, lean, root = plate.outline.bounds[1], math.radians(g.angle), _root(plate, g)
+    x0, low, x1, _ = plate.outline.bounds
+    lean, root = g.lean, _root(plate, g)
+    lifted = msgspec.structs.replace(plate, frame=plate.frame.moved(y=g.opening))
+    if radius:
+        land = g.face / (2 if g.twice else 1)
+        return scooped(lifted, [Scoop((x0, low, root), (x1, low, root), (0.0, 1.0, 0.0), (0.0, 0.0, side), land, radius, lean, plate.thickness - root if side > 0 else root) for side in _sides(g)])
     trims = [EndCut(0, (0.0, low, root), (0.0, math.cos(lean), -side * math.sin(lean))) for side in _sides(g)]
-    return Plate(plate.name, plate.outline, plate.thickness, plate.frame.moved(y=g.opening), plate.grade, plate.holes, plate.kinds, (*plate.trims, *trims))
+    return msgspec.structs.replace(lifted, trims=(*plate.trims, *trims))
 
 
 def _root(plate: Plate, g: Groove) -> float:
-    """How far through a plate the root of its preparation lies, mm: at its back, or in its middle where both faces are bevelled."""
-    return plate.thickness / 2 if g.groove == DOUBLE else 0.0
+    """How far through a plate the root of its preparation lies, mm: at its back, or in its middle where both faces are prepared."""
+    return plate.thickness / 2 if g.twice else 0.0
 
 
 def _sides(g: Groove) -> tuple[float, ...]:
     """The ways, through a plate, to which its preparation opens."""
-    return (1.0, -1.0) if g.groove == DOUBLE else (1.0,)
+    return (1.0, -1.0) if g.twice else (1.0,)
 
 
 def backing(plate: Plate, g: Groove, name: str) -> Plate:
@@ -76,15 +101,16 @@ def backing(plate: Plate, g: Groove, name: str) -> Plate:
     return Plate(name, Outline.rectangle(0.0, 0.0, x1 - x0, BAR[0]), BAR[1], plate.frame.moved(x=x0, y=y0 - g.opening, z=-BAR[1]), plate.grade, (), ("", ""))
 
 
-def groove_welds(plate: Plate, g: Groove, name: str, owner: str, site: bool, tail: str) -> list[Weld]:
-    """The groove between a prepared plate's edge and the face it stands over, or both of them where it is bevelled from both faces."""
+def groove_welds(plate: Plate, g: Groove, radius: float, name: str, owner: str, site: bool, tail: str) -> list[Weld]:
+    """The groove between a prepared plate's edge and the face it stands over, or both of them where it is prepared from both faces."""
     x0, y0, x1, _ = plate.outline.bounds
-    f, lean, root = plate.frame, math.radians(g.angle), _root(plate, g)
+    f, lean, root = plate.frame, g.lean, _root(plate, g)
+    land = g.face / (2 if g.twice else 1) if radius else 0.0
     a, b = f.to_world(np.array([(x0, y0 - g.opening, root), (x1, y0 - g.opening, root)]))
     out = []
     for side in _sides(g):
         on_face, on_plate = f.turn(np.array((0.0, 0.0, side))), f.turn(np.array((0.0, math.sin(lean), side * math.cos(lean))))
-        out.append(Weld(name, plate.thickness - root if side > 0 else root, vec(a), vec(b), vec(on_face), vec(on_plate), (owner, plate.name), site, "groove", g.opening, tail))
+        out.append(Weld(name, plate.thickness - root if side > 0 else root, vec(a), vec(b), vec(on_face), vec(on_plate), (owner, plate.name), site, "groove", g.opening, tail, False, radius, land))
     return out
 
 

@@ -25,11 +25,12 @@ from tincleat.project.entities import HouseRules, inch_house
 
 LEAST = 120.0  # mm³: a hole of 14 through 1 mm
 SHARE = 0.012  # of what is compared: arcs are chords in the other engine
+ROUND = 0.002  # of a whole round bar: its chords lie otherwise once it is cut
 KINDS = ("IfcBeam", "IfcColumn", "IfcMember", "IfcPlate")
 
 
-def weighed(path: Path) -> dict[str, tuple[str, float, float]]:
-    """Name, volume by the other engine and volume by the file's quantities (mm³) of every element of steel, by its id."""
+def weighed(path: Path) -> dict[str, tuple[str, float, float, float]]:
+    """Name, volume by the other engine and by the file's quantities (mm³), and the share of it that chords make, of every element of steel, by its id."""
     file = ifcopenshell.open(str(path))
     settings = ifcopenshell.geom.settings()
     settings.set("mesher-linear-deflection", 0.0002)
@@ -41,7 +42,8 @@ def weighed(path: Path) -> dict[str, tuple[str, float, float]]:
             volume = ifcopenshell.util.shape.get_volume(ifcopenshell.geom.create_shape(settings, element).geometry) * 1e9
         except RuntimeError:
             volume = float("nan")
-        out[element.GlobalId] = (element.Name or "", volume, quantities["NetVolume"] * 1e9)
+        round_ = (element.ObjectType or "").startswith(("CHS", "RD", "HSS")) and (element.ObjectType or "").count("X") < 2
+        out[element.GlobalId] = (element.Name or "", volume, quantities["NetVolume"] * 1e9, ROUND if round_ else 0.0)
     return out
 
 
@@ -61,10 +63,11 @@ def differs(site: Site, folder: Path) -> list[str]:
         for file in folder.iterdir():
             file.unlink()
     out = []
-    for key, (name, theirs, ours) in joined.items():
+    for key, (name, theirs, ours, chords) in joined.items():
+        least = LEAST + chords * ours
         if key in bare:
             theirs, ours = bare[key][1] - theirs, bare[key][2] - ours
-        if not abs(theirs - ours) <= LEAST + SHARE * abs(ours):  # what is not a number differs too
+        if not abs(theirs - ours) <= least + SHARE * abs(ours):  # what is not a number differs too
             out.append(f"{site.family}: {site.name}: {name} {'loses' if key in bare else 'weighs'} {ours:.0f} mm³, by the other engine {theirs:.0f}")
     return out
 

@@ -92,3 +92,19 @@ def test_what_has_no_room_is_refused_in_figures(tmp_path: Path) -> None:
     # a radius of one's own
     d = detail(laid(tmp_path / "r", **PAIR, prep__3="1.8", root_radius__3=8.0)[1])
     assert {w.radius for w in d.welds} == {8.0} and 200 * 150 * 20 - d.plates[0].volume == pytest.approx(150 * half(3.0, 8.0, 10.0, 20.0), rel=1e-9)
+
+
+def test_a_plate_at_an_edge_is_a_corner_joint(tmp_path: Path) -> None:
+    """A plate of 10 that stands on another of 100, its outer face 50 from the middle: nothing lies beside it there.  What is for tee joints and
+    corners goes, what is for butts or for corners of two bevelled plates does not."""
+    base: dict[str, Any] = {"part__1": "plate", "length__1": 240, "width__1": 100, "thickness__1": 16, "part__2": "plate", "on__2": "part 1", "stands__2": "upright along", "length__2": 180, "width__2": 80, "thickness__2": 10, "part__3": "weld", "of__3": "part 2"}
+    for across, here in ((45.0, "a corner"), (-45.0, "a corner"), (40.0, "stands on a face"), (0.0, "stands on a face")):
+        e = laid(tmp_path / f"a{across}", **base, across__2=across, prep__3="TC-U4b")[1]
+        assert [w.kind for w in detail(e).welds] == ["groove"]
+        with pytest.raises(TinCleatError, match=rf"B-U4b is for a butt joint; here a plate .*{here}"):
+            laid(tmp_path / f"b{across}", **base, across__2=across, prep__3="B-U4b")
+    # a single V between two plates at a corner is cut into neither here, and the right ones are told
+    with pytest.raises(TinCleatError, match=r"single V groove is not cut into a plate's edge here \(TC-U4a"):
+        laid(tmp_path / "c", **base, across__2=45.0, prep__3="C-U2")
+    with pytest.raises(TinCleatError, match=r"C-U2 is for a corner joint; here a plate stands on a face"):
+        laid(tmp_path / "d", **base, across__2=0.0, prep__3="C-U2")

@@ -13,7 +13,7 @@ from tincleat import __version__
 from tincleat.catalogue.sections import section
 from tincleat.catalogue.timber import density
 from tincleat.errors import Progress, go_on
-from tincleat.exchange.ifc_parts import Parts
+from tincleat.exchange.ifc_parts import Parts, drawn_past
 from tincleat.exchange.spf import Enum, Ref
 from tincleat.files import write_whole
 from tincleat.geometry.frames import Frame
@@ -40,7 +40,7 @@ class _Writer(Parts):
         f, shape, full = self.f, section(m.section), length(m)
         frame = axis_frame(m)
         corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.reach, shape.reach)]
-        low, high = min(c[0] for c in corners), max(c[1] for c in corners)
+        low, high = drawn_past(cuts, min(c[0] for c in corners), max(c[1] for c in corners))
         # the profile's plane has y to the right and z up, and is drawn along x
         laid, upward = self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0))
         if shape.h_end:

@@ -8,6 +8,7 @@ from contextlib import contextmanager, suppress
 
 import msgspec
 import numpy as np
+import shapely
 
 from tincleat.catalogue.grooves import groove, right_ones
 from tincleat.details.assembled import Assembled, Ply
@@ -55,6 +56,7 @@ from tincleat.project.entities import HouseRules, Value
 
 replace = msgspec.structs.replace
 ON_IT = 1.0  # mm off a face that a picked point still lies on it
+BESIDE = 0.5  # mm beside a standing plate where there is steel, unless it stands at an edge
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -227,10 +229,12 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
         welds += some_welds
         bars += [replace(bar, name=f"backing {number}")] if bar is not None else []
         return True
-    found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness)
+    standing = isinstance(plate, Plate) and str(some[of].value("stands")) != FLAT
+    corner = isinstance(plate, Plate) and standing and _at_corner(case, plate, _face(case, some[of], made), made, one.house)
+    found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness, "C" if corner else "T")
     if found is None:
         return False
-    if not isinstance(plate, Plate) or str(some[of].value("stands")) == FLAT:
+    if not isinstance(plate, Plate) or not standing:
         raise NoFit(f"{plate.name} does not stand upright on a face: no edge of it is prepared", right=f"a plate that stands {ALONG!r}, or a fillet")
     owner = _face(case, some[of], made).owner
     if not owner:
@@ -242,6 +246,19 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     if found.root == "backing":
         bars.append(backing(plate, found, f"backing {number}"))
     return True
+
+
+def _at_corner(case: Case, plate: Plate, face: Face, made: "dict[int, Made]", house: HouseRules) -> bool:
+    """Whether an upright plate stands at the edge of what it stands on, with no steel of that beside one of its faces."""
+    plates, pieces, bents = parts_of(made)
+    plies = [p for p in Assembled(case, Detail("loose parts", plates, pieces=pieces, bents=bents), house.rule_set).plies if p.owner == face.owner and abs(float(np.dot(p.frame.z, plate.frame.y))) > 0.99]
+    x0, y0, x1, _ = plate.outline.bounds
+    beside = plate.frame.to_world([((x0 + x1) / 2, y0, -BESIDE), ((x0 + x1) / 2, y0, plate.thickness + BESIDE)])
+    there = np.zeros(2, dtype=bool)
+    for p in plies:
+        flat = p.frame.to_local(beside)
+        there |= (np.minimum(abs(flat[:, 2]), abs(flat[:, 2] - p.thickness)) < ON_IT) & shapely.contains_xy(p.polygon, flat[:, 0], flat[:, 1])
+    return bool(plies) and not there.all()
 
 
 def _there(made: "dict[int, Made]") -> str:

@@ -42,7 +42,7 @@ def preparation(given: Given, thickness: float, joint: str = "T", cut_by: tuple[
     right = right_ones(joint, thickness, found.standard, found.groove)
     words = ", ".join(n for n in right if groove(n).groove in cut_by)
     if joint not in found.joints:
-        here = "a plate stands on a face" if joint == "T" else "two plates lie edge to edge"
+        here = {"T": "a plate stands on a face", "C": "a plate stands at an edge, a corner"}.get(joint, "two plates lie edge to edge")
         raise NoFit(f"{name} is for a {' or '.join(JOINTS[j] for j in found.joints)} joint; here {here}", right=words)
     if not found.suits(joint, thickness):
         raise NoFit(f"{name} is for {found.t_least:g} mm" + (f" to {found.t_most:g} mm" if found.t_most else " and more") + f"; this plate is {thickness:g} mm thick", right=words)

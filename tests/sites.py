@@ -645,6 +645,13 @@ def _feet() -> list[Site]:
         for dx, dy, roll in ((4, 0, 0), (0, 8, 90), (6, -5, 30)):
             leaning = {**column(section, roll), "end": [4000 * math.tan(math.radians(dx)), 4000 * math.tan(math.radians(dy)), 4000]}
             out.append(Site(f"base {section} leaning {dx} {dy} {roll}", [leaning], "base-plate", ((0, "start"),)))
+    for section, dx, dy, roll in (("HEB 300", 8, 0, 0), ("UB 457x191x67", 0, 6, 0), ("HEB 240", 6, -5, 30), ("SHS 150x150x8", 7, 4, 20), ("RHS 200x100x8", -9, 0, 90)):
+        leaning = {**column(section, roll), "end": [4000 * math.tan(math.radians(dx)), 4000 * math.tan(math.radians(dy)), 4000]}
+        out.append(Site(f"base {section} leaning {dx} {dy} {roll} stiffened", [leaning], "base-plate", ((0, "start"),), {"stiffeners": "on flanges and web"}))
+    for section in ("SHS 150x150x8", "RHS 200x100x8"):
+        out.append(Site(f"base {section} stiffened", [column(section, 15.0)], "base-plate", ((0, "start"),), {"stiffeners": "on flanges and web"}))
+    out.append(Site("base SHS 200x200x8 on chairs", [column("SHS 200x200x8", 10.0)], "base-plate", ((0, "start"),), {"chairs": True}))
+    out.append(Site("base HEB 300 on chairs turned", [column("HEB 300")], "base-plate", ((0, "start"),), {"chairs": True, "turn": 0.2, "anchors_y": []}))
     out.append(Site("base leaning with vents", [{**column("HEB 300"), "end": [560, 350, 4000]}], "base-plate", ((0, "start"),), {"vents": 2, "key_depth": 80.0}))
     out.append(Site("base leaning inch", [{**column("W12X50"), "end": [0, 500, 4000]}], "base-plate", ((0, "start"),), inch=True))
     out.append(Site("base L6X6X1/2 inch", [column("L6X6X1/2")], "base-plate", ((0, "start"),), inch=True))

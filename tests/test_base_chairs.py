@@ -14,7 +14,7 @@ from tincleat.ledger.made import Made
 def desk(tmp_path: Path) -> Desk:
     out = Desk.create(tmp_path / "c.tincleat")
     out.run("add-members", members=[
-        {"section": name, "role": "column", "start": [3000 * i, 0, 0], "end": [3000 * i + dx, 0, 4000]} for i, (name, dx) in enumerate((("HEB 300", 0), ("UB 406x178x60", 0), ("SHS 200x200x8", 0), ("HEB 300", 40)))
+        {"section": name, "role": "column", "start": [3000 * i, 0, 0], "end": [3000 * i + dx, 0, 4000]} for i, (name, dx) in enumerate((("HEB 300", 0), ("UB 406x178x60", 0), ("SHS 200x200x8", 0), ("HEB 300", 40), ("CHS 219.1x8", 0)))
     ])  # fmt: skip
     return out
 
@@ -56,15 +56,29 @@ def test_a_narrow_flange_has_one_chair_in_its_middle(desk: Desk) -> None:
     assert made(desk, "m2").counts["breach"] == 0
 
 
+def test_against_a_tubes_wall_and_on_a_turned_plate(desk: Desk) -> None:
+    """SHS 200x200x8 has corners of 16: 168 of flat take one chair of 95 a side.  On a plate turned by 0.2 the one rod a side of HEB 300 goes along with it."""
+    one = made(desk, "m3")
+    assert one.counts["breach"] == 0 and [round(r.y) for r in one.detail.rods] == [0, 0]
+    assert {round(abs(p.frame.origin[0])) for p in one.detail.plates if p.name.endswith("top")} == {100}
+    turned = made(desk, "m1", turn=0.2, anchors_y=())
+    plain = made(desk, "m1", anchors_y=())
+    assert turned.counts["breach"] == 0
+    x = abs(plain.detail.rods[0].x)
+    assert sorted((round(r.x, 3), round(r.y, 3)) for r in turned.detail.rods) == sorted((round(s * abs(turned.detail.rods[0].x), 3), round(s * abs(turned.detail.rods[0].x) * math.tan(0.2), 3)) for s in (-1.0, 1.0))
+    tops = [p for p in turned.detail.plates if p.name.endswith("top")]
+    assert {round(abs(p.frame.origin[0])) for p in tops} == {150} and {round(p.frame.x[0] ** 2) for p in tops} == {1} and x > 150  # they stand square to the flange
+
+
 @pytest.mark.parametrize(
     ("member", "typed", "words"),
     [
         ("m1", {"hole_shape": "slotted along"}, "cannot move along a slot"),
-        ("m1", {"turn": 0.2}, "stand square on their plate"),
-        ("m4", {}, "stand square on their plate"),
-        ("m3", {}, "is a RHS section; chairs stand against the flanges of an I-section"),
+        ("m1", {"turn": 0.2}, "95 mm wide, would stand 42 mm past the flat of 300 mm"),  # 205 sin 0.2 + 100 cos 0.2 = 138.7, and 47.5 - 150 = 36.. with rods 5 further out
+        ("m4", {}, "leans 0.6°; chairs stand plumb"),
+        ("m5", {}, "is a CHS section; chairs stand against the flanges of an I-section or the walls of a square"),
         ("m1", {"anchors_y": (80.0,)}, "are 95 mm wide and would overlap"),
-        ("m1", {"anchors_y": (260.0,)}, "95 mm wide, would stand 28 mm past the flange of 300 mm"),  # 130 + 47.5 - 150
+        ("m1", {"anchors_y": (260.0,)}, "95 mm wide, would stand 28 mm past the flat of 300 mm"),  # 130 + 47.5 - 150
         ("m1", {"anchors_x": (300.0,)}, "rod 1 stands 0 mm before the column's flange; its washer and the chair's weld need 41 mm"),  # 70 / 2 + 6
         ("m1", {"plate_length": 400.0, "anchors_x": (400.0,)}, "would stand 45 mm past the base plate"),
         ("m1", {"chair_width": 70.0}, "70 mm wide does not lie over its sides, 74 mm over all"),

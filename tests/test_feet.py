@@ -135,8 +135,8 @@ def test_stiffeners_by_hand(tmp_path: Path) -> None:
     # 0.5 x 12 = 6: four plates, both faces, along the base plate and up the column: from the snipe on
     seams = [w for w in d.welds if "stiffener" in " ".join(w.parts)]
     assert len(seams) == 16 and sum(math.dist(w.start, w.end) for w in seams) == pytest.approx(2 * 2 * (90 - 20 + 230 - 20 + 2 * (200 - 20)))
-    with pytest.raises(TinCleatError, match="stand against the flanges and web of an I-section"):
-        foot(tmp_path / "b", "SHS 150x150x8", stiffeners="on the flanges")
+    with pytest.raises(TinCleatError, match="stand against the flanges and web of an I-section, or the walls of a square"):
+        foot(tmp_path / "b", "CHS 168.3x6.3", stiffeners="on the flanges")
     with pytest.raises(TinCleatError, match="little more than its snipe"):
         foot(tmp_path / "c", stiffeners="on the flanges", projection=50.0)
 
@@ -211,15 +211,34 @@ def test_a_leaning_foot_by_hand(tmp_path: Path) -> None:
     assert sorted({round(math.degrees(fusion_angle(w))) for w in walls}) == [82, 90, 98] and all_round(d.welds)
 
 
-@pytest.mark.parametrize(("typed", "words"), [({"stiffeners": "on the flanges"}, "leans 8.0°"), ({}, "")])
-def test_a_leaning_foot_takes_no_stiffeners(tmp_path: Path, typed: dict[str, Any], words: str) -> None:
-    members = [{**column("HEB 300"), "end": [4000 * math.tan(math.radians(8)), 0, 4000]}]
-    if words:
-        with pytest.raises(TinCleatError, match=words):
-            joined(tmp_path, members, "base-plate", "M1.start", **typed)
-        return
-    _, e = joined(tmp_path, members, "base-plate", "M1.start", **typed)
+def test_stiffeners_on_a_tubes_walls(tmp_path: Path) -> None:
+    """SHS 150x150x8: four plates in the middle of its walls, each 75 from the column's middle."""
+    e = foot(tmp_path / "a", "SHS 150x150x8", stiffeners="on flanges and web", stiffener_height=150.0)
+    some = [p for p in made(e).plates if p.name.startswith("stiffener")]
+    reach = plate(made(e)).outline.bounds[2] - 75 - 10  # to 10 short of the edge, on 5
+    assert len(some) == 4 and {p.outline.bounds[2] for p in some} == {math.floor(reach / 5) * 5} and not breaches(e)
+    middles = sorted((round(float(x)), round(float(y))) for p in some for x, y, _ in p.frame.to_world([(0.0, 0.0, p.thickness / 2)]))
+    assert middles == [(-75, 0), (0, -75), (0, 75), (75, 0)]
+
+
+def test_a_leaning_foot_is_stiffened(tmp_path: Path) -> None:
+    """HEB 300 that leans 8 degrees along its depth: the flanges lean with it, the stiffeners stand plumb.  On the side it leans to a stiffener's
+    inner edge goes 150 tan 8 = 21.08 out over its height, on the other as far in."""
+    lean = math.radians(8)
+    e = joined(tmp_path / "a", [{**column("HEB 300"), "end": [4000 * math.tan(lean), 0, 4000]}], "base-plate", "M1.start", stiffeners="on the flanges", stiffener_height=150.0)[1]
     assert not breaches(e)
+    some = {p.name: p for p in made(e).plates if p.name.startswith("stiffener")}
+    tops = {}
+    for name, p in some.items():
+        high = [(x, y) for x, y, _ in p.outline.vertices if abs(y - 150) < 1e-6]
+        tops[name] = round(min(x for x, _ in high), 2)
+    assert sorted(tops.values()) == [-21.08, 21.08]
+    # a flange of a leaning column lies 150 / cos 8 from its middle along the level
+    at = {name: float(p.frame.origin[0]) for name, p in some.items()}
+    assert abs(at["stiffener right"] - at["stiffener left"]) == pytest.approx(300 / math.cos(lean), abs=1e-3)
+    # aside it would run off a narrow face: 400 tan 8 = 56 over 400, and half its 12; half a flange is 45.5
+    with pytest.raises(TinCleatError, match=r"stiffener right, 400 mm high, runs \d+ mm past the column's face, which leans aside"):
+        joined(tmp_path / "b", [{**column("IPE 180"), "end": [0, 4000 * math.tan(lean), 4000]}], "base-plate", "M1.start", stiffeners="on the flanges", stiffener_height=400.0)
 
 
 def test_the_pocket_round_a_key(tmp_path: Path) -> None:

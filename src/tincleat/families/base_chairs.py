@@ -3,7 +3,9 @@
 from collections.abc import Sequence
 
 import numpy as np
+from shapely.geometry import Point, Polygon
 
+from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Setting
@@ -25,6 +27,11 @@ SETTINGS = (
 )
 
 
+def face_width(shape: Section) -> float:
+    """Width of the flat that chairs stand against, mm: a flange, or a tube's wall between its corners."""
+    return shape.b - 2 * shape.r1 if shape.shape == "RHS" else shape.b
+
+
 def apart(gap: float, side: float, leg: float) -> float:
     """Width of a chair's top plate: it stands past the sides by their fillet and 4 mm, mm."""
     return gap + 2 * side + 2 * (leg + 4.0)
@@ -37,17 +44,18 @@ def least_gap(d: float, hole: float, step: float) -> float:
 
 def chairs(
     column: CaseMember, spots: Sequence[Sequence[float]], over: float, height: float, top: float, side: float, gap: float, wide: float, past: float, leg: float,
-    snipe: float, hole: float, washer: float, grade: str, edges: tuple[float, float],
+    snipe: float, hole: float, washer: float, grade: str, plate: Polygon,
 ) -> tuple[list[Plate], list[Weld]]:  # fmt: skip
-    """A chair at each spot (joint's x, y), on a base plate whose top is at ``over`` and whose edges lie ``edges`` from the column's middle
-    against and along its depth.  The column is an I-section that stands plumb in the joint's frame, depth along x.
+    """A chair at each spot (joint's x, y), on a base plate whose top is at ``over`` and whose outline is ``plate`` (both in the joint's frame).  The column
+    is an I-section, or a square or rectangular tube, that stands plumb in the joint's frame, depth along x.
 
     Sides are cut off by ``snipe`` over the column's own weld; they are welded on their outside, as nobody gets between them.  Raises NoFit
     where a rod (its plate washer ``washer`` mm wide) does not stand before a flange, or two chairs have no room beside each other.
     """
     shape = column.shape
-    if shape.shape != "I":
-        raise NoFit(f"{shape.name} is a {shape.shape} section; chairs stand against the flanges of an I-section", right="no chairs")
+    if shape.shape not in ("I", "RHS"):
+        raise NoFit(f"{shape.name} is a {shape.shape} section; chairs stand against the flanges of an I-section or the walls of a square or rectangular tube", right="no chairs")
+    broad = face_width(shape)
     if height - top < 2 * snipe + 15:
         raise NoFit(f"chair sides {height - top:.0f} mm high are little more than their snipe of {snipe:.0f} mm", right=f"a chair of at least {2 * snipe + 15 + top:.0f} mm")
     upright = np.array([0.0, 0.0, 1.0])
@@ -61,13 +69,14 @@ def chairs(
         off, name = s * x - shape.h / 2, f"chair {i}"
         if off < (least := max(hole, washer) / 2 + leg) - 1e-6:
             raise NoFit(f"rod {i} stands {off:.0f} mm before the column's flange; its washer and the chair's weld need {least:.0f} mm", right=f"rods at least {shape.h / 2 + least:.0f} mm from the column's middle, along its depth")
-        if (over_edge := abs(y) + wide / 2 - shape.b / 2) > 1e-6:
-            raise NoFit(f"the chair at rod {i}, {wide:.0f} mm wide, would stand {over_edge:.0f} mm past the flange of {shape.b:.0f} mm", right="rods nearer to the column's middle, or one in its middle")
+        if (over_edge := abs(y) + wide / 2 - broad / 2) > 1e-6:
+            raise NoFit(f"the chair at rod {i}, {wide:.0f} mm wide, would stand {over_edge:.0f} mm past the flat of {broad:.0f} mm it stands against", right="rods nearer to the column's middle, or one in its middle")
         if any(s == a and abs(y - b) < wide for a, b in taken):
             raise NoFit(f"the chairs at rod {i} and beside it are {wide:.0f} mm wide and would overlap", right=f"rods at least {wide:.0f} mm apart")
         taken.append((s, y))
         reach = off + past
-        if (beyond := reach - (edges[s > 0] - shape.h / 2)) > 1e-6:
+        beyond = max(plate.distance(Point(s * (shape.h / 2 + out_), y + v * (gap / 2 + side))) for out_ in (0.0, reach) for v in (-1.0, 1.0))
+        if beyond > 1e-6:
             raise NoFit(f"the chair at rod {i} would stand {beyond:.0f} mm past the base plate", right="a longer plate, or less past the rod")
         out = np.array([s, 0.0, 0.0])
         foot = np.array([s * shape.h / 2, y, over])

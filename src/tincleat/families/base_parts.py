@@ -75,43 +75,80 @@ def shear_key(at: Frame, form: str, depth: float, length: float, thickness: floa
     return Key(tuple(plates), (), tuple(welds))
 
 
-def foot_stiffeners(
-    column: CaseMember, where: str, t: float, height: float, snipe: float, grade: str, leg: float, over: float, room: "dict[tuple[int, int], float]", step: float,
-) -> tuple[list[Plate], list[Weld]]:  # fmt: skip
-    """Plates that stand on the base plate and against an I-section column: on its flanges in the web's plane, or on its web square to it.
+@dataclass(frozen=True)
+class _Side:
+    """A pair of faces of a column that stiffeners stand on: the way out of them (unit), how far they lie off its middle, half of their flat, mm,
+    and which of the column's ways runs across them."""
 
-    ``room`` tells how far each may reach from the column, by direction (1, 0), (-1, 0), (0, 1), (0, -1) in the column's depth and
-    width; ``over`` is the base plate's top (joint's frame).  A plate is cut off slanting over its upper half.
-    """
+    normal: Array
+    off: float
+    flat: float
+    across: int
+
+
+def _stood_on(column: CaseMember) -> tuple[_Side, _Side]:
+    """The faces across a column's depth and across its width; raises NoFit where it has none."""
     shape = column.shape
+    deep, broad = np.array(column.frame.z), np.array(column.frame.y)
+    if shape.shape == "RHS":
+        return _Side(deep, shape.h / 2, shape.b / 2 - shape.r1, 1), _Side(broad, shape.b / 2, shape.h / 2 - shape.r1, 2)
     web = web_of(shape.elements)
     if shape.shape != "I" or web is None:
-        raise NoFit(f"{shape.name} is a {shape.shape} section; stiffeners stand against the flanges and web of an I-section")
-    base = np.array([0.0, 0.0, over])
-    up, lean = np.array([0.0, 0.0, 1.0]), np.array(column.away) / column.away[2]
+        raise NoFit(f"{shape.name} is a {shape.shape} section; stiffeners stand against the flanges and web of an I-section, or the walls of a square or rectangular tube")
+    return _Side(deep, shape.h / 2, shape.b / 2, 1), _Side(broad, web.thickness / 2, shape.h / 2 - shape.root, 2)
+
+
+def foot_stiffeners(
+    column: CaseMember, where: str, t: float, height: float, snipe: float, grade: str, leg: float, at: Array, room: "dict[tuple[int, int], float]", step: float,
+) -> tuple[list[Plate], list[Weld]]:  # fmt: skip
+    """Plates that stand on the base plate and against a column: on the faces across its depth, in their middle, or on those across its width (an
+    I-section's web).
+
+    ``room`` tells how far each may reach from the column, by direction (1, 0), (-1, 0), (0, 1), (0, -1) in the column's depth and
+    width; ``at`` is where the column's middle comes to stand on the base plate (joint's frame).  A plate stands plumb, its edge along the
+    column's face however that leans; it is cut off slanting over its upper half.
+    """
+    up = np.array([0.0, 0.0, 1.0])
     plates: list[Plate] = []
     welds: list[Weld] = []
 
-    def stand(name: str, foot: Array, out: Array, reach: float) -> None:
+    def stand(name: str, face: _Side, out: Array, reach: float) -> None:
         reach = down(reach, step)
         if reach < 2 * snipe + 15 or height < 2 * snipe + 15:
             raise NoFit(f"a stiffener {reach:.0f} mm wide and {height:.0f} mm high is little more than its snipe of {snipe:.0f} mm", right=f"at least {2 * snipe + 15:.0f} mm each way")
+        n = face.normal * math.copysign(1.0, float(face.normal @ out))
+        slant = -float(n @ up) / float(n @ out)  # of the line in which the plate's plane meets the face
         side = crossed(out, up)  # the plate's normal: its y is up
+        askew = float(n @ side) / float(n @ out)  # of a column that leans both ways: a corner of the plate's edge touches its face, the other one nearly
+        on_face = at + out * face.off / float(n @ out)
+        foot = on_face + out * abs(askew) * t / 2
+        run = up + out * slant
+        aside = max(abs(float(column.frame.to_local((foot + run * z)[None])[0, face.across])) for z in (snipe, height))
+        if aside + t / 2 > face.flat + 1e-6:
+            raise NoFit(f"{name}, {height:.0f} mm high, runs {aside + t / 2 - face.flat:.0f} mm past the column's face, which leans aside", right="lower stiffeners")
         frame = Frame(vec(foot - side * t / 2), vec(out), vec(side))
-        slant = float(lean @ out)
         tip = max(25.0, min(0.25 * height, 50.0))
-        narrow = max(25.0, min(0.25 * reach, 50.0))
-        ring = ((snipe, 0.0, 0.0), (reach, 0.0, 0.0), (reach, tip, 0.0), (narrow, height, 0.0), (height * slant, height, 0.0), (snipe * slant, snipe, 0.0))
+        narrow = max(25.0, min(0.25 * reach, 50.0)) + max(height * slant, 0.0)
+        ring = ((snipe, 0.0, 0.0), (reach, 0.0, 0.0), (reach, tip, 0.0), (min(narrow, reach - 1.0), height, 0.0), (height * slant, height, 0.0), (snipe * slant, snipe, 0.0))
+        if height * slant + 15.0 > ring[3][0]:
+            raise NoFit(f"{name}, {height:.0f} mm high, would end under the column, which leans {height * slant:.0f} mm over it there", right="a lower stiffener, or a wider plate")
         plates.append(Plate(name, Outline(ring), t, frame, grade, (), ("plate width", "plate length")))
+        off = out - run * float(out @ run) / float(run @ run)
         welds.extend(both_sides(f"{name} to plate", leg, [foot + out * snipe, foot + out * reach], side, t, up, ("base plate", name)))
-        welds.extend(both_sides(f"{name} to column", leg, [foot + (up + out * slant) * z for z in (snipe, height)], side, t, out, ("supported member", name)))
+        off /= np.linalg.norm(off)
+        flat = side - n * float(side @ n)
+        flat /= np.linalg.norm(flat)
+        for hand, s in (("near", -1.0), ("far", 1.0)):
+            a, b = (on_face + run * z + (side - out * askew) * s * t / 2 for z in (snipe, height))
+            welds.append(fillet(f"{name} to column, {hand} side", leg, a, b, flat * s, off, ("supported member", name)))
 
+    deep, broad = _stood_on(column)
     if where in ("on the flanges", "on flanges and web"):
         for s, name in ((1.0, "stiffener right"), (-1.0, "stiffener left")):
-            stand(name, base + np.array([s * shape.h / 2, 0.0, 0.0]), np.array([s, 0.0, 0.0]), room[(int(s), 0)])
+            stand(name, deep, np.array([s, 0.0, 0.0]), room[(int(s), 0)])
     if where in ("on the web", "on flanges and web"):
         for s, name in ((-1.0, "stiffener near"), (1.0, "stiffener far")):
-            stand(name, base + np.array([0.0, s * web.thickness / 2, 0.0]), np.array([0.0, s, 0.0]), room[(0, int(s))])
+            stand(name, broad, np.array([0.0, s, 0.0]), room[(0, int(s))])
     return plates, welds
 
 
@@ -153,7 +190,7 @@ def slot_or_round(u: float, v: float, wide: float, long: float, way: str) -> Hol
 
 
 def room_of(shape: Section, axes: tuple[Array, Array], sizes: tuple[float, float, float, float]) -> dict[tuple[int, int], float]:
-    """How far stiffeners may reach from an I-section's faces to the plate's edges.
+    """How far stiffeners may reach from a column's faces to the plate's edges.
 
     ``axes`` are the plate's directions in the column's depth and width; ``sizes`` from the column's middle to the plate's edges along
     the first axis (less, more) and the second.
@@ -167,5 +204,5 @@ def room_of(shape: Section, axes: tuple[Array, Array], sizes: tuple[float, float
             c = float(axis @ d)
             if abs(c) > 1e-9:
                 reach = min(reach, (high if c > 0 else low) / abs(c))
-        out[way] = reach - (shape.h / 2 if way[0] else shape.tw / 2)
+        out[way] = reach - (shape.h / 2 if way[0] else shape.b / 2 if shape.shape == "RHS" else shape.tw / 2)
     return out

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Block, Detail, Dimension, Hole, Piece, Plate, Rod, SheetView
@@ -24,7 +25,6 @@ from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
 MOST_LEAN = math.radians(10)  # at more the fillet on the sharp side of a leaning column cannot be laid
-PLUMB = math.radians(1)  # within which stiffeners can be set
 EVEN = 1e-6  # rad within which a column stands plumb
 UP = (0.0, 0.0, 1.0)
 ROUND, ALONG, ACROSS = "round", "slotted along", "slotted across"
@@ -122,7 +122,7 @@ def build(case: Case, given: Given) -> Detail:
     inset = up(1.75 * rod.d if way == ROUND else max(1.75 * rod.d, 1.5 * wide + (long - wide) / 2), step)
     chair = _chair(given, case, rod, wide, step) if given.value("chairs") else None
     if chair is not None:
-        inset = max(inset, up(chair.past + step, step))
+        inset = max(inset, up(chair.past + (chair.gap / 2 + chair.side) * abs(math.sin(turn)) + step, step))
     # past the column come the weld, half a washer or the room a wrench needs, then the way to the edge
     past = max(flange, chair.leg if chair else 0.0) + max(washer[0] / 2, rod.nut_af) + inset + (rod.washer_t + rod.nut_height) * math.tan(case.lean)
     projection = float(given.worked_out("projection", max(76.2 if inch else 75.0, math.ceil(past / step + 1) * step)))
@@ -148,7 +148,7 @@ def build(case: Case, given: Given) -> Detail:
     gap_x, gap_y = (max(step, math.floor((side - 2 * inset) / (2 * step)) * 2 * step) for side in (length, width))
     xs, ys = (_centred(tuple(given.worked_out(name, (gap,)))) for name, gap in (("anchors_x", gap_x), ("anchors_y", gap_y)))
     if chair is not None and not given.has("anchors_y"):  # as many chairs as a flange has room for
-        ys = _centred(tuple(given.worked_out("anchors_y", (gap,) if (gap := math.floor((shape.b - chair.wide) / (2 * step)) * 2 * step) >= chair.wide else ())))
+        ys = _centred(tuple(given.worked_out("anchors_y", (gap,) if (gap := math.floor((chairing.face_width(shape) - chair.wide) / (2 * step)) * 2 * step) >= chair.wide else ())))
     everywhere = given.value("rods_where") == "at every crossing"
     spots = [(x, y) for x in xs for y in ys if everywhere or x in (xs[0], xs[-1]) or y in (ys[0], ys[-1])]
     near = given.value("rods_counted") == "near side"
@@ -176,19 +176,17 @@ def build(case: Case, given: Given) -> Detail:
     stands = Frame(vec(foot_at), stands.x, stands.z)
     welds = leaned(foot_welds(shape, stands, flange, web, ("base plate", "supported member"), -math.copysign(1.0, column.frame.y[1]), column.frame), stands, UP)
     if (where := given.value("stiffeners")) != NONE:
-        if case.lean > PLUMB:
-            raise NoFit(f"the column leans {math.degrees(case.lean):.1f}°; stiffeners would stand askew to it", right=f"none, or a column within {math.degrees(PLUMB):.0f}° of plumb")
         inwards = float(given.value("stiffener_in"))
         t_s = float(given.value("stiffener_thickness"))
         leg = given.rounded("stiffener_weld", min(max(0.5 * t_s, 4.7625 if inch else 5.0), 12.0), "weld leg")
         snipe = float(given.worked_out("stiffener_snipe", up(max(flange, web) + 5.0, step)))
         reach = room_of(shape, (u, v), (-u0 - inwards, u1 - inwards, -v0 - inwards, v1 - inwards))
-        some, seams = foot_stiffeners(column, str(where), t_s, float(given.value("stiffener_height")), snipe, plate.grade, leg, over, reach, 6.35 if inch else 5.0)
+        some, seams = foot_stiffeners(column, str(where), t_s, float(given.value("stiffener_height")), snipe, plate.grade, leg, foot_at, reach, 6.35 if inch else 5.0)
         plates += some
         welds += seams
     if chair is not None:
         snipe = up(max(flange, web) + 5.0, step)
-        some, seams = chairing.chairs(column, world, over, chair.height, chair.top, chair.side, chair.gap, chair.wide, chair.past, chair.leg, snipe, wide, washer[0], plate.grade, (-u0, u1))
+        some, seams = chairing.chairs(column, world, over, chair.height, chair.top, chair.side, chair.gap, chair.wide, chair.past, chair.leg, snipe, wide, washer[0], plate.grade, Polygon([tuple(p[:2]) for p in base.to_world([(x, y, 0.0) for x, y, _ in outline.vertices])]))
         plates += some
         welds += seams
     depth = float(given.value("key_depth"))
@@ -236,9 +234,9 @@ class _Chair:
 
 
 def _chair(given: Given, case: Case, rod: AnchorSize, hole: float, step: float) -> _Chair:
-    """The chairs' measures; raises NoFit where the column or the plate is turned, or the holes are slots."""
-    if case.lean > EVEN or given.value("turn"):
-        raise NoFit("chairs stand square on their plate and against the flange", right="a plumb column, and no turn of the plate")
+    """The chairs' measures; raises NoFit where the column leans, or the holes are slots."""
+    if case.lean > EVEN:
+        raise NoFit(f"the column leans {math.degrees(case.lean):.1f}°; chairs stand plumb on their plate and against its face", right="a plumb column")
     if given.value("hole_shape") != ROUND:
         raise NoFit("a rod that goes up through a chair cannot move along a slot", right="round holes")
     side = float(given.value("chair_side"))

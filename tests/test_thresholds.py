@@ -232,3 +232,16 @@ def test_the_picture_of_a_detail_holds_all_of_it() -> None:
     low, high = m.shapes.low, m.shapes.high
     rod = m.detail.rods[0]
     assert low[2] <= rod.bottom + 1e-6 and high[2] >= rod.top - 1e-6 and high[0] >= m.detail.plates[0].outline.bounds[2] - 1e-6
+
+
+@pytest.mark.parametrize(("cleat", "pitch"), [("L 90x90x8", (35.0,)), ("L 80x80x8", ())])
+def test_a_second_row_in_a_purlin_from_two_and_a_half_holes(tmp_path: Path, cleat: str, pitch: tuple[float, ...]) -> None:
+    """M12 in holes of 13: 2.5 x 13 = 32.5, up to 35.  L 90x90x8 (r 11) leaves 90 - 20 - (8 + 11 + 12 + 2) = 37 up its leg, L 80x80x8 (r 10) 80 - 20 - (8 + 10 + 12 + 2) = 28."""
+    desk = Desk.create(tmp_path / "p.tincleat")
+    desk.run("add-members", members=[
+        {"section": "UB 356x171x45", "role": "rafter", "start": [0, -4000, 0], "end": [0, 4000, 0]},
+        {"section": "UPN 120", "role": "purlin", "start": [-4000, 0, 175.7], "end": [4000, 0, 175.7], "cardinal": "bottom"},
+    ])  # fmt: skip
+    desk.run("place-connection", family="purlin-cleat", at=["m2 over m1"], settings={"bolt": "M12", "size": cleat})
+    (made,) = (e.made for e in desk.ledger.entries.values() if e.connection is not None)
+    assert made is not None and made.detail.number("pitch").value == pitch and made.counts["breach"] == 0

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from sites import beside
+from sites_feet import beside
 from test_new_families import breaches, joined, made
 
 from tincleat.errors import TinCleatError

@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 import pytest
-from sites import brace, stringer
+from sites import brace
+from sites_feet import stringer
 from test_new_families import breaches, joined, made
 
 from tincleat.commands.desk import Desk

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from sites import lying
+from sites_feet import lying
 from test_new_families import breaches, joined, made
 
 from tincleat.errors import TinCleatError

@@ -183,7 +183,7 @@ def test_edit_all_alike(qtbot: QtBot, window: Window) -> None:
 def test_settings_form(qtbot: QtBot, window: Window) -> None:
     window.select([key_of(window, "E1A.start")], [], True)
     connection = window.selected_connections()[0]
-    gauge = window.detail._fields["gauge"]
+    gauge = window.detail.form.fields["gauge"]
     assert isinstance(gauge, QLineEdit)
     gauge.setFocus()
     qtbot.keyClicks(gauge, "60")

@@ -130,8 +130,8 @@ def test_the_flange_is_another_face_and_a_groove_is_typed(qtbot: QtBot, window: 
     assert desk(window).project.connections[made].settings["on/1"] == "top"
     window.run("change-connections", ids=[made], settings={"stands/1": "upright along", "thickness/1": 20.0})
     choose(window, adder(qtbot, window), "weld")
-    qtbot.waitUntil(lambda: "prep/2" in window.detail._fields)
-    box = window.detail._fields["prep/2"]
+    qtbot.waitUntil(lambda: "prep/2" in window.detail.form.fields)
+    box = window.detail.form.fields["prep/2"]
     assert isinstance(box, QComboBox)
     choose(window, box, "TC-U4a-GF")
     qtbot.waitUntil(lambda: any(w.kind == "groove" for w in detail(window, made).welds))
@@ -142,7 +142,7 @@ def test_the_flange_is_another_face_and_a_groove_is_typed(qtbot: QtBot, window: 
 
 def test_a_bent_plate_and_a_pattern_kept_for_others(qtbot: QtBot, window: Window) -> None:
     made = placed(qtbot, window, "loose-bent-plate")
-    field = window.detail._fields["bend/1"]
+    field = window.detail.form.fields["bend/1"]
     assert isinstance(field, QLineEdit)
     field.setFocus()
     field.selectAll()
@@ -312,16 +312,16 @@ def test_a_piece_is_fitted_to_the_member_in_the_panel(qtbot: QtBot, window: Wind
     choose(window, adder(qtbot, window), "piece")
     qtbot.waitUntil(lambda: bool(detail(window, made).pieces))
     assert window.run("change-connections", ids=[made], settings={"section/2": "IPE 160", "length/2": 300.0, "along/2": 400.0})
-    qtbot.waitUntil(lambda: "end/2" in window.detail._fields)
+    qtbot.waitUntil(lambda: "end/2" in window.detail.form.fields)
     whole = detail(window, made).pieces[0]
     assert not whole.cuts.notches
-    box = window.detail._fields["end/2"]
+    box = window.detail.form.fields["end/2"]
     assert isinstance(box, QComboBox)
     choose(window, box, "to the member's shape")
     qtbot.waitUntil(lambda: bool(detail(window, made).pieces[0].cuts.notches))
-    qtbot.waitUntil(lambda: "clear/2" in window.detail._fields)
+    qtbot.waitUntil(lambda: "clear/2" in window.detail.form.fields)
     fitted = detail(window, made).pieces[0]
-    field = window.detail._fields["clear/2"]
+    field = window.detail.form.fields["clear/2"]
     assert isinstance(field, QLineEdit)
     field.setFocus()
     field.selectAll()
@@ -331,17 +331,17 @@ def test_a_piece_is_fitted_to_the_member_in_the_panel(qtbot: QtBot, window: Wind
     assert detail(window, made).pieces[0].volume < fitted.volume
     choose(window, adder(qtbot, window), "studs")
     qtbot.waitUntil(lambda: bool(detail(window, made).fittings))
-    assert "stud/3" in window.detail._fields and "bolt/3" not in window.detail._fields
+    assert "stud/3" in window.detail.form.fields and "bolt/3" not in window.detail.form.fields
 
 
 def test_an_outline_a_countersunk_head_and_points_of_a_weld_are_typed_in_the_panel(qtbot: QtBot, window: Window) -> None:
     made = placed(qtbot, window, "loose-plate")
     for part in ("bolts", "weld"):
         choose(window, adder(qtbot, window), part)
-    qtbot.waitUntil(lambda: "line/3" in window.detail._fields)
+    qtbot.waitUntil(lambda: "line/3" in window.detail.form.fields)
 
     def type_in(name: str, text: str) -> None:
-        field = window.detail._fields[name]
+        field = window.detail.form.fields[name]
         assert isinstance(field, QLineEdit) and field.placeholderText() == "none"
         field.setFocus()
         qtbot.keyClicks(field, text)
@@ -352,7 +352,7 @@ def test_an_outline_a_countersunk_head_and_points_of_a_weld_are_typed_in_the_pan
 
     type_in("points/1", "-100,-60 100,-60 100,60 0,90 -100,60")
     qtbot.waitUntil(lambda: len(detail(window, made).plates[0].outline.vertices) == 5)
-    box = window.detail._fields["head/2"]
+    box = window.detail.form.fields["head/2"]
     assert isinstance(box, QComboBox)
     choose(window, box, "countersunk")
     qtbot.waitUntil(lambda: {h.sink for h in detail(window, made).plates[0].holes} == {40.32})

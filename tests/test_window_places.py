@@ -143,7 +143,7 @@ def test_a_schedule_is_loaded_and_its_row_chosen(qtbot: QtBot, window: Window, t
     assert asked == ["Load a schedule"] and [s.name for s in desk(window).project.schedules.values()] == ["moments"]
     window.run("place-connection", family="cover-plates", at=["MB.end"], settings={"mark": "MC1"})
     window.select([key_of(window, "MB.end")], [], True)
-    marks = window.detail._fields["mark"]
+    marks = window.detail.form.fields["mark"]
     assert isinstance(marks, QComboBox) and [marks.itemText(i) for i in range(marks.count())] == ["the row that fits", "MC1", "MC2", "none"] and marks.currentText() == "MC1"
     entry = desk(window).ledger.entries[key_of(window, "MB.end")]
     assert entry.made is not None and entry.made.detail.number("top_thickness").value == 25.0
@@ -166,7 +166,7 @@ def test_a_field_without_use_says_so(qtbot: QtBot, window: Window) -> None:
     ])  # fmt: skip
     window.run("place-connection", family="post-side", at=["RP.start"])
     window.select([key_of(window, "RP.start")], [], True)
-    width = window.detail._fields["width"]
+    width = window.detail.form.fields["width"]
     assert isinstance(width, QLineEdit) and width.placeholderText() == "not in use" and "Not in use as the detail is now" in width.toolTip()
     width.setFocus()
     width.setText("120")

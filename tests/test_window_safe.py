@@ -141,14 +141,14 @@ def test_choosing_rows_and_keeping_settings_leaves_the_focus_where_it_is(qtbot: 
     qtbot.keyClick(table, Qt.Key.Key_Down)
     assert table.hasFocus()
     table.selectRow(joined[0])
-    name, editor = next((n, e) for n, e in window.detail._fields.items() if isinstance(e, QLineEdit) and e.isVisible())
+    name, editor = next((n, e) for n, e in window.detail.form.fields.items() if isinstance(e, QLineEdit) and e.isVisible())
     editor.setFocus()
     editor.selectAll()
     value = window.detail.value_of(name)
     qtbot.keyClicks(editor, f"{float(value) + 1:g}" if isinstance(value, float) else "50")
     qtbot.keyClick(editor, Qt.Key.Key_Return)
     # a number that is a dimension now has moved to the sheet, and the focus with it
-    assert window.detail._fields.get(name, sheet_of(window)).hasFocus()
+    assert window.detail.form.fields.get(name, sheet_of(window)).hasFocus()
 
 
 def sheet_of(window: Window) -> QWidget:

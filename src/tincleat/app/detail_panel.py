@@ -7,13 +7,9 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
-    QCheckBox,
-    QComboBox,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QMenu,
     QPushButton,
     QScrollArea,
@@ -22,29 +18,26 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tincleat.app.alterations import alteration_rows
-from tincleat.app.alterations import now as altered_now
 from tincleat.app.counted import counted
-from tincleat.app.fields import Choice, mark_bad
-from tincleat.app.loose import part_adder, part_head
+from tincleat.app.fields import Choice
 from tincleat.app.marks import WORDS, mark_icon
 from tincleat.app.pulling import Pulling
+from tincleat.app.settings_form import SettingsForm
 from tincleat.app.sheet_view import SheetView
 from tincleat.app.simple import button, clear_box, label
 from tincleat.app.tables import amount, limit
-from tincleat.app.theme import Theme, font
+from tincleat.app.theme import Theme
 from tincleat.app.waiting import busy
 from tincleat.commands.desk import Desk
 from tincleat.commands.typicals import uses
 from tincleat.errors import TinCleatError
-from tincleat.families.declare import Family, Setting, check, parse, show
+from tincleat.families.declare import Family, parse, show
 from tincleat.families.registry import family
 from tincleat.geometry.frames import Frame
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.layers import layer
 from tincleat.ledger.made import Made
 from tincleat.ledger.mend import mend, mend_words
-from tincleat.ledger.schedule import NO_ROW, rows_of
 from tincleat.project.entities import Value
 from tincleat.project.house_sheet import house_rule
 from tincleat.proof.finding import Finding
@@ -68,9 +61,6 @@ def pictures_of(made: Made) -> Pictures:
     return pictures(made.assembled)
 
 
-BY_FIGURES = "the row that fits"
-WORKED_OUT = "worked out"
-
 class DetailPanel(QWidget):
     """Edits one connection, or all its kin at once."""
 
@@ -87,8 +77,6 @@ class DetailPanel(QWidget):
         self.theme, self.run, self.say, self.fail = theme, run, say, fail
         self.desk: Desk | None = None
         self.key = ""
-        self._fields: dict[str, QWidget] = {}
-        self._form_for: tuple[Any, ...] = ()
         self._ordered: object = None  # for which findings and fields Tab was put in order
         self._preview: Made | None = None
         outer = QVBoxLayout(self)
@@ -151,9 +139,10 @@ class DetailPanel(QWidget):
         self.body_rows.setContentsMargins(12, 4, 12, 12)
         self.body_rows.setSpacing(4)
         self.findings_box = QVBoxLayout()
-        self.form_box = QVBoxLayout()
+        form_box = QVBoxLayout()
+        self.form = SettingsForm(self, form_box, self.points_asked.emit)
         self.body_rows.addLayout(self.findings_box)
-        self.body_rows.addLayout(self.form_box)
+        self.body_rows.addLayout(form_box)
         self.body_rows.addStretch(1)
         self.below.setWidget(self.body)
         self.split.addWidget(self.below)
@@ -231,7 +220,11 @@ class DetailPanel(QWidget):
             self.scope.setCurrentIndex(next((i for i, c in enumerate(choices) if _applies(c) == now), 0))
         self._draw(entry.made)
         self._show_findings(entry)
-        self._show_form(entry)
+        self.form.show(entry)
+        order = (self.form.built_for, self._findings_for)
+        if order != self._ordered:
+            self._ordered = order
+            self._in_order()
 
     def _show_typical(self, entry: Entry) -> None:
         """The typical it uses, and what is typed over it."""
@@ -273,7 +266,7 @@ class DetailPanel(QWidget):
         words = self.scope.currentText()
         return self._among() if words.endswith("selected") else self._like() if words.endswith("alike") else [entry.connection.id]
 
-    def _keep(self, settings: "dict[str, Any]") -> bool:
+    def keep(self, settings: "dict[str, Any]") -> bool:
         """Change settings of what an edit applies to now: connections, their typical, or a variant that is made of it."""
         entry, words = self.entry, self.scope.currentText()
         if entry is None or entry.connection is None:
@@ -320,7 +313,7 @@ class DetailPanel(QWidget):
         said.setEnabled(False)
         menu.addAction("Change it here…", lambda: self.sheet.begin(dim))
         if dim.setting in entry.connection.settings:
-            menu.addAction("Back to what it would be by itself", lambda: self._set(setting, None))
+            menu.addAction("Back to what it would be by itself", lambda: self.form.put(setting, None))
         if found.rule:
             menu.addAction(f"Go to the house rule {house_rule(found.rule).label.lower()}", lambda: self.rule_asked.emit(found.rule))
         if found.typical:
@@ -333,7 +326,7 @@ class DetailPanel(QWidget):
         if entry is None or entry.connection is None:
             return
         now = {int(v) for v in self.value_of(name) or ()}  # type: ignore[union-attr]
-        self._keep({name: sorted(now ^ {number})})
+        self.keep({name: sorted(now ^ {number})})
 
     def value_of(self, name: str) -> Value | None:
         """The value in use of a setting, if the detail has it."""
@@ -385,7 +378,7 @@ class DetailPanel(QWidget):
     def keep_or_back(self, settings: "dict[str, Any]") -> bool:
         """Keep settings in place of what is previewed; where they are refused, or none, the detail is shown as it is."""
         self._preview = None
-        kept = bool(settings) and self._keep(settings)
+        kept = bool(settings) and self.keep(settings)
         if not kept:
             self.refresh()
         return kept
@@ -401,7 +394,7 @@ class DetailPanel(QWidget):
         value = parse(self.kind.setting(name), text, self.unit()) if text.strip() else None
         self.sheet.finish()
         self._preview = None
-        if not self._keep({name: value}):
+        if not self.keep({name: value}):
             self.refresh()
 
     def _stepped(self, name: str, text: str, way: int) -> None:
@@ -489,137 +482,7 @@ class DetailPanel(QWidget):
     def _in_order(self) -> None:
         """Tab goes as one works: the sheet, findings with their fixes, what an edit applies to, settings, and only then what else a sheet can do."""
         inner = [w for w in self.body.findChildren(QWidget) if w.focusPolicy() != Qt.FocusPolicy.NoFocus and not w.isHidden()]
-        found = [w for w in inner if w not in self._fields.values() and isinstance(w, QPushButton)]
-        chain: list[QWidget] = [self.leave, self.sheet, *found, self.scope, *self._fields.values(), self.below, *self.tools]
+        found = [w for w in inner if w not in self.form.fields.values() and isinstance(w, QPushButton)]
+        chain: list[QWidget] = [self.leave, self.sheet, *found, self.scope, *self.form.fields.values(), self.below, *self.tools]
         for one, two in pairwise(chain):
             QWidget.setTabOrder(one, two)
-
-    # --- settings that are no dimension ----------------------------------------
-
-    def _show_form(self, entry: Entry) -> None:
-        on_sheet = {d.setting for d in self.sheet.drawing.dimensions} if self.sheet.drawing else set()
-        every = self.kind.settings_in(entry.made.detail) if entry.made is not None else list(self.kind.settings)
-        chosen = [s for s in every if s.name not in on_sheet]
-        marks = tuple(mark for mark, _ in rows_of(self.desk.project, self.kind.name)) if self.desk is not None else ()
-        unmet = entry.made.detail.unmet if entry.made is not None else ()
-        key = (self.kind.name, tuple(s.name for s in chosen), self.unit(), marks, tuple(altered_now(entry)), unmet)
-        if key != self._form_for:
-            self._build_form(chosen)
-            self._form_for = key
-        order = (key, self._findings_for)
-        if order != self._ordered:
-            self._ordered = order
-            self._in_order()
-        assert entry.connection is not None
-        idle = set(self.kind.idle(entry.made.detail, [s.name for s in chosen])) if entry.made is not None else set()
-        for s in chosen:
-            self._fill_editor(s, self._fields[s.name], entry.connection.settings.get(s.name), self.value_of(s.name), s.name in idle, entry.made)
-
-    def _build_form(self, chosen: list[Setting]) -> None:
-        at = next((name for name, w in self._fields.items() if w.hasFocus()), "")
-        clear_box(self.form_box)
-        self._fields = {}
-        groups: dict[str, list[Setting]] = {}
-        for s in chosen:
-            groups.setdefault(s.group, []).append(s)
-        if self.kind.parts:
-            self.form_box.addLayout(part_adder(self, self.run))
-        for name, settings in groups.items():
-            if self.kind.parts and settings[0].each:
-                self.form_box.addLayout(part_head(self, name, self.run, self.points_asked.emit))
-            else:
-                self.form_box.addWidget(label(name.upper(), "group"))
-            grid = QGridLayout()
-            grid.setHorizontalSpacing(8)
-            grid.setVerticalSpacing(4)
-            grid.setColumnStretch(0, 1)
-            for row, s in enumerate(settings):
-                text = label(s.label)
-                text.setToolTip(s.help)
-                editor = self._editor(s)
-                editor.setToolTip(s.help)
-                editor.setAccessibleName(s.label)
-                editor.setAccessibleDescription(s.help)
-                editor.setFixedWidth(176)
-                text.setBuddy(editor)
-                grid.addWidget(text, row, 0)
-                grid.addWidget(editor, row, 1)
-                self._fields[s.name] = editor
-            self.form_box.addLayout(grid)
-        if not self.kind.parts:
-            self.form_box.addWidget(label("ALTERATIONS", "group"))
-            self.form_box.addLayout(alteration_rows(self, self.run))
-        if at:
-            self._fields.get(at, self.sheet).setFocus()
-
-    def _editor(self, s: Setting) -> QWidget:
-        if s.kind == "schedule":
-            assert self.desk is not None
-            marks = Choice()
-            marks.addItems([BY_FIGURES, *(mark for mark, _ in rows_of(self.desk.project, self.kind.name)), NO_ROW])
-            marks.activated.connect(lambda i, s=s, marks=marks: self._set(s, marks.currentText() if i else None))
-            return marks
-        if s.kind == "choice":
-            box = Choice()
-            box.addItems(([WORKED_OUT] if s.default is None else []) + list(s.choices))
-            box.activated.connect(lambda i, s=s, box=box: self._set(s, None if i == 0 and s.default is None else box.currentText()))
-            return box
-        if s.kind == "flag":
-            tick = QCheckBox()
-            tick.clicked.connect(lambda on, s=s: self._set(s, bool(on)))
-            return tick
-        line = QLineEdit()
-        line.setFont(font(9, mono=True))
-        line.editingFinished.connect(lambda s=s, line=line: self._line_done(s, line))
-        return line
-
-    def _fill_editor(self, s: Setting, editor: QWidget, typed: Value | None, used: Value | None, idle: bool, made: Made | None) -> None:
-        editor.blockSignals(True)
-        if s.kind == "schedule" and isinstance(editor, QComboBox):
-            editor.setItemText(0, f"{BY_FIGURES}: {used}" if used and not typed else BY_FIGURES)
-            editor.setCurrentIndex(max(0, editor.findText(str(typed))) if typed else 0)
-        elif isinstance(editor, QComboBox):
-            if s.default is None:
-                editor.setItemText(0, "not in use" if idle else f"({used})" if used else WORKED_OUT)
-            shown = typed if typed is not None else None if s.default is None else used
-            editor.setCurrentIndex(max(0, editor.findText(str(shown))) if shown is not None else 0)
-        elif isinstance(editor, QCheckBox):
-            editor.setChecked(bool(used))
-        elif isinstance(editor, QLineEdit):
-            shown = show(s, used, self.unit()) if used is not None else ""
-            worked = "not in use" if idle else "none" if s.kind == "points" and not used else "worked out" if used in (None, 0.0) and s.default is None else shown
-            editor.setText(show(s, typed, self.unit()) if typed is not None else "")
-            editor.setPlaceholderText(worked)
-            if editor.property("bad"):
-                mark_bad(editor, "")
-            editor.setModified(False)
-        entry = self.entry
-        tail = layer(self.desk.project, entry, s.name).words if self.desk is not None and entry is not None and entry.made is made and made is not None else "not in use as the detail is now" if idle else ""
-        editor.setToolTip(f"{s.help}\n{tail[:1].upper()}{tail[1:]}." if tail else s.help)
-        editor.blockSignals(False)
-
-    def _line_done(self, s: Setting, line: QLineEdit) -> None:
-        if not line.isModified():
-            return
-        line.setModified(False)
-        try:
-            value = parse(s, line.text(), self.unit()) if line.text().strip() else None
-        except TinCleatError as error:
-            mark_bad(line, str(error))
-            self.fail(f"{s.label}: {error}")
-            line.setFocus()
-            line.selectAll()
-            return
-        self._set(s, value)
-
-    def _set(self, s: Setting, value: Value | None) -> None:
-        try:
-            value = check(s, value) if value is not None else None
-        except TinCleatError as error:
-            mark_bad(self._fields[s.name], str(error))
-            self.fail(f"{s.label}: {error}")
-            return
-        if not self._keep({s.name: value}):
-            self.refresh()
-
-

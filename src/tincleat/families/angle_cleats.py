@@ -12,11 +12,11 @@ import numpy as np
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
-from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Weld
+from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
-from tincleat.geometry.frames import Array, Vec3, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, INCH, METRIC, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
@@ -166,7 +166,7 @@ def build(case: Case, given: Given) -> Detail:
     notches = tuple(n for e in ends for n in end_notches(case, e.end, house, e.number))
     return Detail(
         "angle cleats", (), tuple(groups), tuple(welds), ends=(*cuts, *heads), notches=notches, holes=tuple(holes),
-        dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces), angles=face_angles(first.end.normal, first.at(0.0, 0.0, first.end.at)),
+        dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces), views=_views(first), angles=face_angles(first.end.normal, first.at(0.0, 0.0, first.end.at)),
         numbers=tuple(given.numbers.values()),
     )  # fmt: skip
 
@@ -250,6 +250,16 @@ def _welds(e: _End, case: Case, name: str, side: float, span: tuple[float, float
         for s, way in ((span[0], -1.0), (span[1], 1.0)):
             out.append(fillet(f"{name} end on the support", leg, e.at(s, 0.0, web), e.at(s, 0.0, toe), e.up * way, e.out, parts))
     return out
+
+
+def _views(e: _End) -> tuple[SheetView, ...]:
+    """Square to the cleats, which stand along the face however the beam slopes: their sizes are as they are made."""
+    across = np.array([0.0, 1.0, 0.0])
+    return (
+        SheetView("front", "Front", Frame.of((0.0, 0.0, 0.0), e.out, -across)),
+        SheetView("side", "Side", Frame.of((0.0, 0.0, 0.0), across, e.out)),
+        SheetView("plan", "Plan", Frame.of((0.0, 0.0, 0.0), e.out, e.up)),
+    )
 
 
 def _dimensions(

@@ -6,6 +6,7 @@ the plate's own plane: ``v`` runs up it along the beam's depth, ``w`` across.
 
 import math
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
@@ -189,7 +190,6 @@ def build(case: Case, given: Given) -> Detail:
     made = _Made()
     for x in beams:
         made.ends.append(EndCut(x.number, vec(x.front), vec(plane.n * x.side)))
-    half = first.shape.h / 2
     v_top, v_bottom = max(x.v(0.0, x.shape.h / 2) for x in beams), min(x.v(0.0, -x.shape.h / 2) for x in beams)
     tf = first.shape.tf
     hd = 0.0
@@ -246,7 +246,7 @@ def build(case: Case, given: Given) -> Detail:
             raise NoFit(f"the flanges of {first.shape.name} do not pass between those of {case.members[1].shape.name}", right="a plate of partial depth, or a narrower beam")
     return Detail(
         "end plate", tuple(made.plates), (bolts,), tuple(made.welds), ends=tuple(made.ends), notches=tuple(made.notches), holes=tuple(made.holes),
-        dimensions=_dimensions(plane, rows, (bottom, top), width, gauge, t, half, (v_top, v_bottom)), numbers=tuple(given.numbers.values()), angles=_leans(beams, plane),
+        dimensions=_dimensions(plane, rows, (bottom, top), middle_w, width, gauge, t, (v_top, v_bottom), _told(given, "row_past")), numbers=tuple(given.numbers.values()), angles=_leans(beams, plane),
         views=(
             SheetView("front", "Front", Frame.of(plane.point, plane.n, -plane.w)),
             SheetView("side", "Plate", Frame.of(plane.point, plane.w, plane.n)),
@@ -509,16 +509,35 @@ def _backing(given: Given, made: _Made, column: CaseMember, plane: _Plane, rows:
         made.plates.append(Plate("backing plate " + ("near" if side < 0 else "far"), outline, t, frame, str(given.value("grade")), holes, ("", "")))
 
 
+def _told(given: Given, name: str) -> float:
+    """A length in use, 0 where it is not."""
+    number = given.numbers.get(name)
+    return number.value if number is not None and isinstance(number.value, float) else 0.0
+
+
 def _dimensions(
-    plane: _Plane, rows: list[float], span: tuple[float, float], width: float, gauge: float, t: float, half: float, flanges: tuple[float, float]
+    plane: _Plane, rows: list[float], span: tuple[float, float], middle: float, width: float, gauge: float, t: float, flanges: tuple[float, float], past: float,
 ) -> tuple[Dimension, ...]:
     def p(v: float, w: float = 0.0, off: float = 0.0) -> Vec3:
-        return vec(plane.at(v, w, off))
+        return vec(plane.at(v, middle + w, off))
 
     inside = [v for v in rows if flanges[1] < v < flanges[0]]
-    names = ["pitch" if a in inside and b in inside else "row_past" if a in rows and b in rows else "" for a, b in zip(rows, rows[1:], strict=False)]
+    # past a flange the row's distance is told from its outer face, and from there the first row inside
+    spots, names = [rows[0]], list[str]()
+    for one, two in pairwise(rows):
+        if one in inside and two in inside:
+            names.append("pitch")
+        elif one > flanges[0] > two:
+            spots.append(flanges[0])
+            names += ["row_past", "first_row"]
+        elif one > flanges[1] > two and abs(flanges[1] - two - past) < 0.05:
+            spots.append(flanges[1])
+            names += ["", "row_past"]
+        else:
+            names.append("")
+        spots.append(two)
     out = [
-        Dimension("side", "right", 0, (p(span[1], -width / 2), *(p(v, -gauge / 2) for v in rows), p(span[0], -width / 2)), ("end_distance", *names, "end_distance")),
+        Dimension("side", "right", 0, (p(span[1], -width / 2), *(p(v, -gauge / 2) for v in spots), p(span[0], -width / 2)), ("end_distance", *names, "end_distance")),
         Dimension("side", "right", 1, (p(span[1], -width / 2), p(span[0], -width / 2)), ("height",)),
         Dimension("side", "bottom", 0, (p(span[0], gauge / 2), p(span[0], -gauge / 2)), ("gauge",)),
         Dimension("side", "bottom", 1, (p(span[0], width / 2), p(span[0], -width / 2)), ("width",)),

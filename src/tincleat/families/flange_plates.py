@@ -5,6 +5,7 @@ Joint frame: origin where the members' ends meet, x along the first member.
 
 import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -144,7 +145,9 @@ def _dimensions(plate: Plate, spots: Sequence[tuple[float, float]], m: CaseMembe
     f = plate.frame
     us, vs = sorted({round(u, 4) for u, _ in spots}), sorted({round(v, 4) for _, v in spots})
     square = m.shape.shape == "RHS"
-    level = ("", *(("pitch" if square else "") for _ in vs[1:]), "")
+    outer = max(us)  # the bolts that stand at the pitch lie on the sides along the tube's breadth
+    lines = sorted({round(v, 4) for u, v in spots if abs(abs(u) - outer) < 1e-3})
+    level = ("", *("pitch" if square and (a, b) in pairwise(lines) else "" for a, b in pairwise(vs)), "")
     rise = ("edge", *("" for _ in us[1:]), "edge") if square else ("",) * (len(us) + 1)
     return (
         Dimension("side", "bottom", 0, tuple(vec(p) for p in f.to_world([(x0, v, t) for v in (y0, *vs, y1)])), level),

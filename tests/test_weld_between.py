@@ -95,3 +95,15 @@ def test_what_cannot_be_is_refused_in_figures_and_nothing_is_changed(tmp_path: P
             desk.run("weld-between", connection=key, number=number, points=[list(p) for p in points])
         assert desk.project.connections[key] == before
     desk.close()
+
+
+def test_a_groove_takes_no_points_without_a_word(tmp_path: Path) -> None:
+    """Where a weld goes along all of its edge, points told for it are no longer left out of account silently."""
+    standing = {"part__1": "plate", "stands__1": "upright along", "length__1": 200, "width__1": 100, "thickness__1": 16, "part__2": "weld", "prep__2": "TC-U4b"}
+    desk = laid(tmp_path / "a", GIRDER, **standing)
+    (key,) = desk.project.connections
+    with pytest.raises(TinCleatError, match="a prepared groove goes along all of its edge"):
+        desk.run("weld-between", connection=key, number=2, points=[[2440, 5, TOP], [2500, 5, TOP]])
+    for name, more, words in (("b", {"section__1": "SHS 60x60x5"}, "round a tube"), ("c", {"section__1": "SHS 60x60x5", "lies__1": "along"}, "a flare beside a tube")):
+        with pytest.raises(TinCleatError, match=words):
+            laid(tmp_path / name, GIRDER, part__1="piece", length__1=200, part__2="weld", line__2=[0, 0, 50, 0], **more)

@@ -219,6 +219,7 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     to = str(one.value("to"))
     other = made.get(FRONTS.index(to) + 1) if to in FRONTS else None
     if isinstance(plate, Plate) and isinstance(other, Plate) and other is not plate and flush(plate, other):
+        _all_along(one, "a groove between two plates")
         found = preparation(one, plate.thickness, "B", CUT_BETWEEN)
         if found is None:
             raise NoFit(f"{plate.name} and {other.name} lie edge to edge in one plane: no fillet has room there", right="a groove: " + ", ".join(n for n in right_ones("B", plate.thickness, "ISO 9692-1") if groove(n).groove in CUT_BETWEEN))
@@ -234,6 +235,7 @@ def _grooved(case: Case, one: Given, number: int, some: "dict[int, Given]", made
     found = preparation(one, plate.shape.tw if isinstance(plate, Piece) else plate.thickness, "C" if corner else "T")
     if found is None:
         return False
+    _all_along(one, "a prepared groove")
     if not isinstance(plate, Plate) or not standing:
         raise NoFit(f"{plate.name} does not stand upright on a face: no edge of it is prepared", right=f"a plate that stands {ALONG!r}, or a fillet")
     owner = _face(case, some[of], made).owner
@@ -261,6 +263,12 @@ def _at_corner(case: Case, plate: Plate, face: Face, made: "dict[int, Made]", ho
     return bool(plies) and not there.all()
 
 
+def _all_along(one: Given, what: str) -> None:
+    """Raise NoFit where points are told for a weld that goes along all there is of its edge."""
+    if one.has("line"):
+        raise NoFit(f"{what} goes along all of its edge; points between which it runs are told", right="no points, or a fillet along straight edges")
+
+
 def _there(made: "dict[int, Made]") -> str:
     """The plates and pieces there are, in words."""
     return "one of the parts " + ", ".join(map(str, made)) if made else "a plate or piece first"
@@ -274,8 +282,10 @@ def _filleted(case: Case, one: Given, number: int, made: "dict[int, Made]", plie
     to = str(one.value("to"))
     wanted = made[FRONTS.index(to) + 1].name if to in FRONTS and FRONTS.index(to) + 1 in made else to
     if isinstance(part, Piece) and part.shape.shape in ("RHS", "CHS", "RD") and (along := flares(one, f"weld {number}", part, {n: x for n, x in plies.items() if wanted in (n, ALL)})):
+        _all_along(one, "a flare beside a tube")
         return along, []
     if isinstance(part, Piece) and part.shape.shape in ("CHS", "RHS"):
+        _all_along(one, "a fillet round a tube")
         return round_stub(one, f"weld {number}", part, plies), []
     others = [(owner, some) for owner, some in plies.items() if owner != part.name and wanted in (owner, ALL)]
     line = None

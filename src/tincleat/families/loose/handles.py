@@ -1,13 +1,14 @@
 """What of loose parts can be taken hold of on their sheet: edges and corners of plates, ends of pieces, and each part in its middle."""
 
 import numpy as np
+from msgspec.structs import replace
 
 from tincleat.details.parts import Handle, Piece, Plate, Pull
 from tincleat.families.declare import Given
 from tincleat.families.loose.bolts import Pattern
 from tincleat.families.loose.cuts import Taken
 from tincleat.families.loose.place import Face, Made
-from tincleat.families.loose.settings import FLAT, RIGHT
+from tincleat.families.loose.settings import ACCESS, FLAT, RIGHT, TO_POINT
 from tincleat.geometry.frames import Array, vec
 
 Rates = tuple[tuple[str, int, float], ...]
@@ -20,12 +21,15 @@ def handles(made: "dict[int, Made]", patterns: list[Pattern], cuts: "dict[int, T
         if isinstance(part, Plate):
             out += _of_plate(k, part, faces[k], some[k])
         elif isinstance(part, Piece):
-            out.append(_moved(part.name, k, part.frame.to_world([(part.length / 2, 0.0, 0.0)])[0], faces[k], some[k], np.array(part.frame.z)))
+            held = 0.0 if str(some[k].value("lies")) == TO_POINT else part.length / 2  # of one that goes to a point its foot is moved
+            out.append(_moved(part.name, k, part.frame.to_world([(held, 0.0, 0.0)])[0], faces[k], some[k], np.array(part.frame.z)))
     for p in patterns:
         k = int(p.name.split()[-1])
         out.append(_moved(p.name, k, p.frame.o, faces[k], some[k], np.array(p.frame.z)))
     for k, taken in cuts.items():
-        out.append(_moved(f"cut {k}", k, taken.face.o, faces[k], some[k], np.array(taken.frame.z)))
+        one = _moved(f"cut {k}", k, taken.face.o, faces[k], some[k], np.array(taken.frame.z))
+        # an access hole lies at its flange, however far across it is told to be
+        out.append(replace(one, pulls=one.pulls[:1]) if str(some[k].value("shape")) == ACCESS else one)
     return tuple(out)
 
 

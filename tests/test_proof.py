@@ -65,7 +65,7 @@ def test_edge_distance_en_table_3_3() -> None:
 
 def test_edge_distance_is_read_from_the_shape_not_the_setting() -> None:
     case = on_flange()
-    d = family("fin-plate").detail(case, {}, HOUSE)
+    d = family("fin-plate").detail(case, {"row_place": "on the beam axis"}, HOUSE)
     plate = d.plates[0]
     # cut the corner beside the top hole: the chamfer from (60, 110) to (90, 80) passes (50, 70) at (170 - 120) / sqrt 2 = 35.36
     chamfered = Outline(((0, -110, 0), (90, -110, 0), (90, 80, 0), (60, 110, 0), (0, 110, 0)))

@@ -245,3 +245,14 @@ def test_a_second_row_in_a_purlin_from_two_and_a_half_holes(tmp_path: Path, clea
     desk.run("place-connection", family="purlin-cleat", at=["m2 over m1"], settings={"bolt": "M12", "size": cleat})
     (made,) = (e.made for e in desk.ledger.entries.values() if e.connection is not None)
     assert made is not None and made.detail.number("pitch").value == pitch and made.counts["breach"] == 0
+
+
+@pytest.mark.parametrize(("name", "under"), [("W10X22", 3.0), ("W16X36", 3.0), ("W21X44", 3.0)])
+def test_the_first_row_lies_three_inches_under_the_top(tmp_path: Path, name: str, under: float) -> None:
+    """By AISC practice 3 in flat: W16X36 is 15.9 deep, its four rows at 3 take 9, so that the middle would be 3.45; the last one lies 3.9 over the bottom."""
+    desk = Desk.create(tmp_path / "i.tincleat", inch_house(""))
+    desk.run("add-members", members=[{"section": "W12X96", "role": "column", "start": [0, 0, 0], "end": [0, 0, 6000]}, {"section": name, "role": "beam", "start": [4000, 0, 3000], "end": [0, 0, 3000]}])
+    for kind in ("fin-plate", "angle-cleats"):
+        made_ = desk.ledger.make(desk.ledger.entries["m2.end"].joint, kind, {})
+        tops = [p[2] for p in made_.detail.bolts[0].points]
+        assert section(name).h / 2 - max(tops) == pytest.approx(under * 25.4) and made_.counts["breach"] == 0

@@ -41,7 +41,7 @@ SETTINGS = (
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows, such as 3@70. Worked out from the clear web if not typed.", 0, 2000),
-    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
+    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "In the middle of the clear web, the first a round distance from the top of the beam (3 in where there is room); centred on the beam's axis; or from a distance that is typed.",
             choices=("in the clear web", "on the beam axis", "from the top")),
     Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
     Setting("end_distance", "Cleat end distance", "length", "Bolts", 40.0, "From the outer rows to the cleat's ends.", 15, 500, inches=38.1),
@@ -126,7 +126,7 @@ def build(case: Case, given: Given) -> Detail:
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0
     gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))
-    rows, raw = web_rows(given, first.end, bolt, end, t, zone)
+    rows, raw = web_rows(given, first.end, bolt, end, t, zone, first.end.beam.h / 2 / first.up[2])
     length = given.rounded("length", raw, "cleat length")
     if not given.has("length") and raw <= zone[1] - zone[0] + 1e-6 < length:
         length = float(given.fitted("length", raw, f"the clear web is {zone[1] - zone[0]:.0f} mm"))

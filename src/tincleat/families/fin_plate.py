@@ -43,7 +43,7 @@ SETTINGS = (
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows, such as 3@70. Worked out from the clear web depth if not typed.", 0, 2000),
     Setting("gauge", "Gauge", "spacings", "Bolts", None, "Spacings between bolt lines along the beam; 0 is a single line, which beams of up to 610 mm get if it is not typed; deeper ones get two.", 0, 2000),
-    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
+    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "In the middle of the clear web, the first a round distance from the top of the beam (3 in where there is room); centred on the beam's axis; or from a distance that is typed.",
             choices=("in the clear web", "on the beam axis", "from the top")),
     Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
     Setting("beam_end_distance", "Beam end distance", "length", "Bolts", 40.0, "From the beam's end to the first bolt line.", 15, 500, inches=38.1),

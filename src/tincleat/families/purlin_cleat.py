@@ -106,7 +106,9 @@ def build(case: Case, given: Given) -> Detail:
     pitch: tuple[float, ...] = tuple(given.worked_out("pitch", (down(high - low, step),) if high - low >= least else ()))
     if not given.has("pitch") and pitch and pitch[0] > 4.5 * b.d:
         pitch = tuple(given.fitted("pitch", (max(least, down(4.5 * b.d, step)),), "closer than the leg allows, so that the web stays dry"))
-    first = float(given.worked_out("first", down((low + high - sum(pitch)) / 2, step) if down((low + high - sum(pitch)) / 2, step) >= low else low))
+    fine = 1.5875 if house.inch else 1.0  # where it is tight
+    usual, tight = down((low + high - sum(pitch)) / 2, step), math.ceil(low / fine - 1e-9) * fine
+    first = float(given.worked_out("first", usual if usual >= low else tight if tight + sum(pitch) <= high + 1e-6 else low))
     rows = [first]
     for g in pitch:
         rows.append(rows[-1] + g)

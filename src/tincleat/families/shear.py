@@ -167,9 +167,10 @@ def farthest(house: HouseRules, sizes: BeamEnd, thickness: float) -> float:
     return rules_of(house).edge_greatest(min(sizes.web.thickness, thickness)).value
 
 
-def web_rows(given: Given, sizes: BeamEnd, bolt: str, end: float, thickness: float, zone: tuple[float, float] | None = None) -> tuple[list[float], float]:
+def web_rows(given: Given, sizes: BeamEnd, bolt: str, end: float, thickness: float, zone: tuple[float, float] | None = None, top: float | None = None) -> tuple[list[float], float]:
     """Heights of the bolt rows from the top down, and the raw height of what they hold with its ``end`` distances; ``thickness`` is
-    that of the plate or leg on the web.  The clear web is the beam's own, or ``zone``.
+    that of the plate or leg on the web.  The clear web is the beam's own, or ``zone``; its top of steel lies at ``top``, half its depth up
+    if that is not said.
     """
     house = given.house
     low, high = zone or sizes.zone
@@ -207,12 +208,32 @@ def web_rows(given: Given, sizes: BeamEnd, bolt: str, end: float, thickness: flo
         if standard + total + end > sizes.beam.h / 2 - low + 1e-6:
             standard = sizes.beam.h / 2 - high + end
         first = sizes.beam.h / 2 - float(given.worked_out("top_distance", standard))
+    elif place == "in the clear web":
+        steel = sizes.beam.h / 2 if top is None else top
+        far = farthest(house, sizes, thickness) if house.exposed and (sizes.top[0] or sizes.bottom[0]) else math.inf
+        first = steel - _round_from_top(steel - (low + high + total) / 2, (max(steel - high + end, 0.0), steel - low - end - total), (far - (high - steel), far + total - (steel - low)), inch)
     else:
-        first = ((low + high) / 2 if place == "in the clear web" else 0.0) + total / 2
+        first = total / 2
     rows = [first]
     for gap in pitch:
         rows.append(rows[-1] - gap)
     return rows, total + 2 * end
+
+
+def _round_from_top(middle: float, room: tuple[float, float], reach: tuple[float, float], inch: bool) -> float:
+    """How far under the top of steel the first row lies, mm: 3 in flat where there is room, else the quarter inch or 5 mm next to the ``middle`` of
+    the clear web, on finer steps where that is tight; never off the ``room`` between its ends, nor further from its free edges than may be.
+    ``reach`` tells that of the first row from the upper one, and of the last from the lower one."""
+
+    def fits(t: float) -> bool:
+        return room[0] - 1e-6 <= t <= room[1] + 1e-6 and t <= reach[0] + 1e-6 and -t <= reach[1] + 1e-6
+
+    steps = (6.35, 1.5875) if inch else (5.0, 1.0)
+    wanted = [76.2] if inch else []
+    for step in steps:
+        near = round(middle / step)
+        wanted += sorted((step * n for n in (near - 1, near, near + 1)), key=lambda t: abs(t - middle))
+    return next((t for t in wanted if fits(t)), middle)
 
 
 def end_notches(case: Case, sizes: BeamEnd, house: HouseRules, number: int = 0) -> tuple[Notch, ...]:

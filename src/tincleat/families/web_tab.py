@@ -22,7 +22,7 @@ TAB = (
     Setting("bolt", "Bolt", "choice", "Bolts", bolt_choice, "Size of the bolts.", choices=BOLT_SIZES),
     Setting("bolt_grade", "Bolt grade", "choice", "Bolts", lambda h: h.bolt_grade, "Strength class of the bolts.", choices=BOLT_GRADES),
     Setting("pitch", "Row pitch", "spacings", "Bolts", None, "Spacings between bolt rows; worked out from the clear web if not typed.", 0, 2000),
-    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "Rows stay centred on the clear web or the beam's axis, or start at a distance from the top.",
+    Setting("row_place", "Rows sit", "choice", "Bolts", "in the clear web", "In the middle of the clear web, the first a round distance from the top of the beam (3 in where there is room); centred on the beam's axis; or from a distance that is typed.",
             choices=("in the clear web", "on the beam axis", "from the top")),
     Setting("top_distance", "Top of beam to first row", "length", "Bolts", None, "Used when rows start from the top.", 20, 2000),
     Setting("end_distance", "Tab end distance", "length", "Bolts", 40.0, "From the outer rows to the tab's upper and lower edge.", 15, 300, inches=38.1),

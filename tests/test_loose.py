@@ -377,7 +377,7 @@ EFFECTS: dict[str, tuple[dict[str, Any], Any]] = {
     "staggered": ({"part/1": "holes", "rows/1": [80], "lines/1": [70]}, True), "left_out": ({"part/1": "holes", "rows/1": [80]}, [2]), "bolt": ({"part/2": "bolts"}, "M16"), "bolt_grade": ({"part/2": "bolts"}, "10.9"), "hole": ({"part/2": "bolts"}, "oversize"), "head": ({"part/2": "bolts", "thickness/1": 15}, "countersunk"), "line": ({"part/2": "weld"}, [-40, 50, 40, 50]),
     "hole_width": ({"part/1": "holes"}, 31), "hole_length": ({"part/1": "holes"}, 55), "slot_way": ({"part/1": "holes", "hole_length/1": 55}, "across"), "site": ({"part/2": "bolts"}, False), "of": ({"part/2": "plate", "along/2": 250, "part/3": "weld"}, "part 2"),
     "to": ({"part/2": "plate", "on/2": "part 1", "length/2": 90, "width/2": 60, "part/3": "weld"}, "member"), "root_radius": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld", "prep/2": "TC-U8a"}, 7), "prep": ({"stands/1": "upright along", "thickness/1": 20, "part/2": "weld"}, "TC-U4b"), "leg": ({"part/2": "weld"}, 9), "throat": ({"part/2": "weld"}, 6), "stitch": ({"part/2": "weld"}, 40),
-    "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
+    "pitch": ({"part/2": "weld", "stitch/2": 20}, 60), "stitches": ({"part/2": "weld", "stitch/2": 20, "pitch/2": 60}, "in turn"), "setback": ({"part/2": "weld"}, 12), "setback_far": ({"part/2": "weld"}, 12), "around": ({"part/1": "piece", "section/1": "SHS 150x150x8", "length/1": 250, "part/2": "weld"}, "both"), "shape": ({"part/1": "cut", "on/1": "near side"}, "round"),
 }  # fmt: skip
 
 
@@ -387,7 +387,7 @@ def test_every_setting_does_something(tmp_path: Path, setting: Any) -> None:
     case, kind, house = e.joint.case, family("loose"), HouseRules()
     base, value = EFFECTS[setting.name]
     base = {"part/1": "plate", "length/1": 160, "width/1": 100} | base
-    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "head", "line", "site", "of", "to", "prep", "root_radius", "leg", "throat", "stitch", "pitch", "stitches", "setback", "finish", "tail", "slant", "deep") else 1
+    number = "" if not setting.each else max(k for k in (1, 2, 3) if f"part/{k}" in base) if setting.name in ("fill", "through", "bolt", "bolt_grade", "hole", "head", "line", "site", "of", "to", "prep", "root_radius", "leg", "throat", "stitch", "pitch", "stitches", "setback", "setback_far", "around", "finish", "tail", "slant", "deep") else 1
     name = f"{setting.name}/{number}" if number else setting.name
     made = [msgspec.structs.replace(kind.detail(case, kind.checked(t, house), house), numbers=()) for t in (base, base | {name: value})]
     assert made[0] != made[1], name

@@ -98,3 +98,36 @@ def round_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple
     ends = frame.to_world([(*p, 0.0) for a, c, _ in runs for p in (a, c)]).tolist()
     ways = frame.turn(np.array([(*outward, 0.0) for *_, outward in runs])).tolist()
     return [fillet(name, leg, ends[2 * i], ends[2 * i + 1], way, frame.z, parts) for i, way in enumerate(ways)]
+
+
+def inner_runs(shape: Section) -> list[tuple[tuple[float, float], tuple[float, float], tuple[float, float]]]:
+    """Straight runs all round the inside of a hollow section, in its depth and breadth: ends, and the way out of the wall, inwards.
+
+    Their chords lie inside its arcs: of a round one 24, or 48 where those would lie more than 0.5 mm off, of a corner three.
+    """
+    if shape.shape == "CHS":
+        r = shape.h / 2 - shape.tw
+        chords = 24 if r * (1 - math.cos(math.pi / 24)) <= 0.5 else 48
+        ring = [(r * math.cos(2 * math.pi * i / chords), r * math.sin(2 * math.pi * i / chords)) for i in range(chords + 1)]
+    else:
+        h, b, r = shape.h / 2 - shape.tw, shape.b / 2 - shape.tw, shape.r2
+        ring = []
+        for s, t, first in ((1.0, 1.0, 0.0), (-1.0, 1.0, 0.5), (-1.0, -1.0, 1.0), (1.0, -1.0, 1.5)):
+            for k in range(4):
+                turn = math.pi * (first + k / 6)
+                ring.append((s * (h - r) + r * math.cos(turn), t * (b - r) + r * math.sin(turn)))
+        ring.append(ring[0])
+    out = []
+    for a, c in pairwise(ring):
+        size = math.dist(a, c)
+        if size > 1e-6:
+            out.append((a, c, ((a[1] - c[1]) / size, (c[0] - a[0]) / size)))  # the ring runs counter-clockwise: inwards is to its left
+    return out
+
+
+def inside_tube(name: str, leg: float, shape: Section, frame: Frame, parts: tuple[str, str]) -> list[Weld]:
+    """Fillets all round the inside of a hollow section that stands square on a face of the first part; ``frame`` as for :func:`round_tube`."""
+    runs = inner_runs(shape)
+    ends = frame.to_world([(*p, 0.0) for a, c, _ in runs for p in (a, c)]).tolist()
+    ways = frame.turn(np.array([(*inward, 0.0) for *_, inward in runs])).tolist()
+    return [fillet(name, leg, ends[2 * i], ends[2 * i + 1], way, frame.z, parts) for i, way in enumerate(ways)]

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
 import shapely
+from shapely.geometry import Polygon
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Ply, gaps, role_words
@@ -112,8 +113,14 @@ def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Ve
 
 
 def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
-    """Distances (n,) of points to a ply; on a tapered flange to the true profile, for its faces are not where an even plate's would be."""
+    """Distances (n,) of points to a ply; on a tapered flange, and at a tube's corners, to the true profile, for its faces are not where an even plate's would be."""
     far = gaps(ply, points)
+    if (tube := next((p for p in a.detail.pieces if p.name == ply.owner and p.shape.shape == "RHS"), None)) is not None:
+        # round its corners a tube's steel lies inside its walls' flats
+        local = tube.frame.to_local(points)
+        wall = Polygon(tube.shape.outer.points(0.02), [hole.points(0.02) for hole in tube.shape.inner])
+        along = np.maximum(np.maximum(-local[:, 0], local[:, 0] - tube.length), 0.0)
+        return np.minimum(far, np.hypot(shapely.distance(wall, shapely.points(local[:, 1:])), along))
     if ply.member < 0 or not a.case.members[ply.member].shape.slope:
         return far
     member = a.case.members[ply.member]
@@ -129,7 +136,8 @@ def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float
     points = np.array(weld.start) + np.array(weld.ends[3] if second and weld.opening else (0.0, 0.0, 0.0)) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
     local = at.to_local(points)
     off = np.hypot(local[:, 1], local[:, 2]) - diameter / 2
-    off = np.maximum(off, -off - wall) if weld.opening else np.abs(off)
+    # a fillet lies on the outer or on the inner surface
+    off = np.maximum(off, -off - wall) if weld.opening else np.minimum(np.abs(off), np.abs(off + wall))
     # across a bar the root follows its section's rim, chord by chord
     i = int(off.argmax())
     return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])

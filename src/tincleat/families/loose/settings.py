@@ -27,6 +27,7 @@ FILLET = "fillet"
 TO_POINT = "to a point"
 FINISHES = ("as welded", "flush", "ground flush", "machined flush")
 TAILS = ("", "test by ultrasound", "test by magnetic particles", "test by dye", "seal weld", "erect before welding", "preheat", "low hydrogen")
+OUTSIDE, INSIDE = "outside", "inside"
 HEXAGON, COUNTERSUNK, THREADED = "hexagon", "countersunk", "threaded"
 DEPTH, BREADTH = "its depth", "its breadth"
 AS_DRAWN, MIRRORED = "as told", "mirrored"
@@ -103,7 +104,9 @@ SETTINGS = (
     _one("stitch", "Stitch length", "length", 0.0, "Length of each stitch; 0 is a weld without a break.", 0, 2000),
     _one("pitch", "Stitch pitch", "length", 300.0, "From middle to middle of stitches; one lies at each end.", 10, 4000, inches=304.8),
     _one("stitches", "Stitches", "choice", "side by side", "Whether those on both sides of a part lie side by side or in turn.", choices=("side by side", "in turn")),
-    _one("setback", "Setback", "length", 0.0, "Left free at both ends of every run.", 0, 1000),
+    _one("setback", "Setback", "length", 0.0, "Left free at the ends of every run; at its near end where the far one is typed.", 0, 1000),
+    _one("setback_far", "Setback, far end", "length", None, "Left free at the end of every run that lies further along the member, or higher; as at the near end if not typed.", 0, 1000),
+    _one("around", "Round a tube", "choice", "outside", "Where a tube that stands on a face is welded all round.", choices=(OUTSIDE, INSIDE, "both")),
     _one("finish", "Finish", "choice", FINISHES[0], "How the weld's face is left; told in the tail of its symbol.", choices=FINISHES),
     _one("tail", "Tail", "choice", "", "What else the tail of its symbol says.", choices=TAILS),
     _one("shape", "Shape", "choice", RECTANGLE, "What is cut out; a bevel goes along the edge of a plate that is next to its place, an access hole into a web beside the flange that is.", choices=(RECTANGLE, ROUND, SLOT, BEVEL, ACCESS)),

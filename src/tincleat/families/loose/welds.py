@@ -13,11 +13,11 @@ from tincleat.details.parts import Piece, Plate, Switch, Weld
 from tincleat.details.scoops import Scoop
 from tincleat.errors import NoFit, NotFound
 from tincleat.families.declare import Given
-from tincleat.families.loose.settings import FILLET, FINISHES
+from tincleat.families.loose.settings import FILLET, FINISHES, INSIDE, OUTSIDE
 from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.kit.seams import PARALLEL, TOUCH, Bar, Seam, round_seams, seams
-from tincleat.kit.weld import flare, round_tube
+from tincleat.kit.weld import flare, inside_tube, round_tube
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.body import end_station
 from tincleat.steel.cuts import EndCut
@@ -25,6 +25,8 @@ from tincleat.steel.cuts import EndCut
 BAR = (25.0, 6.0)  # mm: backing bars, as they are usual
 ROUND_FLARE = math.pi / 6  # between a face and a round tube: how far round that its tangent is taken as the flare's other face
 NEARBY = 12.0  # mm that picked points lie off a line of contact at most
+REACHED_INSIDE = 100.0  # mm that a tube is wide inside for a torch to get in
+DEEP_INSIDE = 3.0  # times as far down as it is wide inside a torch reaches
 ROOT_RADIUS = 6.0  # mm, of a U or J groove whose designation gives none
 CUT_BY = ("single bevel", "double bevel", "single J", "double J")  # grooves whose preparation is cut into a plate's edge here
 
@@ -146,7 +148,7 @@ def runs(
     out_ = {int(n) for n in given.value("left_out")}
     if wrong := sorted(n for n in out_ if n > len(found)):
         raise NoFit(f"there is no run {wrong[0]}", right=f"numbers from 1 to {len(found)}")
-    stitch, pitch, back = (float(given.value(n)) for n in ("stitch", "pitch", "setback"))
+    stitch, pitch, back = float(given.value("stitch")), float(given.value("pitch")), _setbacks(given)
     in_turn = given.value("stitches") == "in turn"
     site = bool(given.value("site")) if given.has("site") else False
     welds: list[Weld] = []
@@ -194,7 +196,16 @@ def round_stub(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply
                 leg = _leg(given, min(p.thickness, piece.shape.tw))
                 site = bool(given.value("site")) if given.has("site") else False
                 at = Frame(foot.origin, foot.z, foot.x)
-                return [msgspec.structs.replace(w, site=site, tail=tail_of(given)) for w in round_tube(name, leg, piece.shape, at, (owner, piece.name))]
+                where, parts = str(given.value("around")), (owner, piece.name)
+                some_welds = round_tube(name, leg, piece.shape, at, parts) if where != INSIDE else []
+                if where != OUTSIDE:
+                    clear = min(piece.shape.h, piece.shape.b) - 2 * piece.shape.tw
+                    if clear < REACHED_INSIDE:
+                        raise NoFit(f"{piece.name} is {clear:.0f} mm wide inside: nobody gets in to weld", right=f"a weld outside, or a tube at least {REACHED_INSIDE:g} mm wide inside")
+                    if piece.length > DEEP_INSIDE * clear:
+                        raise NoFit(f"{piece.name} is {piece.length:.0f} mm long and {clear:.0f} mm wide inside: its foot is not reached from its end", right=f"a weld outside, or at most {DEEP_INSIDE * clear:.0f} mm")
+                    some_welds += inside_tube(f"{name} inside", leg, piece.shape, at, parts)
+                return [msgspec.structs.replace(w, site=site, tail=tail_of(given)) for w in some_welds]
     raise NoFit(f"{piece.name} stands on no flat face", right="a face of the member, or of a plate")
 
 
@@ -202,7 +213,7 @@ def flares(given: Given, name: str, piece: Piece, plies: "dict[str, list[Ply]]")
     """The flares on both sides of a tube that lies along a face, where the face goes on beside them; none where it lies on nothing."""
     f, s = piece.frame, piece.shape
     site = bool(given.value("site")) if given.has("site") else False
-    stitch, pitch, back = (float(given.value(n)) for n in ("stitch", "pitch", "setback"))
+    stitch, pitch, back = float(given.value("stitch")), float(given.value("pitch")), _setbacks(given)
     in_turn = given.value("stitches") == "in turn"
     radius, angle = (s.h / 2, ROUND_FLARE) if s.shape in ("CHS", "RD") else (s.r1, math.pi / 4)
     out: list[Weld] = []
@@ -235,10 +246,18 @@ def _lying(piece: Piece, ply: Ply) -> "list[tuple[Array, float, float]]":
     return [(np.array(n) * w, near, wide) for n, near, wide in ((f.z, s.h / 2, s.b / 2), (f.y, s.b / 2, s.h / 2)) if abs(float(z @ np.array(n))) > PARALLEL for w in (1.0, -1.0)]
 
 
-def _pieces(s: Seam, stitch: float, pitch: float, back: float, shifted: bool) -> "list[tuple[Array, Array]]":
-    """A line of contact as it is welded: whole less its setbacks, or in stitches, those at its ends included."""
+def _setbacks(given: Given) -> tuple[float, float]:
+    """What is left free at the near and the far end of every run, mm."""
+    near = float(given.value("setback"))
+    return near, float(given.worked_out("setback_far", near))
+
+
+def _pieces(s: Seam, stitch: float, pitch: float, back: tuple[float, float], shifted: bool) -> "list[tuple[Array, Array]]":
+    """A line of contact as it is welded: whole less its setbacks, or in stitches, those at its ends included.  Its near end is the one nearer to
+    the start of the member, or else lower."""
     way = (s.end - s.start) / s.length
-    low, high = back, s.length - back
+    turned = next((float(v) < 0 for v in (way[0], way[2], way[1]) if abs(float(v)) > 1e-6), False)
+    low, high = (back[1], s.length - back[0]) if turned else (back[0], s.length - back[1])
     if high - low < 3.0:
         return []
     if not stitch or stitch >= high - low:

@@ -4,6 +4,7 @@
 import numpy as np
 
 from tincleat.catalogue.sections import Section, section
+from tincleat.details.bodies import bare
 from tincleat.details.parts import Detail
 from tincleat.geometry.frames import Array, Vec3
 from tincleat.geometry.mesh import Mesh
@@ -83,20 +84,25 @@ class Bodies:
         self.ledger = ledger
         self._meshes: dict[tuple[Member, int], tuple[Cuts, Mesh]] = {}
         self._cuts: dict[str, Cuts] = {}
+        self._holes: dict[str, tuple[MemberHole, ...]] = {}  # of members that were drawn finely, those that nothing fills
         self.hidden: frozenset[str] = frozenset()
         self._placed: dict[str, tuple[Entry, dict[str, list[tuple[Mesh, str]]]]] = {}
         self.version = 0  # counts changes of members
         self._bounds: tuple[int, tuple[Array, Array]] | None = None
         self.refresh()
 
-    def cuts(self, key: str) -> Cuts:
-        """A member's cuts as last drawn, worked out when first asked for; of its holes those that nothing fills, for what is under a bolt's
-        head is not seen."""
+    def cuts(self, key: str, drilled: bool = False) -> Cuts:
+        """A member's cuts as last drawn, worked out when first asked for; of its holes, where it is ``drilled``, those that nothing fills: what
+        is under a bolt's head is not seen."""
         found = self._cuts.get(key)
         if found is None:
-            found = cuts_of(self.ledger, key)
-            found = self._cuts[key] = Cuts(found.ends, found.notches, self._open(key, found.holes))
-        return found
+            found = self._cuts[key] = bare(cuts_of(self.ledger, key))
+        if not drilled:
+            return found
+        holes = self._holes.get(key)
+        if holes is None:
+            holes = self._holes[key] = self._open(key, cuts_of(self.ledger, key).holes)
+        return Cuts(found.ends, found.notches, holes) if holes else found
 
     def _open(self, key: str, holes: tuple[MemberHole, ...]) -> tuple[MemberHole, ...]:
         """Those holes of a member, in its axis frame, through which no bolt, tie or rod of its connections goes."""
@@ -117,7 +123,7 @@ class Bodies:
 
     def member(self, key: str, grade: int) -> Mesh:
         """A member's body in the world, kept until it or its cuts change."""
-        m, cuts = self.ledger.project.members[key], self.cuts(key)
+        m, cuts = self.ledger.project.members[key], self.cuts(key, grade == 2)
         found = self._meshes.get((m, grade))
         if found is not None and (found[0] is cuts or found[0] == cuts):
             return found[1]
@@ -132,6 +138,7 @@ class Bodies:
         self.version += 1
         self._list_members()
         self._cuts.clear()
+        self._holes.clear()
         self.joint_keys: list[str] = []
         self.joint_row: dict[str, int] = {}
         self.joint_points, self.low, self.high = (np.zeros((0, 3)) for _ in range(3))
@@ -162,8 +169,8 @@ class Bodies:
         self.joint_points[gone] = self.low[gone] = self.high[gone] = np.nan
         recut = set()
         for key in touched | members:
-            before = self._cuts.pop(key, None)
-            if before is not None and key in self.member_row and self.cuts(key) != before:
+            before, holes = self._cuts.pop(key, None), self._holes.pop(key, None)
+            if before is not None and key in self.member_row and (self.cuts(key) != before or (holes is not None and self.cuts(key, True).holes != holes)):
                 recut.add(key)
         return members | recut
 

@@ -256,3 +256,16 @@ def test_the_first_row_lies_three_inches_under_the_top(tmp_path: Path, name: str
         made_ = desk.ledger.make(desk.ledger.entries["m2.end"].joint, kind, {})
         tops = [p[2] for p in made_.detail.bolts[0].points]
         assert section(name).h / 2 - max(tops) == pytest.approx(under * 25.4) and made_.counts["breach"] == 0
+
+
+@pytest.mark.parametrize(("name", "inch"), [("W14X22", True), ("W18X50", True), ("UB 305x165x40", False), ("IPE 240", False)])
+def test_rows_of_an_end_plate_stand_on_full_steps(tmp_path: Path, name: str, inch: bool) -> None:
+    """From the first row down on full 5 mm, or quarter inches; what the beam's depth leaves over lies under the last row: less than a step more than over the first."""
+    desk = Desk.create(tmp_path / "e.tincleat", inch_house("") if inch else HouseRules())
+    desk.run("add-members", members=[{"section": "W12X96" if inch else "HEB 300", "role": "column", "start": [0, 0, 0], "end": [0, 0, 6000]}, {"section": name, "role": "beam", "start": [4000, 0, 3000], "end": [0, 0, 3000]}])
+    detail = desk.ledger.make(desk.ledger.entries["m2.end"].joint, "end-plate", {}).detail
+    step, pitch, first = (6.35 if inch else 5.0), detail.number("pitch").value, detail.number("first_row").value
+    assert isinstance(pitch, tuple) and isinstance(first, float) and pitch
+    assert all(abs(g / step - round(g / step)) < 1e-6 for g in (first, *pitch))
+    under = section(name).h - first - sum(pitch)
+    assert first - 1e-6 <= under < first + step + 10.0

@@ -310,7 +310,9 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     if room < 0:
         raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less {inside:.0f} and {last:.0f} mm", right="a smaller bolt or a plate past the flanges")
     most = rules.spacing_greatest(min(case.members[1].shape.tf if len(case.members) > 1 else 99.0, float(given.value("thickness")) if given.has("thickness") else b.d)).value if house.exposed else 1e9
-    worked = _spread(top - inside, (flange[0] if flange is not None else bottom) + last, min(most, usual * 1.6), least, step)
+    # the rows stand on full steps from the first one down; what is over lies under the last, over the lower flange
+    lowest = top - inside - math.floor(room / step + 1e-6) * step
+    worked = _spread(top - inside, lowest, min(most, usual * 1.6), least, step)
     if flange is not None:  # on past the beam's lower flange, into the haunch
         # a nut needs its room over the sloping flange as far out as it reaches
         thin = min(case.members[1].shape.tf, b.d)

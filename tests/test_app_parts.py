@@ -4,6 +4,7 @@ import math
 import os
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
@@ -18,9 +19,10 @@ from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.geometry.mesh import prism
 from tincleat.geometry.outline import Outline
+from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame, length
 from tincleat.steel.body import steel_volume
-from tincleat.steel.cuts import Cuts
+from tincleat.steel.cuts import Cuts, MemberHole
 
 spot = st.tuples(*[st.floats(-20000, 20000)] * 3).map(np.array)
 
@@ -109,6 +111,17 @@ def test_drawn_members_weigh_what_they_weigh(bodies: Bodies) -> None:
         exact = steel_volume(section(m.section), undrilled, 0.0, length(m))
         mesh = member_mesh(m, cuts, 2)
         assert mesh.volume == pytest.approx(exact, rel=0.06)  # chords for arcs, one to a root radius
+
+
+def test_a_countersunk_hole_is_not_drawn_as_the_plain_one_before_it() -> None:
+    """A hole of 18 through the top flange of a UC 254x254x107, then 33.6 across at 90 degrees: deep (33.6 - 18) / 2 = 7.8, which takes
+    pi * 7.8 * ((33.6² + 33.6 * 18 + 18²) / 12 - 9²) = 2,217 mm³ more; chords of 32 outside and of 16 inside make 1 % more of it."""
+    m = Member("a", "A", "beam", "UC 254x254x107", "S355", (0.0, 0.0, 0.0), (500.0, 0.0, 0.0))
+    middle = next(e.at for e in section(m.section).elements if e.name == "top flange")
+    plain = MemberHole(0, "top flange", (250.0, 60.0, middle), (0.0, 0.0, -1.0), 18.0, 18.0, (1.0, 0.0, 0.0))
+    sunk = msgspec.structs.replace(plain, sink=33.6, sink_angle=math.pi / 2)
+    gone = member_mesh(m, Cuts(holes=(plain,)), 2).volume - member_mesh(m, Cuts(holes=(sunk,)), 2).volume
+    assert gone == pytest.approx(math.pi * 7.8 * ((33.6**2 + 33.6 * 18 + 18**2) / 12 - 81), rel=0.02)
 
 
 def test_shapes_hold_the_plates(bodies: Bodies) -> None:

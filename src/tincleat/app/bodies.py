@@ -58,7 +58,7 @@ def _key(cuts: Cuts, full: float) -> tuple[float, ...]:
     for n in cuts.notches:
         values += [*n.frame.origin, *n.frame.x, *n.frame.z, n.depth, *(c for v in n.outline.vertices for c in v)]
     for h in cuts.holes:
-        values += [*h.point, *h.axis, *h.along, h.width, h.length]
+        values += [*h.point, *h.axis, *h.along, h.width, h.length, h.sink, h.sink_angle]
     return tuple(round(v, 2) + 0.0 for v in values)
 
 

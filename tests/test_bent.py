@@ -13,11 +13,12 @@ from scipy.spatial import ConvexHull
 from sites import beam, column, girder
 from test_new_families import breaches, joined, made
 
-from tincleat.details.parts import BentPlate, Flat, Hole
+from tincleat.details.parts import BentPlate, Flat, Hole, Plate
 from tincleat.errors import TinCleatError
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.mesh import Mesh, cut
-from tincleat.release.bill import _bent_key, bill
+from tincleat.geometry.outline import Outline
+from tincleat.release.bill import _bent_key, _plate_key, bill
 
 FLOOR = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 
@@ -82,6 +83,21 @@ def test_what_is_one_line_of_the_bill() -> None:
     # its image is another part
     assert _bent_key(b) != _bent_key(b.mirrored)
     assert _bent_key(strip()) == _bent_key(strip().mirrored)  # without holes it is its own image
+    # a slot in the middle (-40 to 60) lies along or across, and leans one way or the other; half a turn brings it on itself
+    along, across, leaning, half = (strip(flats=(Flat(100.0, (Hole(50.0, 10.0, 18.0, 40.0, a),)), Flat(80.0))) for a in (0.0, math.pi / 2, 0.5, 0.5 - math.pi))
+    assert len({_bent_key(along), _bent_key(across), _bent_key(leaning), _bent_key(leaning.mirrored)}) == 4
+    assert _bent_key(leaning) == _bent_key(half) and _bent_key(along) == _bent_key(along.mirrored) and _bent_key(across) == _bent_key(across.mirrored)
+
+
+def test_plates_whose_slots_lie_another_way_are_another_line() -> None:
+    def plate(*holes: Hole) -> Plate:
+        return Plate("fin", Outline.rectangle(0.0, 0.0, 200.0, 100.0), 10.0, Frame(), "S355", holes)
+
+    keys = [_plate_key(plate(Hole(50.0, 50.0, 18.0, 40.0, a))) for a in (0.0, math.pi / 2, 0.5, -0.5, math.pi, -math.pi / 2, 0.5 - math.pi)]
+    assert len(set(keys[:4])) == 4 and keys[4:] == keys[:3]
+    assert _plate_key(plate(Hole(50.0, 50.0, 18.0, 18.0, 0.7))) == _plate_key(plate(Hole(50.0, 50.0, 18.0, 18.0)))  # a round hole has no way
+    sunk = [_plate_key(plate(Hole(50.0, 50.0, 18.0, 18.0, sink=30.0, sink_angle=math.radians(a)))) for a in (82, 90)]
+    assert sunk[0] != sunk[1]
 
 
 def test_a_fin_plate_bent_to_a_beam_askew(tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from tincleat.catalogue.fasteners import anchor_size, bolt_size
 from tincleat.catalogue.sections import STEEL_DENSITY, section
 from tincleat.catalogue.timber import density
-from tincleat.details.parts import BentPlate, Detail, Plate
+from tincleat.details.parts import BentPlate, Detail, Hole, Plate
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.steel import worked_of
 from tincleat.project.entities import MARKS
@@ -145,11 +145,17 @@ def _lines_of(detail: Detail, units: str) -> Iterator[tuple[Hashable, Line]]:
         yield ("R", rod.size, rod.grade, rod.foot, round(length, 1)), Line("", "anchor rod", f"{rod.foot} end", rod.size, rod.grade, length, 0, mass, "")
 
 
+def _bored(h: Hole, sense: int = 1) -> tuple[float, ...]:
+    """What makes holes equal beside where they are: how wide, which way a slot lies (a half turn brings it on itself), thread and countersink."""
+    way = round(h.angle * sense % math.pi, 3) % round(math.pi, 3) if h.length > h.width else 0.0
+    return h.width, h.length, way, h.kind == "tapped", round(h.sink, 1), round(h.sink_angle, 3)
+
+
 def _plate_key(plate: Plate) -> tuple[Hashable, ...]:
     """Equal for plates cut alike, wherever their frame sits; mirror images differ."""
     x0, y0, _, _ = plate.outline.bounds
     outline = tuple((round(x - x0, 1), round(y - y0, 1), round(b, 4)) for x, y, b in plate.outline.vertices)
-    holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), h.width, h.length, h.kind == "tapped", round(h.sink, 1), h.sink_top) for h in plate.holes))
+    holes = tuple(sorted((round(h.x - x0, 1), round(h.y - y0, 1), *_bored(h), h.sink_top) for h in plate.holes))
     trims = tuple((round(e.point[0] - x0, 1), round(e.point[1] - y0, 1), round(e.point[2], 1), *(round(v, 4) for v in e.normal)) for e in plate.trims)
     scoops = tuple((*(round(a - b, 1) for a, b in zip((*s.start[:2], *s.stop[:2]), (x0, y0, x0, y0), strict=True)), *(round(v, 4) for v in (*s.into, *s.up)), round(s.land, 2), round(s.radius, 2), round(s.angle, 4), round(s.depth, 2)) for s in plate.scoops)
     return (plate.name.split(" near")[0].split(" far")[0], round(plate.thickness, 3), plate.grade, outline, holes, trims, scoops)
@@ -166,7 +172,7 @@ def _bent_key(b: BentPlate) -> tuple[Hashable, ...]:
             spots = []
             for h in f.holes:
                 across = h.y - b.low if backward == over else b.high - h.y
-                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), h.width, h.length, h.kind == "tapped", round(h.sink, 1), bool(h.sink) and h.sink_top != over))
+                spots.append((round(f.length - h.x if backward else h.x, 1), round(across, 1), *_bored(h, -1 if over else 1), bool(h.sink) and h.sink_top != over))
             flats.append((round(f.length, 1), tuple(sorted(spots))))
         return tuple(flats), tuple(round(-a if over else a, 4) for a in b.turns[::way])
 

@@ -72,10 +72,12 @@ class Scoop(msgspec.Struct, frozen=True):
         return float(self.corners[-1, 0])
 
     def ring(self) -> Array:
-        """The section (n, 2) of what cuts it, into and up, past the edge and the face; clockwise or not by how its ways lie."""
+        """The section (n, 2) of what cuts it, in the plane of its `frame`, anticlockwise, past the edge and the face."""
         flat = self.corners
         slant = math.tan(self.angle)
-        return np.vstack([(-OVER, self.land), flat, (flat[-1, 0] + OVER * slant, self.depth + OVER), (-OVER, self.depth + OVER)])
+        way = 1.0 if float(np.dot(self.frame().y, self.up)) > 0 else -1.0
+        ring = np.vstack([(-OVER, self.land), flat, (flat[-1, 0] + OVER * slant, self.depth + OVER), (-OVER, self.depth + OVER)]) * (1.0, way)
+        return ring if Polygon(ring).exterior.is_ccw else ring[::-1]
 
     def frame(self, low: float = 0.0) -> Frame:
         """Where that section lies: z along the edge, from ``low`` mm before its start."""
@@ -88,10 +90,7 @@ class Scoop(msgspec.Struct, frozen=True):
         run = (np.array(self.stop) - self.start) / self.length
         inside = np.array(self.into) * min(self.reach / 2, 1.0)
         low, high = (OVER if not flat.covers(Point(*(np.array(p) + inside + run * s * OVER / 2)[:2])) else 0.0 for p, s in ((self.start, -1.0), (self.stop, 1.0)))
-        at = self.frame(low)
-        ring = self.ring() * (1.0, 1.0 if float(np.dot(at.y, self.up)) > 0 else -1.0)
-        ring = ring if Polygon(ring).exterior.is_ccw else ring[::-1]
-        return ring_prism([ring], 0.0, self.length + low + high).placed(at)
+        return ring_prism([self.ring()], 0.0, self.length + low + high).placed(self.frame(low))
 
     def turned(self, of: "Frame", to: "Frame") -> "Scoop":
         """The same scoop, told in one frame, as another frame of the same space tells it."""

@@ -88,9 +88,8 @@ class Parts(Pen):
             for h in sinks:  # a whole cone: what of it is deeper than the countersink lies in the hole
                 body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._cone(_sunk_at(h, Frame(), plate.thickness), h.sink, h.sink_angle))
             for scoop in plate.scoops:
-                ring = scoop.ring() * (1.0, 1.0 if float(np.dot(scoop.frame().y, scoop.up)) > 0 else -1.0)
-                side = Outline(tuple((float(x), float(y), 0.0) for x, y in ring))
-                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._extruded(self._area(side if side.area > 0 else Outline(side.vertices[::-1])), scoop.frame(), scoop.length))
+                side = Outline(tuple((x, y, 0.0) for x, y in scoop.ring().tolist()))
+                body = self.f.add("IFCBOOLEANRESULT", Enum("DIFFERENCE"), body, self._extruded(self._area(side), scoop.frame(), scoop.length))
             return [self._styled(body, "plate")]
 
         item = self._mapped(("plate", plate.outline, holes, sinks, plate.thickness, plate.trims, plate.scoops), make, plate.frame, "CSG" if sinks or plate.scoops else "Clipping" if plate.trims else "SweptSolid")

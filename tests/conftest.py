@@ -9,6 +9,7 @@ import pytest
 from hypothesis import settings
 
 from tincleat.commands.desk import Desk
+from tincleat.garbage import sweep
 from tincleat.joints.case import Joint
 
 settings.register_profile("untimed", deadline=None)  # how long a case takes is for the bench to say
@@ -22,6 +23,7 @@ def pytest_runtest_teardown(item: pytest.Item) -> Generator[None, None, None]:
     core = sys.modules.get("PySide6.QtCore")
     if core is not None and core.QCoreApplication.instance() is not None:
         core.QCoreApplication.sendPostedEvents(None, core.QEvent.Type.DeferredDelete)
+        sweep()
 
 
 def beam(section: str, start: tuple[float, float, float], end: tuple[float, float, float], role: str = "beam", **more: Any) -> dict[str, Any]:

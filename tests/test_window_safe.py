@@ -1,8 +1,10 @@
 """The window where it must not change, hide or lose anything: wheels, focus, filters, files that go away, work that is stopped."""
 
+import gc
 import os
 import shutil
 import sqlite3
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -476,3 +478,31 @@ def test_what_a_large_model_waits_for_is_said(qtbot: QtBot, window: Window, monk
     window.run("add-level", name="after", elevation=4321)  # and the next command is one like any other
     window.undo()
     assert window.job is None and "after" not in {v.name for v in desk(window).project.levels.values()}
+
+
+def test_garbage_is_looked_for_on_the_windows_thread_alone(qtbot: QtBot, window: Window) -> None:
+    """A search that long work sets off as it ends would take widgets down on its own thread, and the program with them."""
+    looked: list[int] = []
+    alive: list[list[list[int]]] = []
+
+    def note(phase: str, _: dict[str, int]) -> None:
+        if phase == "start":
+            looked.append(threading.get_ident())
+
+    def work(progress: Any) -> int:
+        alive.append([[i] for i in range(20_000)])  # far more than what sets off a search
+        return len(alive)
+
+    gc.callbacks.append(note)
+    try:
+        for _ in range(20):
+            told: list[int] = []
+            window.work("Counting", work, told.append)
+            running = window.job
+            assert running is not None
+            qtbot.waitUntil(lambda told=told: bool(told), timeout=5000)
+            assert told == [len(alive)] and running.isFinished()  # whoever hears of it may close the window at once
+        qtbot.waitUntil(lambda: bool(looked), timeout=5000)
+    finally:
+        gc.callbacks.remove(note)
+    assert set(looked) == {threading.get_ident()}

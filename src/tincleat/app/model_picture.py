@@ -340,6 +340,12 @@ class ModelPicture(QWidget):
         self.image.setDevicePixelRatio(ratio)
         self.frame_ms = (time.perf_counter() - start) * 1000
 
+    def settled(self) -> QImage:
+        """The picture as things are now, drawn anew only where something changed since it was."""
+        if (self.dirty or self._begun) and not self.released:
+            self.draw_now()
+        return self.image
+
     def _render(self) -> None:
         ratio = self.devicePixelRatioF()
         w, h = max(8, round(self.width() * ratio)), max(8, round(self.height() * ratio))
@@ -402,10 +408,9 @@ class ModelPicture(QWidget):
         return self._backdrop_made
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        if (self.dirty or self._begun) and not self.released:
-            self.draw_now()
+        image = self.settled()
         painter = QPainter(self)
-        painter.drawImage(0, 0, self.image)
+        painter.drawImage(0, 0, image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(0, 0, self._backdrop())
         if self.ledger is not None and self.bodies is not None and self.marks_on:

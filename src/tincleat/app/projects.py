@@ -81,8 +81,8 @@ class Projects:
             for old in at.parent.glob("*.png"):
                 if old not in wanted:
                     old.unlink()
-            self.window.view.draw_now()  # the steel alone, without marks
-            shot = self.window.view.image.copy().scaled(*PICTURE, Qt.AspectRatioMode.KeepAspectRatioByExpanding, Qt.TransformationMode.SmoothTransformation)
+            # the steel alone, without marks
+            shot = self.window.view.settled().copy().scaled(*PICTURE, Qt.AspectRatioMode.KeepAspectRatioByExpanding, Qt.TransformationMode.SmoothTransformation)
             shot = shot.copy((shot.width() - PICTURE[0]) // 2, (shot.height() - PICTURE[1]) // 2, *PICTURE)
             shot.setDevicePixelRatio(1.0)
             shot.save(str(at))

@@ -41,7 +41,7 @@ class Running(Host):
     progress: QProgressBar
     cancel: QPushButton
     pages: QStackedWidget
-    house: HousePage
+    _house: HousePage | None = None  # made when it is first gone to: it has a field for every rule
     _focus: QWidget | None  # where the keyboard was before the window was locked
     _closing: bool
     facts: QLabel
@@ -279,9 +279,31 @@ class Running(Host):
         return parse_length(text, self.desk.project.house.units if self.desk is not None else "mm")
 
     @property
+    def house(self) -> HousePage:
+        """The page of house rules."""
+        if self._house is None:
+            self._house = HousePage(self, self.leave_house)
+            self.pages.addWidget(self._house)
+        return self._house
+
+    @property
     def at_house(self) -> bool:
         """Whether the page of house rules is in front."""
-        return self.desk is not None and self.pages.currentWidget() is self.house
+        return self.desk is not None and self._house is not None and self.pages.currentWidget() is self._house
+
+    @property
+    def trying_house(self) -> bool:
+        """Whether changes of house rules are being tried."""
+        return self._house is not None and self._house.trying
+
+    def halt_house(self) -> None:
+        """Stop trying changes of house rules."""
+        if self._house is not None:
+            self._house.halt()
+
+    def leave_house(self) -> None:
+        """Back from the house rules to the model."""
+        raise NotImplementedError
 
     def _enable(self) -> None:
         for widget in self.action_line.findChildren(QPushButton):

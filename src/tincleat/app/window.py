@@ -34,8 +34,7 @@ from tincleat.app.dialogs import Help, Palette
 from tincleat.app.dividing import keep_columns
 from tincleat.app.drawer import Drawer
 from tincleat.app.grips import Grips
-from tincleat.app.house_page import HousePage
-from tincleat.app.jobs import Job
+from tincleat.app.jobs import Job, sweep_here
 from tincleat.app.looking import Looking
 from tincleat.app.menus import context_menu
 from tincleat.app.model_view import ModelView
@@ -61,6 +60,7 @@ class Window(Choosing):
 
     def __init__(self, theme: themes.Theme, settings: QSettings) -> None:
         super().__init__()
+        sweep_here()
         self.theme, self.settings = theme, settings
         self.desk: Desk | None = None
         self.job: Job | None = None
@@ -180,8 +180,6 @@ class Window(Choosing):
         self.start_page.setWidgetResizable(True)
         self.start_page.setAccessibleName("Start")
         self.pages.addWidget(self.start_page)
-        self.house = HousePage(self, self._leave_house)
-        self.pages.addWidget(self.house)
         self.setCentralWidget(self.pages)
         self.hint = QLabel()
         self.progress = QProgressBar()
@@ -231,7 +229,7 @@ class Window(Choosing):
 
     def set_desk(self, desk: Desk | None, bodies: Bodies | None = None) -> None:
         """Work on another project (or none: the start card); its ``bodies``, where they are laid out already."""
-        self.house.halt()
+        self.halt_house()
         self.projects.keep_picture()
         self.pages.setCurrentIndex(0)
         if self.desk is not None:
@@ -327,7 +325,8 @@ class Window(Choosing):
         self.open_house()
         self.house.go_to(name)
 
-    def _leave_house(self) -> None:
+    def leave_house(self) -> None:
+        """Back to the model."""
         self.pages.setCurrentIndex(0)
         self.view.setFocus()
 
@@ -381,7 +380,7 @@ class Window(Choosing):
     def dropEvent(self, event: QDropEvent) -> None:
         """Open what is dropped on the window."""
         files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
-        if files and self.job is None and not self.house.trying:
+        if files and self.job is None and not self.trying_house:
             event.acceptProposedAction()
             QTimer.singleShot(0, self, lambda: self.projects.dropped(files[0]))  # once whoever drags has let go
 
@@ -395,7 +394,7 @@ class Window(Choosing):
                 self.say("Stopping; the window closes as soon as that is done")
             return
         self._closing = False
-        self.house.halt()
+        self.halt_house()
         self.projects.keep_picture()
         if self.desk is not None:
             leave(self.settings, self.desk)

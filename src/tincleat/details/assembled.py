@@ -303,7 +303,7 @@ def tie_bodies(tie: Tie) -> tuple[Mesh, tuple[Mesh, ...]]:
             back = x - way * abs(near - x) if tie.seats else x  # as far under the face as over it, and cut off there
             washer = cylinder(size.washer_d, min(back, near), max(back, near), 12).placed(at)
             if tie.seats:
-                washer = trimmed(washer, vec(tie.frame.to_world(np.array([(x, 0.0, 0.0)]))[0]), vec(tie.frame.turn(np.array(tie.seats[i]))))
+                washer = trimmed(washer, tie.frame.point((x, 0.0, 0.0)), vec(tie.frame.turn(np.array(tie.seats[i]))))
             one = joined([one, washer])
         nuts.append(one)
     return cylinder(size.d, 0.0, tie.length, 12).placed(at), tuple(nuts)

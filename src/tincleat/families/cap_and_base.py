@@ -147,19 +147,25 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
     apart than the plates allow.
     """
     house = given.house
-    steel = shapely.union_all(list(solids))
+    # bolts stand in all four quarters alike: what is in any of them counts in the one that is looked at
+    steel = shapely.union_all([shapely.transform(x, lambda c, q=q: c * q) for x in solids for q in ((1, 1), (1, -1), (-1, 1), (-1, -1))])
     shapely.prepare(steel)
     most = rules_of(house).spacing_greatest(thin).value if house.exposed else math.inf
     least = up(3 * size.d, step)
 
-    def rows(gauge: float, first: float, clear: float) -> list[float]:
-        """Rows (off the middle, outermost first, one of each two) from the outermost clear one within ``first`` on inwards."""
+    def free(gauges: Sequence[float], first: float, clear: float) -> list[list[float]]:
+        """For every gauge the places off the middle, from ``first`` on inwards by half steps, where all of the row's bolts are clear: asked of
+        the steel all at once, for there are thousands."""
         if first < 0:  # the edge asked for is wider than the plate
-            return []
-        grid = [x for k in range(int(first / (step / 2) + 1e-6) + 1) if (x := first - k * step / 2) >= 0]
-        spots = shapely.points([(s * x, t * gauge / 2) for x in grid for s in (-1, 1) for t in (-1, 1)])
-        free = ~shapely.dwithin(steel, spots, clear - 1e-6).reshape(len(grid), 4).any(axis=1)
-        open_ = [x for x, ok in zip(grid, free.tolist(), strict=True) if ok and (x == 0 or 2 * x >= least)]
+            return [[] for _ in gauges]
+        grid = np.arange(int(first / (step / 2) + 1e-6) + 1) * (-step / 2) + first
+        grid = grid[grid >= 0]
+        clear_of = ~shapely.dwithin(steel, shapely.points(*np.meshgrid(grid, np.array(gauges) / 2)), clear - 1e-6)
+        return [grid[ok].tolist() for ok in clear_of]
+
+    def rows(places: list[float]) -> list[float]:
+        """Rows (off the middle, outermost first, one of each two) from the outermost of some places on inwards."""
+        open_ = [x for x in places if x == 0 or 2 * x >= least]
         out = open_[:1]
         while out and 2 * out[-1] > most:
             further = [x for x in open_ if out[-1] - most <= x <= out[-1] - least]
@@ -178,7 +184,7 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
     clears = (size.off_steel(leg), max(size.clear, leg + size.washer_d / 2))  # where a socket does not pass the welds too, a spanner has to do
     near = False
     for clear in clears:
-        found = [(g, r) for g in wide if (r := rows(g, down(room[0], step / 2), clear))]
+        found = [(g, r) for g, places in zip(wide, free(wide, down(room[0], step / 2), clear), strict=True) if (r := rows(places))]
         # the fewest too far apart, then about where a flange would have them
         inside = min(found, key=lambda c: (max(0.0, apart(c[1]) - most) if house.exposed else 0.0, abs(c[0] - 1.1 * half[1])), default=None)
         near = inside is not None and room[0] + float(given.numbers["edge"].value) - inside[1][0] <= ends - step / 2  # type: ignore[arg-type]
@@ -190,7 +196,7 @@ def _spots(given: Given, solids: Sequence[Polygon], half: tuple[float, float], r
     if where == OUTSIDE or inside is None:
         gauge = max(least, min(down(2 * half[1] - size.d, step), down(most, step) if math.isfinite(most) else math.inf))
         off = up(half[0] + size.off_steel(leg), step / 2)
-        tried = [rows(gauge, off, c) or [off] for c in clears]
+        tried = [rows(free([gauge], off, c)[0]) or [off] for c in clears]
         inside = (gauge, next((r for r in tried if apart(r) <= most), tried[0]))
     gauge, some = inside
     xs = sorted({*some, *(-x for x in some)})

@@ -80,7 +80,7 @@ def _out_of(at: Frame, d: Detail) -> Detail:
     """What was made in a frame, in that frame's outer one: plates, bolts, cuts and holes, with views and dimensions."""
 
     def p(v: Vec3) -> Vec3:
-        return vec(at.to_world([v])[0])
+        return at.point(v)
 
     def w(v: Vec3) -> Vec3:
         return vec(at.turn(v))
@@ -268,15 +268,15 @@ def _strip(x: Brace, start: float, end: float, reach: float) -> Polygon:
 def _furthest(outline: Polygon, spread: Spread, others: Sequence[tuple[float, float]], most: float) -> float:
     """How far the plate goes on, along and across the flange, past bolts through it that have no other bolt before them there, mm; a brace's
     bolt that lies further out and no more than ``most`` aside is one."""
-    found = [0.0]
+    rays: list[tuple[tuple[float, float], tuple[float, float]]] = []
     for r in spread.rows:
         for v in spread.lines:
             for dx, dz in ((1, 0), (-1, 0), (0, 1), (0, -1)):
                 ahead = [q for q in (spread.rows if dx else spread.lines) if (q - (r if dx else v)) * (dx or dz) > 1.0]
                 beyond = [p for p in others if (p[0] - r) * dx + (p[1] - v) * dz > 10.0 and abs((p[0] - r) * dz + (p[1] - v) * dx) < most]
                 if not ahead and not beyond:
-                    found.append(outline.intersection(shapely.LineString([(r, v), (r + dx * 5000.0, v + dz * 5000.0)])).length)
-    return max(found)
+                    rays.append(((r, v), (r + dx * 5000.0, v + dz * 5000.0)))
+    return float(shapely.length(shapely.intersection(outline, shapely.linestrings(rays))).max()) if rays else 0.0
 
 
 def _past(x: Brace, body: Polygon) -> float:

@@ -101,7 +101,7 @@ def build(case: Case, given: Given) -> Detail:
         raise NoFit("without flange and web covers nothing holds the members", right="covers on flanges or web")
     if division:
         _division(given, at, sides, division, made)
-    ends = tuple(EndCut(x.number, vec(at.to_world([(x.way * gap / 2, 0.0, 0.0)])[0]), vec(at.turn((x.way, 0.0, 0.0)))) for x in sides)
+    ends = tuple(EndCut(x.number, at.point((x.way * gap / 2, 0.0, 0.0)), vec(at.turn((x.way, 0.0, 0.0)))) for x in sides)
     upright = case.kind == "column splice"
     return Detail(
         "splice", tuple(made.plates), tuple(made.groups), tuple(made.welds), ends=ends, holes=tuple(made.holes),
@@ -183,7 +183,7 @@ def _flanges(
                 made.plates.append(_level(at, name, z, s, thick, span, (middle - width / 2, middle + width / 2), grade, [(x.way * r, y) for r in rows for y in lines], hole, kind))
         if both:
             _inside(given, at, sides, s, label, t, gap, rows, reach, lines, middle, edge, hole, made)
-        points = [vec(at.to_world([(w_ * r, y, face)])[0]) for w_ in (1.0, -1.0) for r in rows for y in lines]
+        points = [at.point((w_ * r, y, face)) for w_ in (1.0, -1.0) for r in rows for y in lines]
         made.groups.append(Bolts(f"{label} flange bolts", size.name, str(given.value("bolt_grade")), tuple(points), vec(at.turn((0.0, 0.0, -s))), at.x, kind))
         for x in sides:
             mine = [at.to_world([(x.way * r, y, x.outer(s) - s * x.shape.tf / 2)])[0] for r in rows for y in lines]
@@ -286,7 +286,7 @@ def _web(
     head = wanted[0]
     across = (sides[0].web(1.0) + sides[0].web(-1.0)) / 2
     plain, _ = house.hole(size.name, "normal")
-    points = [vec(at.to_world([(w_ * x, across, z)])[0]) for w_ in (1.0, -1.0) for x in xs for z in rows]
+    points = [at.point((w_ * x, across, z)) for w_ in (1.0, -1.0) for x in xs for z in rows]
     made.groups.append(Bolts("web bolts", size.name, str(given.value("bolt_grade")), tuple(points), vec(at.turn((0.0, -head, 0.0))), at.x, kind))
     for side in sides:
         mine = [at.to_world([(side.way * x, (side.web(1.0) + side.web(-1.0)) / 2, z)])[0] for x in xs for z in rows]

@@ -85,7 +85,7 @@ def _dimensions(plates: list[Plate], spots: list[float], t: float) -> tuple[Dime
     out = [
         Dimension("side", "bottom", 0, (a, b), ("width",)),
         Dimension("side", "right", 0, (c, b), ("height",)),
-        Dimension("front", "bottom", 0, (d, vec(first.frame.to_world([(u0, v0, t)])[0])), ("thickness",)),
+        Dimension("front", "bottom", 0, (d, first.frame.point((u0, v0, t))), ("thickness",)),
     ]
     if len(spots) > 1:
         out.append(Dimension("front", "bottom", 1, tuple((x, a[1], a[2]) for x in spots), ("row",) * (len(spots) - 1)))

@@ -191,7 +191,7 @@ def _dimensions(plate: Plate, rows: list[float], gauge: float) -> tuple[Dimensio
     x0, y0, x1, y1 = plate.outline.bounds
 
     def p(x: float, y: float, z: float = 0.0) -> Vec3:
-        return vec(plate.frame.to_world([(x, y, z)])[0])
+        return plate.frame.point((x, y, z))
 
     return (
         Dimension("plate", "right", 0, (p(x1, y1), *(p(gauge / 2, y) for y in rows[::-1]), p(x1, y0)), ("", *("pitch",) * (len(rows) - 1), "")),

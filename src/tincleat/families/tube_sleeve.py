@@ -97,7 +97,7 @@ def build(case: Case, given: Given) -> Detail:
             for (p0, p1), (q0, q1), (o0, o1) in round_runs(round_):
                 p, q, outward = np.array((s * gap / 2, p1, p0)), np.array((s * gap / 2, q1, q0)), np.array((0.0, o1, o0))
                 welds.append(_along(at, f"sleeve to {role_words(m.role)}", leg, p, q, s, outward, ("sleeve", role_words(m.role)), s < 0 and bool(given.value("site_weld"))))
-    ends = tuple(EndCut(i, vec(at.to_world([(s * gap / 2, 0.0, 0.0)])[0]), vec(at.turn((s, 0.0, 0.0)))) for i, s in ((0, 1.0), (1, -1.0)))
+    ends = tuple(EndCut(i, at.point((s * gap / 2, 0.0, 0.0)), vec(at.turn((s, 0.0, 0.0)))) for i, s in ((0, 1.0), (1, -1.0)))
     return Detail("sleeve", tuple(plates), (), tuple(welds), pieces=tuple(pieces), ends=ends, dimensions=_dimensions(at, a, gap, half, round_.h / 2 if round_ else flats[0][1][2]), numbers=tuple(given.numbers.values()), views=_views(at))
 
 

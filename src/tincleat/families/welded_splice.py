@@ -86,7 +86,7 @@ def build(case: Case, given: Given) -> Detail:
     half_gap = opening / 2
 
     def spot(x: float, y: float, z: float) -> Vec3:
-        return vec(at.to_world([(x, y, z)])[0])
+        return at.point((x, y, z))
 
     for name, s in (("top", 1.0), ("bottom", -1.0)):
         d = s if outside else 1.0  # which way the groove opens
@@ -129,7 +129,7 @@ def _web(at: Frame, one: Side, side: float, prep: tuple[float, float], span: tup
     reach = half_gap + t * math.tan(bevel)
     ring = [(half_gap - 1.0, near, 0.0), (half_gap, near, 0.0), (reach, far, 0.0), (half_gap - 1.0, far, 0.0)]
     notches.append(Notch("web bevel", 0, at.moved(z=one.inner(-1.0)), Outline(tuple(ring if far > near else ring[::-1])), one.inner(1.0) - one.inner(-1.0)))
-    a, b = (vec(at.to_world([(-half_gap, near, z)])[0]) for z in span)
+    a, b = (at.point((-half_gap, near, z)) for z in span)
     return Weld("web groove", t, a, b, vec(at.turn((0.0, side, 0.0))), vec(at.turn((math.sin(bevel), side * math.cos(bevel), 0.0))), parts, True, "groove", 2 * half_gap)
 
 

@@ -113,32 +113,41 @@ class Frame:
         """x, y and z as plain numbers: for single vectors that is several times faster than arrays."""
         return (self.x, self.y, self.z)
 
-    def _out(self, v: Vec3) -> Vec3:
+    def point(self, v: Vec3) -> Vec3:
+        """One local point in the outer frame, mm, in plain numbers."""
+        (a, b, c), (x, y, z) = self.origin, self.out(v)
+        return (a + x, b + y, c + z)
+
+    def spot(self, v: Vec3) -> Vec3:
+        """One outer point in this frame, mm, in plain numbers."""
+        (a, b, c), (x, y, z) = self.origin, v
+        return self.into((x - a, y - b, z - c))
+
+    def out(self, v: Vec3) -> Vec3:
+        """One local direction in the outer frame, in plain numbers."""
         (a, b, c), (d, e, f), (g, h, k) = self.rows
         x, y, z = v
         return (a * x + d * y + g * z, b * x + e * y + h * z, c * x + f * y + k * z)
 
-    def _in(self, v: Vec3) -> Vec3:
+    def into(self, v: Vec3) -> Vec3:
+        """One outer direction in this frame, in plain numbers."""
         (a, b, c), (d, e, f), (g, h, k) = self.rows
         x, y, z = v
         return (a * x + b * y + c * z, d * x + e * y + f * z, g * x + h * y + k * z)
 
     def at(self, inner: "Frame") -> "Frame":
         """``inner``, given in this frame, as a frame of the outer one."""
-        o, (x, y, z) = self.origin, self._out(inner.origin)
-        return Frame((o[0] + x, o[1] + y, o[2] + z), self._out(inner.x), self._out(inner.z))
+        return Frame(self.point(inner.origin), self.out(inner.x), self.out(inner.z))
 
     def inside(self, outer: "Frame") -> "Frame":
         """``outer``, given in the world, as seen from this frame (the inverse of :meth:`at`)."""
-        o, p = self.origin, outer.origin
-        return Frame(self._in((p[0] - o[0], p[1] - o[1], p[2] - o[2])), self._in(outer.x), self._in(outer.z))
+        return Frame(self.spot(outer.origin), self.into(outer.x), self.into(outer.z))
 
     def moved(self, x: float = 0.0, y: float = 0.0, z: float = 0.0) -> "Frame":
         """The same axes with the origin moved by local amounts, mm."""
-        o, (a, b, c) = self.origin, self._out((x, y, z))
-        return Frame((o[0] + a, o[1] + b, o[2] + c), self.x, self.z)
+        return Frame(self.point((x, y, z)), self.x, self.z)
 
     def mirrored_y(self) -> "Frame":
         """The mirror image in the outer x-z plane, made right-handed again by turning the local y axis round."""
-        flip = np.array([1.0, -1.0, 1.0])
-        return Frame(vec(self.o * flip), vec(np.array(self.x) * flip), vec(np.array(self.z) * flip))
+        (a, b, c), (d, e, f), (g, h, k) = self.origin, self.x, self.z
+        return Frame((a, -b, c), (d, -e, f), (g, -h, k))

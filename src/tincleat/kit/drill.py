@@ -28,5 +28,5 @@ def drilled(
             continue
         # the point lies in the element's middle plane, wherever along its axis the bolt was given
         there = laid(own[0], member.shape)
-        out.append(replace(hole, element=there.element, point=vec(member.frame.to_world([there.point])[0])))
+        out.append(replace(hole, element=there.element, point=member.frame.point(there.point)))
     return tuple(out)

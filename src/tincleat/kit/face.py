@@ -104,7 +104,7 @@ def raised(case: Case) -> tuple[Case, tuple[EndCut, ...]]:
     else:
         column = msgspec.structs.replace(column, low=min(column.low, station))
         head = column.low
-    cut = EndCut(1, vec(column.frame.to_world([(head, 0.0, 0.0)])[0]), column.away)
+    cut = EndCut(1, column.frame.point((head, 0.0, 0.0)), column.away)
     return msgspec.structs.replace(case, members=(beam, column, *case.members[2:])), (cut,)
 
 

@@ -87,7 +87,7 @@ class Tube:
 
     def taken(self, name: str, of: int, low: float, high: float) -> Notch:
         """Its whole outer shape between two stations as a cutter for another member."""
-        return Notch(name, of, Frame(vec(self.frame.to_world(np.array([(low, 0.0, 0.0)]))[0]), self.frame.y, self.frame.x), self.shape.outer, high - low)
+        return Notch(name, of, Frame(self.frame.point((low, 0.0, 0.0)), self.frame.y, self.frame.x), self.shape.outer, high - low)
 
 
 @dataclass(frozen=True)

@@ -105,7 +105,7 @@ class Pair:
                         points = at.to_world(b.mesh.points)
                         if (points.min(axis=0) < high - 0.1).all() and (points.max(axis=0) > low + 0.1).all():
                             where = vec((np.maximum(points.min(axis=0), low) + np.minimum(points.max(axis=0), high)) / 2)
-                            yield zone_finding(b.name, where if bodies_ is self.theirs.bodies else vec(self.at.to_world(np.array([where]))[0]), self.words)
+                            yield zone_finding(b.name, where if bodies_ is self.theirs.bodies else self.at.point(where), self.words)
                             break
 
     @property

@@ -13,7 +13,7 @@ from tincleat.details.assembled import Assembled, Fitted, Ply, bolt_frame
 from tincleat.details.bolting import stack
 from tincleat.details.parts import Bolts, Hole
 from tincleat.details.tapers import square
-from tincleat.geometry.frames import Array, vec
+from tincleat.geometry.frames import Array
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
@@ -363,7 +363,7 @@ def filled(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     none = Limit(0, "a bolt for every hole")
     for name, some in empty.items():
         first, hole = some[0]
-        at = vec(first.frame.to_world([(hole.x, hole.y, 0.0)])[0])
+        at = first.frame.point((hole.x, hole.y, 0.0))
         yield at_most("hole-empty", "Hole without a bolt", none, name, len(some), at, f"{len(some)} hole{'s' if len(some) > 1 else ''} in {name} without a bolt", unit="")
     if some_there and not empty:
         yield at_most("hole-empty", "Hole without a bolt", none, "plates", 0, a.fitted[0].point if a.fitted else (0.0, 0.0, 0.0), "every hole has its bolt", unit="")

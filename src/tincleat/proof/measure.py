@@ -6,7 +6,7 @@ from typing import NamedTuple
 import numpy as np
 
 from tincleat.details.assembled import Ply
-from tincleat.geometry.frames import Array, Vec3, vec
+from tincleat.geometry.frames import Array, Vec3
 
 BLOCK = 4096
 
@@ -88,4 +88,4 @@ def load_in(ply: Ply, load: Vec3) -> Array:
 
 def in_joint(ply: Ply, at: "tuple[float, float] | Array") -> Vec3:
     """A point of a ply's middle plane in the joint frame."""
-    return vec(ply.frame.to_world(np.array([(at[0], at[1], ply.thickness / 2)]))[0])
+    return ply.frame.point((at[0], at[1], ply.thickness / 2))

@@ -3,11 +3,9 @@
 import math
 from collections.abc import Iterator
 
-import numpy as np
-
 from tincleat.details.assembled import Assembled
 from tincleat.families.declare import rounded, rule_words
-from tincleat.geometry.frames import Vec3, vec
+from tincleat.geometry.frames import Vec3
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.standards.limit import Limit
@@ -17,7 +15,7 @@ def plates(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Measured thickness, width and length of every plate, thickness and breadth of every bent one."""
     for plate in a.detail.plates:
         x0, y0, x1, y1 = plate.outline.bounds
-        centre = vec(plate.frame.to_world(np.array([((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2)]))[0])
+        centre = plate.frame.point(((x0 + x1) / 2, (y0 + y1) / 2, plate.thickness / 2))
         yield from _thickness(plate.name, plate.thickness, "pack" in plate.kinds, centre, house)
         for size, kind, way in ((x1 - x0, plate.kinds[0], "x"), (y1 - y0, plate.kinds[1], "y")):
             yield from _extent(plate.name, size, kind, way, centre, house)
@@ -34,7 +32,7 @@ def bevels(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if plate.trims:
             worst = max(plate.trims, key=lambda e: abs(e.normal[2]))
             angle = math.degrees(math.asin(min(1.0, abs(worst.normal[2]) / math.dist(worst.normal, (0.0, 0.0, 0.0)))))
-            at = vec(plate.frame.to_world(np.array([worst.point]))[0])
+            at = plate.frame.point(worst.point)
             yield at_most("bevel-machine", "Bevel of an edge", most, plate.name, angle, at, f"edge of {plate.name} bevelled {angle:.0f}°", "deg", "note")
 
 

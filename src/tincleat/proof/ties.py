@@ -8,7 +8,7 @@ import numpy as np
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Passing, Ply
 from tincleat.details.parts import Hole, Tie
-from tincleat.geometry.frames import Vec3, vec
+from tincleat.geometry.frames import Vec3
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.proof.measure import in_joint, nearest_edge
@@ -103,7 +103,7 @@ def _apart(ply: Ply, some: "list[tuple[Hole, Tie]]", house: HouseRules) -> Findi
 
 
 def _on(tie: Tie, x: float) -> Vec3:
-    return vec(tie.frame.to_world(np.array([(x, 0.0, 0.0)]))[0])
+    return tie.frame.point((x, 0.0, 0.0))
 
 
 RULES = (Rule("ties", "Rods with threaded ends", ties),)

@@ -6,7 +6,6 @@ import numpy as np
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled
-from tincleat.geometry.frames import vec
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule, at_least, at_most
 from tincleat.standards.rulesets import rules_of
@@ -28,7 +27,7 @@ def timber(a: Assembled, house: HouseRules) -> Iterator[Finding]:
             free = [x for x in (x0, x1) if not any(abs(x - b) < 0.1 for b in ply.beyond)]
 
             def at(i: int, spots: "np.ndarray" = spots, frame: object = ply.frame, t: float = ply.thickness) -> tuple[float, float, float]:
-                return vec(frame.to_world([(float(spots[i, 0]), float(spots[i, 1]), t / 2)])[0])  # type: ignore[attr-defined]
+                return frame.point((float(spots[i, 0]), float(spots[i, 1]), t / 2))  # type: ignore[attr-defined]
 
             limits = rules.timber(d)
             if free:

@@ -4,10 +4,9 @@ import math
 from typing import Literal
 
 import msgspec
-import numpy as np
 
 from tincleat.catalogue.fasteners import HoleKind
-from tincleat.geometry.frames import Frame, Vec3, vec
+from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
 
 
@@ -76,13 +75,7 @@ class Cuts(msgspec.Struct, frozen=True):
 
     def seen_from(self, frame: Frame) -> "Cuts":
         """The cuts, given in an outer frame, in ``frame``'s own coordinates."""
-
-        def p(v: Vec3) -> Vec3:
-            return vec(frame.to_local(np.array([v]))[0])
-
-        def d(v: Vec3) -> Vec3:
-            return vec(frame.unturn(v))
-
+        p, d = frame.spot, frame.into
         return Cuts(
             tuple(EndCut(e.member, p(e.point), d(e.normal)) for e in self.ends),
             tuple(Notch(n.name, n.member, frame.inside(n.frame), n.outline, n.depth) for n in self.notches),

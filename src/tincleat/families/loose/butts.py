@@ -137,7 +137,7 @@ def butt(a: Assembled, one: Plate, two: Plate, g: Groove, root_radius: float, na
         p, q = f.to_world(np.array(line))
         welds.append(Weld(name, deep, vec(p), vec(q), vec(f.turn(legs[0])), vec(f.turn(legs[1])), parts, site, "groove", opening, tail, g.both, radius, land if radius else 0.0))
     other = f.inside(two.frame)  # what is told in the first's frame as the second has it
-    seen = [EndCut(0, vec(other.to_local(np.array([e.point]))[0]), vec(other.unturn(np.array(e.normal)))) for e in trims[1]]
+    seen = [EndCut(0, other.spot(e.point), vec(other.unturn(np.array(e.normal)))) for e in trims[1]]
     bar = None
     if barred:
         middle, half = opening / 2, float(np.linalg.norm(stop - start)) / 2

@@ -61,12 +61,12 @@ def _of_plate(k: int, plate: Plate, face: Face, one: Given) -> list[Handle]:
         told = [float(v) for v in one.value("points")]
         for i, (a, b) in enumerate(zip(told[::2], told[1::2], strict=True)):
             pulls = (Pull(f.x, ((f"points/{k}", 2 * i, 1.0),)), Pull(vec(y * turned), ((f"points/{k}", 2 * i + 1, 1.0),)))
-            out.append(Handle(vec(f.to_world([(a, b * turned, t / 2)])[0]), f.z, pulls, f"corner {i + 1} of {plate.name}"))
+            out.append(Handle(f.point((a, b * turned, t / 2)), f.z, pulls, f"corner {i + 1} of {plate.name}"))
         return out
     edges = [(x, (x1, (y0 + y1) / 2), "length", 0.5), (-x, (x0, (y0 + y1) / 2), "length", 0.5), (y, ((x0 + x1) / 2, y1), "width", 0.5 if flat else 0.0)]
     if flat:
         edges.append((-y, ((x0 + x1) / 2, y0), "width", 0.5))
     for way, (px, py), name, share in edges:
         rates: Rates = ((f"{name}/{k}", -1, 1.0), *_shifted(k, way, share, face, one))
-        out.append(Handle(vec(f.to_world([(px, py, t / 2)])[0]), f.z, (Pull(vec(way), rates),), f"edge of {plate.name}"))
+        out.append(Handle(f.point((px, py, t / 2)), f.z, (Pull(vec(way), rates),), f"edge of {plate.name}"))
     return out

@@ -206,6 +206,22 @@ def half(section: str, angle: float, side: float, roll: float = 0.0) -> dict[str
     return {"section": section, "role": "brace", "start": [0, 0, 3000], "end": [side * 3000 * math.cos(t), 0, 3000 - side * 3000 * math.sin(t)], "roll_deg": roll}
 
 
+def lapping(section: str, lap: float, slope: float = 0.0) -> list[dict[str, Any]]:
+    """A rafter and two zeds that lie in each other over it, each ``lap`` past it: the second turned over, its web one sheet aside and its top
+    one under the first's."""
+    s, t = sized(section), math.radians(slope)
+    way, out = (0.0, math.cos(t), math.sin(t)), (0.0, -math.sin(t), math.cos(t))
+    under = {"section": "UB 356x171x45", "role": "rafter", "start": [-4000 * v for v in way], "end": [4000 * v for v in way]}
+    aside = 2 * s.narrow - s.b  # the web lies narrow - (b + t) / 2 off the box's middle, the other's as far the other way: 2 narrow - b - t, and t
+
+    def zed(x0: float, x1: float, y: float, z: float, turned: bool) -> dict[str, Any]:
+        half = s.h / 2
+        a, b = ([x, *(way[i] * y + out[i] * (175.7 + half + z) for i in (1, 2))] for x in (x0, x1))
+        return {"section": section, "role": "purlin", "start": a, "end": b, "roll_deg": slope + (180.0 if turned else 0.0)}
+
+    return [under, zed(-4000, lap, 0.0, s.tw, False), zed(-lap, 4000, aside, 0.0, True)]
+
+
 def _others() -> list[Site]:
     out = []
     for section in ("IPE 300", "HEB 200", "IPN 300", "UB 457x191x67", "PFC 300x100x46", "UPN 200"):
@@ -232,6 +248,10 @@ def _others() -> list[Site]:
             fly = "both sides" if section.startswith("Z") else fly  # a zed's ends cannot be told apart
             over = {"section": section, "role": "purlin", "start": [-4000, 0, deep], "end": [4000, 0, deep], "cardinal": "bottom"}
             out.append(Site(f"purlin {section} on {rafter_} fly brace {fly}", [{"section": rafter_, "role": "rafter", "start": [0, -4000, 0], "end": [0, 4000, 0]}, over], "purlin-cleat", ((1, "over 0"),), {"fly": fly}))
+    for section, lap, slope, typed in (
+        ("Z 200x65/59x20x2", 300.0, 0, {}), ("Z 200x65/59x20x2", 300.0, 12, {}), ("Z 150x60/54x18x1.5", 240.0, 0, {"pitch": []}), ("Z 250x75/66x22x3", 600.0, 5, {"lap": 500.0}), ("Z 300x90/80x25x3", 700.0, 0, {}),
+    ):
+        out.append(Site(f"zeds {section} lapped {lap:g} {slope} {typed}", lapping(section, lap, slope), "purlin-cleat", ((1, "end"),), typed))
     met = [{"section": "UPN 160", "role": "purlin", "start": a, "end": b, "cardinal": "bottom"} for a, b in (([-4000, 0, 175.7], [0, 0, 175.7]), ([0, 0, 175.7], [4000, 0, 175.7]))]
     crossed = {"section": "UB 356x171x45", "role": "rafter", "start": [0, -4000, 0], "end": [0, 4000, 0]}
     out.append(Site("purlins UPN 160 meet with fly braces", [crossed, *met], "purlin-cleat", ((1, "end"),), {"fly": "both sides"}))

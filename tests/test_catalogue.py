@@ -5,7 +5,7 @@ import math
 import pytest
 
 from tincleat.catalogue.fasteners import bolt_size, bolt_sizes, hole_size, strengths
-from tincleat.catalogue.sections import catalogue, check_mass, section, suggest
+from tincleat.catalogue.sections import catalogue, check_mass, is_listed, section, suggest
 from tincleat.errors import NotFound
 
 
@@ -94,3 +94,12 @@ def test_bolt_lengths() -> None:
     assert bolt_size("7/8in").stocked_length(38.1, 2) == pytest.approx(3.0 * 25.4)
     assert all(b.head_af > b.d and b.stress_area < math.pi * b.d**2 / 4 for b in bolt_sizes().values())
     assert strengths("grades", "S355") == (355, 490)
+
+
+def test_a_zed_with_two_flange_widths() -> None:
+    s = section("Z 200 x 65/59 x 20 x 2")
+    # r = 3, R = 5, middle radius 4: flats 190 + 55 + 49 + 2 x 15 = 324, four quarter bends 2 pi 4 = 25.13; box 65 + 59 - 2
+    assert s.area == pytest.approx(2 * (324 + 8 * math.pi)) and s.b == 122 and s.name == "Z 200x65/59x20x2"
+    # the lower flange ends 59 from the web's other face: its middle lies 61 - 59 + 1 = 3 to that side
+    assert s.elements[0].at == -3 and (s.elements[1].high - s.elements[1].low, s.elements[2].high - s.elements[2].low) == (65, 59)
+    assert not is_listed("Z 200x59/65x20x2") and not is_listed("Z 200x65/65x20x2") and not is_listed("CF 200x65/59x20x2")

@@ -9,7 +9,7 @@ import pytest
 
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
-from tincleat.errors import NotFound, TinCleatError
+from tincleat.errors import NoFit, NotFound, TinCleatError
 from tincleat.ledger.query import members_like
 from tincleat.ledger.through import told
 from tincleat.project.entities import Member
@@ -241,3 +241,37 @@ def test_an_end_left_plain_by_rule_is_told_where_it_runs_into_steel(tmp_path: Pa
     desk.run("place-connection", family="cap-plate", at=["m1.end"])
     assert not told(desk.ledger)
     desk.close()
+
+
+def test_lapped_zeds_lie_in_each_other(desk: Desk) -> None:
+    rafters = {"rafters": ["?role:rafter y:<10000"], "spacing": 2500, "eaves": 250, "ridge": 250, "lap": 600}
+    desk.run("add-run", kind="purlins", settings={**rafters, "section": "Z 200x65/59x20x2"})
+    rows = of(desk, "role:purlin")
+    assert len(rows) == 10
+    laps = [e for e in desk.ledger.entries.values() if e.joint.kind == "lap"]
+    # three rafters carry two bays: one lap a row, over the middle rafter
+    assert len(laps) == 5 and all(len(e.joint.ends) == 2 for e in laps)
+    for e in laps:
+        # those of the first bays lie one sheet (2 mm) off the rafters; those turned over lie on them, 59 + 59 - 122 = -4 mm aside
+        (a,), (b,) = ([m for m in (desk.project.members[k] for k, _ in e.joint.ends) if m.run.endswith(f".{bay}")] for bay in (0, 1))
+        at, other = axis_frame(a), axis_frame(b)
+        apart = at.into(tuple(p - q for p, q in zip(other.origin, at.origin, strict=True)))  # type: ignore[arg-type]
+        assert apart == pytest.approx((5700, -4, -2), abs=1e-6) and other.z == pytest.approx([-v for v in at.z], abs=1e-9)
+    desk.run("place-connection", family="purlin-cleat", at=[f"{laps[0].joint.ends[0][0]}.{laps[0].joint.ends[0][1]}"], settings={})
+    placed = desk.ledger.entry_of(list(desk.project.connections)[-1])
+    assert placed.made is not None, placed.problem
+    # M16 in 18: 30 from the ends, which go 300 past the rafter's middle, through two webs; the cleat's go through cleat and webs
+    assert sorted({(round(abs(f.point[0]), 3), len(f.plies)) for f in placed.made.assembled.fitted}) == [(0.0, 3), (270.0, 2)]
+    assert not [f for f in placed.findings if f.level == "breach"]
+    # the lap is found anew when what carries it goes
+    desk.run("delete-members", ids=[laps[1].joint.support])
+    assert not [e for e in desk.ledger.entries.values() if e.joint.kind == "lap"]
+    desk.undo()
+    assert len([e for e in desk.ledger.entries.values() if e.joint.kind == "lap"]) == 5
+
+
+def test_what_does_not_lie_in_each_other_is_told_with_figures(desk: Desk) -> None:
+    lay_purlins(desk)
+    lap = next(e for e in desk.ledger.entries.values() if e.joint.kind == "lap")
+    with pytest.raises(NoFit, match=r"Z 200x65x20x2 do not lie in each other.*59"):
+        desk.run("place-connection", family="purlin-cleat", at=[f"{lap.joint.ends[0][0]}.{lap.joint.ends[0][1]}"], settings={})

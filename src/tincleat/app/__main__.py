@@ -83,11 +83,14 @@ def main(argv: Sequence[str] | None = None) -> int:
             return 2
         if args.shot:
             app.processEvents()
-            if args.select and (window.desk is None or args.select not in window.desk.ledger.entries):
+            member, _, end = (args.select or "").partition(".")
+            ends = window.desk.ledger.by_end if window.desk is not None else {}
+            key = str(next((k for e, k in ends.items() if e == (member, end)), args.select))  # one that shares its joint has the other's key
+            if args.select and (window.desk is None or key not in window.desk.ledger.entries):
                 print(f"tincleat: there is no joint {args.select!r} here; a member end such as m1.start, or a station that something is placed at, such as m1@1500", file=sys.stderr)
                 return 2
             if args.select:
-                window.select([args.select], [], True)
+                window.select([key], [], True)
             for _ in range(5):
                 app.processEvents()
             window.view.moving = False

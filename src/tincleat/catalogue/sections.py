@@ -54,7 +54,8 @@ class Element:
 class Section:
     """One catalogue row; lengths in mm, mass in kg/m.  ``slope`` is the taper of the inner flange face, ``tf`` is at ``tf_at`` from the tip.
 
-    Of cold-formed Z and lipped channels ``tw`` is the sheet, ``r1`` the inner bend radius and ``tf_at`` the lip's outer height.
+    Of cold-formed Z and lipped channels ``tw`` is the sheet, ``r1`` the inner bend radius and ``tf_at`` the lip's outer height; of a zed whose
+    flanges differ, so that two of them lie in each other, ``narrow`` is the lower one's breadth.
     A tapered girder is ``h`` deep at its start and ``h_end`` at its end; ``straight`` is the flange along the bar, if either is.
     """
 
@@ -72,6 +73,12 @@ class Section:
     mass: float
     h_end: float = 0.0
     straight: Literal["", "top", "bottom"] = ""
+    narrow: float = 0.0
+
+    @property
+    def middle(self) -> float:
+        """Where a zed's web lies off the middle of its bounding box, mm."""
+        return self.narrow - (self.b + self.tw) / 2 if self.narrow else 0.0
 
     @property
     def slopes(self) -> tuple[float, float]:
@@ -139,8 +146,8 @@ class Section:
         if self.shape == "I":
             return (Element("web", "y", 0.0, tw, -h, h), top, bottom)
         if self.shape == "Z":
-            w = tw / 2
-            return (Element("web", "y", 0.0, tw, -h, h), Element("top flange", "z", h - w, tw, -w, b), Element("bottom flange", "z", -h + w, tw, -b, w))
+            w, at = tw / 2, self.middle
+            return (Element("web", "y", at, tw, -h, h), Element("top flange", "z", h - w, tw, at - w, b), Element("bottom flange", "z", -h + w, tw, -b, at + w))
         if self.shape in ("C", "CF"):
             return (Element("web", "y", -b + tw / 2, tw, -h, h), top, bottom)
         if self.shape == "T":
@@ -169,9 +176,12 @@ def _outer(s: Section) -> Outline:
         w = -b + tw
         points = [(-b, -h, 0), (b, -h, 0), (b, -h + tip, s.r2), (w, -h + root, s.r1), (w, h - root, s.r1), (b, h - tip, s.r2), (b, h, 0), (-b, h, 0)]
     elif s.shape == "Z":
-        w, lip, out = tw / 2, s.tf_at, s.r1 + tw if s.r1 else 0.0
-        half = [(-b, -h, out), (w, -h, out), (w, h - tw, s.r1), (b - tw, h - tw, s.r1), (b - tw, h - lip, 0), (b, h - lip, 0)]
-        points = half + [(-y, -z, r) for y, z, r in half]
+        lip, out = s.tf_at, s.r1 + tw if s.r1 else 0.0
+        points = []
+        for turn in (1.0, -1.0):  # each half as it lies when the other is turned over
+            w = s.middle * turn + tw / 2
+            half = [(-b, -h, out), (w, -h, out), (w, h - tw, s.r1), (b - tw, h - tw, s.r1), (b - tw, h - lip, 0), (b, h - lip, 0)]
+            points += [(y * turn, z * turn, r) for y, z, r in half]
     elif s.shape == "CF":
         lip, out = s.tf_at, s.r1 + tw if s.r1 else 0.0
         lower = [(-b, -h, out), (b, -h, out), (b, -h + lip, 0), (b - tw, -h + lip, 0), (b - tw, -h + tw, s.r1), (-b + tw, -h + tw, s.r1)]
@@ -228,15 +238,15 @@ def _inches(text: str) -> float:
 
 @lru_cache(maxsize=16384)
 def _bar(key: str) -> Section | None:
-    """Of any size within reason, though not listed: timbers (``TM 75x225``, ``TM2-1/2X9-1/4``: breadth x depth), flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
-    cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
+    """Of any size within reason, though not listed: timbers (``TM 75x225``, ``TM2-1/2X9-1/4``: breadth x depth), flats, rounds, cold-formed Z and lipped channels (depth x flange x lip x sheet; ``Z 200x65/59x20x2`` with a narrower lower flange), plate girders (depth x width x web x flange), tapered ones (``PG 600-300x200x8x12 top``: the top flange is straight)."""
+    cold = re.fullmatch(r"(Z|CF)(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)(?:/(\d+(?:\.\d+)?))?X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if cold:
-        h, f, lip, t = (float(v) for v in cold.groups()[1:])
+        h, f, f2, lip, t = (float(v or 0) for v in cold.groups()[1:])
         # EN 10162: bends of 1.5 times the sheet are usual; every flat must be left something between its bends
-        if 0.5 <= t <= 8 and 50 <= h <= 500 and 6 * t <= f <= 200 and 3.5 * t <= lip <= h / 2 - t:
-            b = 2 * f - t if cold[1] == "Z" else f
+        if 0.5 <= t <= 8 and 50 <= h <= 500 and 6 * t <= f <= 200 and 3.5 * t <= lip <= h / 2 - t and (not f2 or (cold[1] == "Z" and 6 * t <= f2 < f)):
+            b = f + (f2 or f) - t if cold[1] == "Z" else f
             shape: Shape = "Z" if cold[1] == "Z" else "CF"
-            made = Section(f"{shape} {h:g}x{f:g}x{lip:g}x{t:g}", shape, "EN 10162", h, b, t, t, 1.5 * t, 0, 0, lip, 0)
+            made = Section(f"{shape} {h:g}x{f:g}{f'/{f2:g}' if f2 else ''}x{lip:g}x{t:g}", shape, "EN 10162", h, b, t, t, 1.5 * t, 0, 0, lip, 0, narrow=f2)
             return replace(made, mass=made.area * STEEL_DENSITY * 1000)
     girder = re.fullmatch(r"PG(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)X(\d+(?:\.\d+)?)", key)
     if girder:

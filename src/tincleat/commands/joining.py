@@ -36,7 +36,7 @@ _COMMON = (
     _rule("bracing-gusset", "brace end"),
     _rule("rod-through", "brace end", shapes=("RD",)),
     _rule("flange-gusset", "brace on flange"),
-    _rule("purlin-cleat", "crossing"),
+    _rule("purlin-cleat", "crossing", "lap"),
     _rule("trimmer-cleat", "beam to beam web", shapes=("Z", "CF")),
     _rule("timber-seat", "beam to beam web", "beam to column web", "beam to column flange", "beam to hollow face"),
     _rule("tube-joint", "beam to hollow face", shapes=("CHS", "RHS")),

@@ -13,7 +13,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
-from tincleat.families.fly_brace import FLY, flies
+from tincleat.families.fly_brace import FLY, NONE, flies
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -33,6 +33,7 @@ SETTINGS = (
     Setting("pitch", "Bolts over each other", "spacings", "Bolts", None, "Spacing of the bolts up the web; 0 is one bolt.", 0, 400),
     Setting("first", "First bolt up", "length", "Bolts", None, "From the flange to the lowest bolt; worked out so that they sit between root and edge.", 15, 500),
     Setting("edge", "Edge distance", "length", "Bolts", None, "From the bolts to the cleat's ends and the purlins' ends.", 10, 200),
+    Setting("lap", "Lap past the carrier", "length", "Lap", None, "From the carrier's middle to the ends of two zeds that lie in each other; as drawn if not typed.", 60, 1500),
     Setting("sleeve", "Sleeve", "length", "Sleeve", 0.0, "Thickness of a plate on the webs of two purlins that end here, on the side away from the cleat; 0 is none.", 0, 20),
     Setting("sleeve_reach", "Sleeve bolts out", "length", "Sleeve", 300.0, "From the bolts of the cleat to those at the sleeve's ends.", 60, 2000, inches=304.8),
     Setting("sleeve_height", "Sleeve height", "length", "Sleeve", None, "Between the purlins' roots; as high as its bolts need if not typed.", 30, 500),
@@ -40,6 +41,10 @@ SETTINGS = (
     Setting("gap", "Gap between ends", "length", "Purlin", 10.0, "Between two purlins that end here.", 0, 100, inches=12.7),
     Setting("weld_leg", "Weld leg", "length", "Weld", None, "Fillets at the toe and the ends of the cleat.", 2, 20),
 )  # fmt: skip
+
+
+UNDER = 2.0  # mm that a cleat's leg ends before the bend of the flange over it
+CLOSE = 0.3  # mm to which two zeds lie in each other
 
 
 @dataclass(frozen=True)
@@ -68,18 +73,42 @@ def _web(m: CaseMember) -> _Web:
     return _Web(y, web.thickness, side, middle - half + m.shape.root, middle + half - m.shape.root)
 
 
+def _nested(overs: "list[tuple[int, CaseMember]]", webs: list[_Web]) -> None:
+    """Raise NoFit with figures unless two zeds lie in each other: a broad flange over a narrow one at the top and at the bottom, web on web."""
+    (_, a), (_, b) = overs
+    if a.shape != b.shape or not a.shape.narrow:
+        names = a.shape.name if a.shape == b.shape else f"{a.shape.name} and {b.shape.name}"
+        raise NoFit(f"{names} do not lie in each other", right="zeds of one size with a broad and a narrow flange, such as Z 200x65/59x20x2, every second one turned over")
+    t, differ = a.shape.tw, a.shape.b + a.shape.tw - 2 * a.shape.narrow
+    if differ < 2 * t - 1e-6:
+        raise NoFit(f"the flanges of {a.shape.name} differ by {differ:g} mm, too little for one to lie in the other", right=f"at least {2 * t:g} mm")
+    if a.frame.z[2] * b.frame.z[2] > 0 or webs[0].side != webs[1].side:
+        raise NoFit("both zeds lie the same way up", right="one of them turned over by 180°")
+    broad, other = (0, 1) if a.frame.z[2] > 0 else (1, 0)  # the broad flange of the first lies on top
+    aside = (webs[other].y - webs[broad].y) * webs[broad].side
+    under = overs[broad][1].frame.origin[2] - overs[other][1].frame.origin[2]
+    if abs(aside - t) > CLOSE or abs(under - t) > CLOSE:
+        raise NoFit(
+            f"the web of the zed that is turned over lies {aside:.1f} mm to the side of its top flange from the other's, its top {under:.1f} mm under the other's",
+            right=f"{t:g} mm both: moved {t - aside:.1f} mm to that side and {t - under:.1f} mm down",
+        )
+
+
 def fits(case: Case, house: HouseRules) -> None:
-    """Raise NoFit with figures unless a channel or zed lies on a flange, crossing it or ending on it, alone or with its like beyond."""
-    if case.kind != "crossing":
+    """Raise NoFit with figures unless a channel or zed lies on a flange, crossing it or ending on it, alone or with its like beyond, or two
+    zeds lap there."""
+    if case.kind not in ("crossing", "lap"):
         raise NoFit(f"a cleat stands where a member lies on another's flange; this is a {case.kind}", right="a purlin on a rafter or a girt on a column")
     overs = case.all("over")
     webs = [_web(m) for _, m in overs]
-    if len({(round(w.y, 0), w.side) for w in webs}) > 1:
+    if case.kind == "lap":
+        _nested(overs, webs)
+    elif len({(round(w.y, 0), w.side) for w in webs}) > 1:
         raise NoFit(f"the two ends lie {abs(webs[0].y - webs[1].y):.0f} mm beside each other", right="purlins in one line")
     under = case.members[-1]
     if under.shape.shape not in ("I", "C", "RHS", "T"):
         raise NoFit(f"{under.shape.name} has no flat flange for a cleat")
-    gap = overs[0][1].frame.origin[2] - overs[0][1].shape.h / 2
+    gap = min(m.frame.origin[2] - m.shape.h / 2 for _, m in overs)
     if gap > 25:
         raise NoFit(f"the purlin lies {gap:.0f} mm over the flange", right="at most 25 mm")
 
@@ -88,8 +117,9 @@ def build(case: Case, given: Given) -> Detail:
     """The angle with its welds, bolts through the web or webs, ends cut with a gap, holes."""
     house = given.house
     overs, under = case.all("over"), case.members[-1]
-    web = _web(overs[0][1])
-    size, bolt = str(given.value("size")), str(given.value("bolt"))
+    lapped = case.kind == "lap"
+    web = _both([_web(m) for _, m in overs]) if lapped else _web(overs[0][1])
+    size, bolt = _size(given, [m for _, m in overs]), str(given.value("bolt"))
     shape, b = section(size), bolt_size(bolt)
     up_leg, out_leg = longer(shape), shorter(shape)
     hole, _ = house.hole(bolt, "normal")
@@ -112,9 +142,11 @@ def build(case: Case, given: Given) -> Detail:
     rows = [first]
     for g in pitch:
         rows.append(rows[-1] + g)
-    gap = float(given.value("gap")) if len(overs) > 1 else 0.0
+    gap = float(given.value("gap")) if len(overs) > 1 and not lapped else 0.0
     ends = [case.members[i].frame.x[0] * (1 if m.high >= -m.low else -1) for i, m in overs]
-    if len(overs) > 1:
+    if lapped:
+        xs = [0.0]
+    elif len(overs) > 1:
         xs = [s * (gap / 2 + edge) for s in (-1.0, 1.0)]
     elif abs(overs[0][1].low) < 300 or abs(overs[0][1].high) < 300:
         # one purlin that ends over the carrier: the bolts keep their distance from its end
@@ -143,22 +175,58 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
     leg = given.rounded("weld_leg", min(0.7 * shape.tw, shape.tw - (1.5875 if house.inch else 2.0)), "weld leg")
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), tuple(vec(p) for p in points), vec(-out), (0.0, 0.0, 1.0))
-    holes = tuple(
-        MemberHole(i, "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0))
-        for (i, _), some in zip(overs, ([x] for x in xs) if len(overs) > 1 else (xs,), strict=True) for x in some for z in rows
-    )  # fmt: skip
-    plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt)
+    plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt) if not lapped else ((), _lap_bolts(given, overs, web, rows, edge, bolt))
+    if lapped and given.value("fly") != NONE:
+        raise NoFit("the webs of two zeds that lap lie beside each other, and a fly brace lies against one face", right=f"{NONE}, or fly braces at rafters without a lap")
     blocked = max([abs(middle) + length / 2] + [float(p.outline.bounds[2]) for p in plates])
     fly = flies(given, overs, under, web.y, face, web.side, rows[0], str(given.value("grade")), blocked)
-    if len(overs) > 1:  # the first of the two is the one on the side of its bolts
-        order = [0, 1] if ends[0] < 0 else [1, 0]
-        holes = tuple(MemberHole(overs[order[k]][0], "web", (x, web.y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for k, x in enumerate(xs) for z in rows)
-        holes += tuple(MemberHole(overs[order[k]][0], "web", (p[0], web.y, p[2]), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0)) for group in more for p in group.points for k in (0 if p[0] < 0 else 1,))
-    cuts = tuple(EndCut(i, (math.copysign(gap / 2, d), 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
+    spots = [(x, z) for x in xs for z in rows] + [(p[0], p[2]) for group in more for p in group.points]
+    # of two that end here each holds the bolts on its side; two that lap hold all of them
+    holes = tuple(
+        MemberHole(i, "web", (x, _web(m).y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0))
+        for (i, m), end in zip(overs, ends, strict=True) for x, z in spots if lapped or len(overs) == 1 or x * end > 0
+    )  # fmt: skip
+    begins = -_reach_past(given, overs) if lapped else gap / 2
+    cuts = tuple(EndCut(i, (math.copysign(1.0, d) * begins, 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
     return Detail(
         "purlin cleat", (*plates, *fly.plates), (bolts, *more, *fly.bolts), (*_welds(piece, face, web.side, out_leg, middle, length, leg), *fly.welds), ends=cuts, holes=(*holes, *fly.holes),
-        dimensions=(*_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), *fly.dimensions), pieces=(piece, *fly.pieces), numbers=tuple(given.numbers.values()),
+        dimensions=(*_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), *(_lap_dimensions(-begins, more[0], face) if lapped else ()), *fly.dimensions), pieces=(piece, *fly.pieces), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
+
+
+def _size(given: Given, overs: list[CaseMember]) -> str:
+    """The cleat's section; under the flange of a zed one whose leg ends before it, of angles as thick as the usual one at least."""
+    size = str(given.value("size"))
+    room = min((m.frame.origin[2] + m.shape.h / 2 - m.shape.root for m in overs if m.shape.shape == "Z"), default=math.inf) - UNDER
+    if longer(section(size)) <= room:
+        return size
+    name, tall = overs[0].shape.name, longer(section(size))
+    usual = section(size)
+    fit = [s for s in map(section, ANGLES) if s.standard == usual.standard and shorter(s) >= 50.0 and 0.6 * usual.tw <= s.tw <= usual.tw and longer(s) <= room]
+    if given.has("size") or not fit:
+        raise NoFit(f"the leg of {size}, {tall:g} mm, does not end under the flange of {name}, {room:.0f} mm up", right="a cleat with a shorter leg")
+    best = max(fit, key=lambda s: (longer(s), s.tw, -shorter(s)))
+    return str(given.fitted("size", best.name, f"{size} does not end under the flange of {name}"))
+
+
+def _both(webs: list[_Web]) -> _Web:
+    """Two webs on each other as one: the cleat stands against the outer one, bolts keep clear of the roots of both."""
+    first, last = sorted(webs, key=lambda w: w.y * w.side)
+    return _Web((first.y + last.y) / 2, first.t + last.t, first.side, max(w.low for w in webs), min(w.high for w in webs))
+
+
+def _reach_past(given: Given, overs: "list[tuple[int, CaseMember]]") -> float:
+    """How far two zeds that lap go on past the carrier's middle, mm: as typed, or as drawn, the shorter of the two."""
+    return float(given.worked_out("lap", min(min(m.high, -m.low) for _, m in overs)))
+
+
+def _lap_bolts(given: Given, overs: "list[tuple[int, CaseMember]]", web: _Web, rows: list[float], edge: float, bolt: str) -> tuple[Bolts, ...]:
+    """Bolts through both webs of a lap near the ends of the two zeds."""
+    out = _reach_past(given, overs) - edge
+    if out < 2 * edge:
+        raise NoFit(f"a lap that goes {out + edge:.0f} mm past the carrier's middle has no room for bolts at its ends beside the cleat's", right=f"at least {3 * edge:.0f} mm")
+    points = tuple(vec((x, web.y, z)) for x in (-out, out) for z in rows)
+    return (Bolts("lap bolts", bolt, str(given.value("bolt_grade")), points, vec((0.0, -web.side, 0.0)), (0.0, 0.0, 1.0)),)
 
 
 def _sleeve(
@@ -225,8 +293,15 @@ def _dimensions(
     return tuple(out)
 
 
+def _lap_dimensions(reach: float, bolts: Bolts, y: float) -> tuple[Dimension, ...]:
+    """Over the lap: its bolts from the zeds' ends, and each end from the carrier's middle."""
+    out, z = max(p[0] for p in bolts.points), max(p[2] for p in bolts.points)
+    over = tuple((x, y, z) for x in (-reach, -out, out, reach))
+    return (Dimension("front", "top", 0, over, ("edge", "", "edge")), Dimension("front", "top", 1, tuple((x, y, z) for x in (-reach, 0.0, reach)), ("lap", "lap")))
+
+
 FAMILY = Family(
-    "purlin-cleat", "Purlin cleat", ("girt cleat", "sleeve", "fly brace", "inner flange brace", "purlin splice", "purlin angle", "sheeting rail cleat"), ("crossing",), SETTINGS, fits, build,
+    "purlin-cleat", "Purlin cleat", ("girt cleat", "sleeve", "fly brace", "inner flange brace", "purlin splice", "purlin angle", "sheeting rail cleat", "lap", "lapped purlins"), ("crossing", "lap"), SETTINGS, fits, build,
     {
         "plate-stock": ("sleeve",), "edge-least": ("edge", "first", "length", "sleeve_height"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),

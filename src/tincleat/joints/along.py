@@ -5,16 +5,20 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
+import shapely
 
 from tincleat.catalogue.sections import section
 from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.tolerances import MEETS
 from tincleat.joints.bracing import PARALLEL, Bracing
-from tincleat.joints.case import Case, Joint, Kind, make_case, order
-from tincleat.joints.table import AT_END, dot, less
+from tincleat.joints.case import LAPPED, Case, Joint, Kind, make_case, order
+from tincleat.joints.table import AT_END, LIE, dot, less
 from tincleat.project.entities import End
 from tincleat.project.members import axis_frame, length
 
+STRAIGHT = 0.9998  # cosine to which members are in one line
+UPON = 0.9  # cosine from which a purlin's depth stands on a flange, not along it
+NESTED = 40.0  # mm that the lines of two that lie in each other may lie apart
 STANDS = 0.3  # rise of a member's depth up to which it stands rather than lies: leaning up to 17 degrees
 
 
@@ -54,7 +58,7 @@ class Along(Bracing):
             return None
         return self._crossing([], over, under)
 
-    def crossings(self, roles: "frozenset[str]" = frozenset({"purlin", "girt"})) -> list[tuple[str, str]]:
+    def crossings(self, roles: "frozenset[str]" = frozenset(LIE)) -> list[tuple[str, str]]:
         """Members of some roles that pass over a member of another role without ending there, each with the one under it."""
         rows = [i for i, key in enumerate(self.ids) if self.members[key].role in roles]
         if not rows:
@@ -69,28 +73,63 @@ class Along(Bracing):
             if seat is None:
                 continue
             stations = [float((seat.o - self.origin[i]) @ self.axes[i, 0]) for i in (a, b)]
-            if AT_END < stations[0] < self.length[a] - AT_END and -1.0 <= stations[1] <= self.length[b] + 1.0:
+            if AT_END < stations[0] < self.length[a] - AT_END and -1.0 <= stations[1] <= self.length[b] + 1.0 and not self._laps_over(upper, lower, stations[0]):
                 out.append((upper, lower))
         return out
 
-    def _crossing(self, ends: "list[tuple[str, End]]", over: str, under: str) -> Joint:
-        """The joint of members that lie on another's flange: one that passes, or one or two that end there."""
+    def _laps_over(self, upper: str, lower: str, station: float) -> bool:
+        """Whether a member's end lies in the next one over a carrier that it passes at a station, so that the end's own site is there."""
+        ends: tuple[End, End] = ("start", "end")
+        return any(
+            (found := self.lapped(upper, end)) is not None and found[1] == lower
+            for end, far in zip(ends, (station, self.lengths[upper] - station), strict=True) if far <= LAPPED
+        )  # fmt: skip
+
+    def lapped(self, key: str, end: End) -> "tuple[tuple[str, End], str] | None":
+        """The end of another purlin or girt that this one's end goes on past, along the same line, and the carrier both lie on between those
+        two ends; None where it goes on past none."""
+        role, out = self.members[key].role, self._out(key, end)
+        low, high = (np.minimum(out.o, out.moved(x=LAPPED).o), np.maximum(out.o, out.moved(x=LAPPED).o))
+        near = [self.ids[i] for i in sorted(self.tree.query(shapely.box(low[0], low[1], high[0], high[1])).tolist())]
+        best: tuple[float, tuple[str, End], str] | None = None
+        ends: tuple[End, End] = ("start", "end")
+        for other in near:
+            if other == key or self.members[other].role != role or abs(dot(self.frames[other].x, out.x)) < STRAIGHT:
+                continue
+            for tip in ends:
+                at = self._out(other, tip)
+                x, y, z = out.spot(at.origin)
+                if not (1.0 < x < min(LAPPED, self.lengths[key], self.lengths[other]) and math.hypot(y, z) <= NESTED and dot(at.x, out.x) < 0):
+                    continue
+                for under in near:
+                    if self.members[under].role == role or (seat := self._seat(key, under)) is None or self._seat(other, under) is None:
+                        continue
+                    station = out.spot(seat.origin)[0]
+                    if abs(dot(seat.z, out.z)) > UPON and 0.0 < station < x and (best is None or abs(station - x / 2) < best[0]):
+                        best = (abs(station - x / 2), (other, tip), under)
+        return best and (best[1], best[2])
+
+    def _crossing(self, ends: "list[tuple[str, End]]", over: str, under: str, kind: Kind = "crossing") -> Joint:
+        """The joint of members that lie on another's flange: one that passes, one or two that end there, or two that lap."""
         seat = self._seat(over, under)
         assert seat is not None
         names = [over] if not ends else [m for m, _ in ends]
-        words = f"{self._name(over)} over {self._name(under)}"
+        if kind == "lap":  # between the two lines, whichever of them was drawn first
+            others = [s.o for m in names if (s := self._seat(m, under)) is not None]
+            seat = Frame.of(np.mean(others, axis=0), seat.x, seat.z)
+        words = f"{self._name(over)} over {self._name(under)}" if kind == "crossing" else f"{' lapped on '.join(self._name(m) for m in names)} over {self._name(under)}"
         best: tuple[Case, bool, Frame, list[str]] | None = None
         for frame in (seat, Frame.of(seat.o, -np.array(seat.x), np.array(seat.z))):
             for order_ in dict.fromkeys((tuple(names), tuple(names[::-1]))):
                 steel = [self._steel(m, frame, f"over-{i}" if len(names) > 1 else "over") for i, m in enumerate(order_, 1)]
-                case, mirrored = make_case("crossing", frame, [*steel, self._steel(under, frame, "under")])
+                case, mirrored = make_case(kind, frame, [*steel, self._steel(under, frame, "under")])
                 if best is None or (order(case), mirrored) < (order(best[0]), best[1]):
                     best = (case, mirrored, frame, list(order_))
         assert best is not None
         case, mirrored, frame, names = best
         ends = sorted(ends, key=lambda e: names.index(e[0]))
         key = f"{ends[0][0]}.{ends[0][1]}" if ends else f"{over}x{under}"
-        return Joint(key, "crossing", tuple(ends), under, frame, case, mirrored, words, seat.origin[2], (*names, under))
+        return Joint(key, kind, tuple(ends), under, frame, case, mirrored, words, seat.origin[2], (*names, under))
 
     def station(self, key: str, at: float, along: bool = False) -> Joint | None:
         """The site at a station of a member, mm from its start, or the stretch ``along`` it that has its middle there; None off its ends."""

@@ -12,7 +12,7 @@ from tincleat.geometry.tolerances import MEETS
 from tincleat.joints.along import Along
 from tincleat.joints.bracing import BESIDE
 from tincleat.joints.case import Case, Joint, Kind, make_case, order
-from tincleat.joints.table import STEEP, Meeting, dot, less
+from tincleat.joints.table import LIE, STEEP, Meeting, dot, less
 from tincleat.project.entities import Connection, End
 from tincleat.units import format_length
 
@@ -141,7 +141,9 @@ class Finder(Along):
         return found
 
     def _beam_end(self, key: str, end: End, out: Frame, point: Vec3, meets: list[Meeting], lying: list[Meeting]) -> Joint | None:
-        if self.members[key].role in ("purlin", "girt"):
+        if self.members[key].role in LIE:
+            if (lap := self.lapped(key, end)) is not None:
+                return self._crossing(sorted([(key, end), lap[0]]), min(key, lap[0][0]), lap[1], "lap")
             over = self._over(key, end, out, point, lying)
             if over is not None:
                 return over

@@ -12,7 +12,7 @@ from tincleat.catalogue.sections import Section, at_share, section
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.lines import apart
 from tincleat.geometry.tolerances import NEARLY_MEETS
-from tincleat.joints.case import CHANNELS, REACH, Joint, Kind, Steel, make_case, near_cuts
+from tincleat.joints.case import CHANNELS, LAPPED, REACH, Joint, Kind, Steel, make_case, near_cuts
 from tincleat.project.entities import End, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.steel.cuts import NONE, Cuts
@@ -21,6 +21,7 @@ from tincleat.steel.members import own_cuts
 STEEP = 0.80  # |z| of a member's direction above which it counts as upright
 FEW = 60  # changed members up to which each is looked round by itself
 PLACES: tuple[End | None, ...] = ("start", "end", None)
+LIE = ("purlin", "girt")  # roles of what lies on others in rows
 AT_END = 60.0  # mm from a member's end within which a meeting counts as end to end
 
 
@@ -56,11 +57,12 @@ class Table:
         self.length, self.half, self.line = np.zeros(count), np.zeros((count, 2)), np.zeros((count, 2, 3))
         self.low, self.high = np.zeros((count, 3)), np.zeros((count, 3))
         self.points = np.zeros((count, 4, 3))  # ends of the system line and of the body's
+        self.further = np.zeros(count)  # mm about those that members make a difference to them, beside what nearly meets
         self.boxes = np.empty(count, dtype=object)
 
     @property
     def _tables(self) -> tuple["np.ndarray", ...]:
-        return (self.origin, self.axes, self.length, self.half, self.line, self.low, self.high, self.points, self.boxes)
+        return (self.origin, self.axes, self.length, self.half, self.line, self.low, self.high, self.points, self.further, self.boxes)
 
     def _row(self, i: int, member: Member) -> None:
         frame, shape = axis_frame(member), section(member.section)
@@ -68,6 +70,7 @@ class Table:
         self.origin[i], self.axes[i], self.length[i] = frame.origin, frame.axes, self.lengths[member.id]
         self.half[i] = shape.b / 2, shape.reach
         self.line[i] = member.start, member.end
+        self.further[i] = LAPPED if member.role in LIE else 0.0
 
     def speak(self, units: str) -> None:
         """Write lengths in other units from now on."""
@@ -108,17 +111,20 @@ class Table:
             return set(self.ids) if rows else set()
         if len(rows) > FEW:
             tree = shapely.STRtree(self.boxes[rows])
-            flat = self.points.reshape(-1, 3)
-            point, box = tree.query(shapely.points(flat[:, :2]))
+            flat, more = self.points.reshape(-1, 3), np.repeat(self.further, 4)
+            low, high = flat - more[:, None], flat + more[:, None]
+            point, box = tree.query(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
             chosen = np.array(rows)[box]
-            inside = (flat[point, 2] >= self.low[chosen, 2]) & (flat[point, 2] <= self.high[chosen, 2])
+            inside = (high[point, 2] >= self.low[chosen, 2]) & (low[point, 2] <= self.high[chosen, 2])
             return {self.ids[i] for i in np.unique(point[inside] // 4).tolist()}
         hit: set[int] = set()
         x, y, z = self.points[:, :, 0], self.points[:, :, 1], self.points[:, :, 2]
+        f = self.further[:, None]
         for i in rows:
             (x0, y0, z0), (x1, y1, z1) = self.low[i], self.high[i]
-            near = np.unique(np.nonzero((x >= x0) & (x <= x1))[0])  # most are ruled out along one axis
-            inside = (y[near] >= y0) & (y[near] <= y1) & (z[near] >= z0) & (z[near] <= z1) & (x[near] >= x0) & (x[near] <= x1)
+            near = np.unique(np.nonzero((x >= x0 - f) & (x <= x1 + f))[0])  # most are ruled out along one axis
+            n = f[near]
+            inside = (y[near] >= y0 - n) & (y[near] <= y1 + n) & (z[near] >= z0 - n) & (z[near] <= z1 + n) & (x[near] >= x0 - n) & (x[near] <= x1 + n)
             hit.update(near[inside.any(axis=1)].tolist())
         return {self.ids[i] for i in hit}
 
@@ -165,7 +171,7 @@ class Table:
         out = type(self)({}, self.units, self.along)
         out.members, out.ids, out.index = {**self.members, **more}, list(self.ids), dict(self.index)
         out.frames, out.shapes, out.lengths = dict(self.frames), dict(self.shapes), dict(self.lengths)
-        out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.boxes = (table.copy() for table in self._tables)
+        out.origin, out.axes, out.length, out.half, out.line, out.low, out.high, out.points, out.further, out.boxes = (table.copy() for table in self._tables)
         out.changed(more)
         return out
 

@@ -21,7 +21,7 @@ LONGEST_PREFIX = 6
 # kinds of joint that may be meant to have no connection
 PLAIN_ENDS = (
     "column head", "column under beam", "free end", "sloping foot", "post beside", "near miss", "column foot", "post on beam", "column splice", "beam to column flange", "beam to column web",
-    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange",
+    "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "brace on flange", "lap",
 )  # fmt: skip
 BARS = {"I": "I-sections", "C": "channels", "T": "tees", "L": "angles", "RHS": "rectangular tubes", "CHS": "round tubes", "FL": "flats", "RD": "round bars", "Z": "zeds", "CF": "cold-formed channels"}
 OF_PROJECT = ("title", "units", "dual", "rule_set", "north_deg", "plain")  # a project's own, not an office's: no difference from a standard

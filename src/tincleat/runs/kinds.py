@@ -41,10 +41,17 @@ def _outward(way: Array) -> Array:
 
 
 def _rows(name: str, role: Any, row: int, points: list[Array], normal: Array, lap: float, overhang: float) -> list[Laid]:
+    """One row over its carriers.  Zeds with a broad and a narrow flange that lap lie in each other: every second one is turned over, its web one
+    sheet beside the others', and those lie one sheet higher."""
     out = []
+    shape = section(name)
+    nested = bool(shape.narrow) and lap > 0
     for bay, (a, b) in enumerate(bays(points, lap, overhang)):
         x = unit(np.subtract(b, a))
-        out.append(Laid(f"{row}.{bay}", name, role, a, b, roll_for(x, unit(normal - x * float(normal @ x))), "bottom"))
+        z = unit(normal - x * float(normal @ x))
+        turned = nested and bay % 2 == 1
+        shift = crossed(z, x) * (2 * shape.narrow - shape.b) if turned else z * shape.tw if nested else np.zeros(3)
+        out.append(Laid(f"{row}.{bay}", name, role, vec(np.add(a, shift)), vec(np.add(b, shift)), roll_for(x, -z if turned else z), "top" if turned else "bottom"))
     return out
 
 

@@ -254,8 +254,7 @@ def _sharp(shape: Section) -> Array:
     """The profile without radii, for far views."""
     if shape.shape in ("CHS", "RD"):
         return shape.outer.coarse(4)
-    plain = Section(shape.name, shape.shape, shape.standard, shape.h, shape.b, shape.tw, shape.tf, 0, 0, shape.slope, shape.tf_at, shape.mass)
-    return plain.outer.points()
+    return replace(shape, r1=0.0, r2=0.0, h_end=0.0).outer.points()
 
 
 @lru_cache(maxsize=2048)

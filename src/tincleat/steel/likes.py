@@ -38,7 +38,7 @@ def worked(shape: Section, full: float, cuts: Cuts) -> Worked:
 
 def _signature(shape: Section, first: float, last: float, cuts: Cuts) -> Signature:
     """The least of the bar's descriptions over the turns that lay its section on itself."""
-    turns = ((1, 1, 1),) if shape.h_end else TURNS.get(shape.shape, ((1, 1, 1),))
+    turns = ((1, 1, 1),) if shape.h_end or shape.narrow else TURNS.get(shape.shape, ((1, 1, 1),))
     return (shape.name, round(last - first, 1), min(tuple(sorted(_told(cuts, t, first, last), key=repr)) for t in turns))
 
 

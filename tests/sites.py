@@ -155,6 +155,12 @@ def _gussets() -> list[Site]:
             for turn in (0, 90):
                 typed = {"tube_end": "tee", "side": side}
                 out.append(Site(f"gusset tee {section} {side} {turn}", [column("UC 203x203x46", turn), brace(section, 40)], "bracing-gusset", ((1, "start"),), typed))
+    for section, angle, turn, roll, typed in (
+        ("CHS 88.9x5", 40, 0.0, 0.0, {}), ("CHS 88.9x5", 40, 90.0, 0.0, {"side": "far side"}), ("CHS 114.3x6.3", 55, 0.0, 30.0, {}), ("CHS 48.3x3.2", 35, 90.0, 0.0, {"bolt": "M16"}),
+        ("CHS 168.3x8", 45, 0.0, 0.0, {}), ("CHS 76.1x4", 40, 0.0, 0.0, {"flat": 230.0, "taper": 150.0, "pitch": [70.0, 70.0]}),
+    ):
+        out.append(Site(f"gusset pressed flat {section} {angle} {turn} {roll} {typed}", [column("UC 203x203x46", turn), brace(section, angle, roll=roll)], "bracing-gusset", ((1, "start"),), {"tube_end": "flattened", **typed}))
+    out.append(Site("gusset pressed flat inch", [column("W8X31"), brace("HSS4.500X0.237", 40)], "bracing-gusset", ((1, "start"),), {"tube_end": "flattened"}, inch=True))
     out.append(Site("gusset tee inch", [column("W8X31"), brace("HSS4X4X1/4", 40)], "bracing-gusset", ((1, "start"),), {"tube_end": "tee"}, inch=True))
     for section in ("L 80x80x8", "FL 100x10", "PFC 150x75x18"):
         for angle in (45, 35):

@@ -27,6 +27,7 @@ ALL = [(name, s) for name, f in FAMILIES.items() for s in f.settings if s.kind !
 BESIDE: dict[str, dict[str, Any]] = {
     "slab-head concrete": {}, "slab-head slot_length": {"hole_shape": "slotted along"},
     "flange-gusset how": {"side": "outside"},
+    "bracing-gusset flat": {"tube_end": "flattened"}, "bracing-gusset taper": {"tube_end": "flattened"},
     "top_distance": {"row_place": "from the top", "pitch": (70.0,)},
     "row_place": {"pitch": (70.0,), "top_distance": 60.0},
     "vent_size": {"vents": 2},
@@ -131,7 +132,8 @@ WHERE = {
     "end-plate": "end plate IPE 300 flush 0 0", "end-plate cap": "knee 9", "bracing-gusset": "gusset L 80x80x8 0 at 45 on 0", "bracing-gusset overlap": "gusset CHS 88.9x5 0 at 45 on 0",
     "bracing-gusset tube_weld": "gusset CHS 88.9x5 0 at 45 on 0", "bracing-gusset side": "gusset FL 80x10 0 at 45 on 0", "bracing-gusset snipe": "gusset in a corner",
     "bracing-gusset stands": "gusset in a corner", "bracing-gusset beside": "gusset in a corner", "bracing-gusset lines": "gusset FL 80x10 0 at 45 on 0",
-    "bracing-gusset through_pitch": "gusset at a cross L 80x80x8 45",
+    "bracing-gusset through_pitch": "gusset at a cross L 80x80x8 45", "bracing-gusset flat": "gusset pressed flat CHS 88.9x5 40 0.0 0.0 {}", "bracing-gusset taper": "gusset pressed flat CHS 88.9x5 40 0.0 0.0 {}",
+    "purlin-cleat lap": "zeds Z 200x65/59x20x2 lapped 300 0 {}",
     **{f"bracing-gusset {s}": "gusset tee SHS 100x100x5 near side 0" for s in ("tube_end", "tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "rod-through": "rod RD 24 through IPN 300 40", "edge-angle": "edge UB 457x191x67 {'upright': 'the shorter', 'side': 'far side', 'welded': 'at the toe', 'length': 1000.0}", "web-opening": "opening UB 457x191x67 {'shape': 'rectangular', 'flats': 'both sides'}", "flange-plates": "flange plates SHS 100x100x5 SHS 100x100x5 {}", "tube-sleeve": "sleeve SHS 150x150x8 SHS 150x150x8 {}", "tube-sleeve size": "sleeve CHS 114.3x5", "flange-plates count": "flange plates CHS 406.4x10 CHS 406.4x10 {}", "seat-cleat": "seat IPE 300 on HEB 300 0 {}", "splice-covers": "splice UB 457x191x67 UB 457x191x67 outer", "splice-covers division": "column splice UC 254x254x89 UC 254x254x73 {}",
     "splice-covers division_weld": "column splice UC 254x254x89 UC 254x254x73 {}", "cap-plate": "cap UC 203x203x46 0 under UB 406x178x60",

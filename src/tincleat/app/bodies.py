@@ -54,7 +54,7 @@ def _notched(shape: Section, cuts: Cuts, full: float, per_arc: int) -> Mesh:
 def _key(cuts: Cuts, full: float) -> tuple[float, ...]:
     values = [full]
     for e in cuts.ends:
-        values += [*e.point, *e.normal]
+        values += [*e.point, *e.normal, e.flat, e.taper, *e.across]
     for n in cuts.notches:
         values += [*n.frame.origin, *n.frame.x, *n.frame.z, n.depth, *(c for v in n.outline.vertices for c in v)]
     for h in cuts.holes:

@@ -20,7 +20,8 @@ from tincleat.geometry.tolerances import ON_FACE
 from tincleat.joints.case import Case
 from tincleat.lazy import lazy
 from tincleat.steel.body import element_polygon, steel_mesh
-from tincleat.steel.cuts import Cuts, MemberHole
+from tincleat.steel.cuts import FLAT, Cuts, MemberHole
+from tincleat.steel.flattened import flat_frame, flat_ply, flats_of
 
 WORDS = {"supported": "supported member", "support": "supporting member", "supported-2": "second supported member"}
 
@@ -236,6 +237,10 @@ def _plies_of(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float,
         inner = frame.inside(at)
         holes = tuple(_hole_in(inner, h) for h in cuts.holes if h.element == element.name)
         out.append(Ply(owner, element.name, at, polygon, element.thickness, holes, number, _held(shape, element), beyond, stem=0.0 if element.normal == "z" and shape.shape in ("I", "T") else None, timber=shape.timber, sheet=shape.shape in ("Z", "CF")))
+    for end in flats_of(cuts):
+        at = frame.at(flat_frame(end, shape))
+        inner = frame.inside(at)
+        out.append(Ply(owner, FLAT, at, flat_ply(end, shape), 2 * shape.tw, tuple(_hole_in(inner, h) for h in cuts.holes if h.element == FLAT), number, beyond=(end.flat,)))
     return tuple(out)
 
 

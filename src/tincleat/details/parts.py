@@ -387,7 +387,7 @@ def mirrored(detail: Detail) -> Detail:
         bents=tuple(b.mirrored for b in detail.bents),
         zones=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.zones),
         fittings=tuple(f.mirrored for f in detail.fittings),
-        ends=tuple(replace(e, point=m(e.point), normal=m(e.normal)) for e in detail.ends),
+        ends=tuple(replace(e, point=m(e.point), normal=m(e.normal), across=m(e.across)) for e in detail.ends),
         notches=tuple(replace(n, outline=n.outline.mirrored_y(), frame=n.frame.mirrored_y()) for n in detail.notches),
         holes=tuple(replace(h, point=m(h.point), axis=m(h.axis), along=m(h.along)) for h in detail.holes),
         dimensions=tuple(replace(d, points=tuple(m(p) for p in d.points)) for d in detail.dimensions),

@@ -24,6 +24,7 @@ from tincleat.project.entities import Grid, Member
 from tincleat.project.members import axis_frame, length
 from tincleat.steel.body import end_station, steel_volume
 from tincleat.steel.cuts import Cuts
+from tincleat.steel.flattened import flats_of, flattened_body, section_at
 from tincleat.steel.members import cut_length, own_cuts
 from tincleat.units import format_force
 
@@ -41,6 +42,8 @@ class _Writer(Parts):
         frame = axis_frame(m)
         corners = [end_station(cuts.ends, 0.0, full, y, z) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.reach, shape.reach)]
         low, high = drawn_past(cuts, min(c[0] for c in corners), max(c[1] for c in corners))
+        low += sum(e.flat + e.taper for e in flats_of(cuts) if e.normal[0] > 0)
+        high -= sum(e.flat + e.taper for e in flats_of(cuts) if e.normal[0] < 0)
         # the profile's plane has y to the right and z up, and is drawn along x
         laid, upward = self._axes(Frame((low, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))), f.share("IFCDIRECTION", (0.0, 0.0, 1.0))
         if shape.h_end:
@@ -52,13 +55,18 @@ class _Writer(Parts):
         for end in cuts.ends:
             if abs(abs(end.normal[0]) - 1.0) > 1e-9:
                 body, kind = f.add("IFCBOOLEANCLIPPINGRESULT", Enum("DIFFERENCE"), body, self._beyond(end)), "Clipping"
-        self._styled(body, "steel")
+        items = [self._styled(body, "steel")]
+        for end in flats_of(cuts):  # its walls lie on each other: a bar of two half circles, and what draws it out of the round
+            across = Frame.of(end.point, end.across, end.normal)
+            taper = flattened_body(shape, Cuts((end,)), low, high, (shape.outer.coarse(6), shape.inner[0].coarse(6)), True)
+            items += [self._styled(i, "steel") for i in (self._extruded(self._area(section_at(shape, shape.tw)), across, end.flat), self._faceted(taper))]
+            kind = "SolidModel"
         storey = self.row.get(m.level, self._storey(min(m.start[2], m.end[2])))
         at = self._placed(frame, storey)
         name, predefined = CLASSES[m.role]
         system = np.round(frame.to_local((m.start, m.end)), 6) + 0.0
         element = f.add(
-            name, m.guid or self._guid("member", m.id), None, m.name, None, m.section, at, self._shape([body], kind, system), m.id, Enum(predefined)
+            name, m.guid or self._guid("member", m.id), None, m.name, None, m.section, at, self._shape(items, kind, system), m.id, Enum(predefined)
         )
         self.contained[storey].append(element)
         self.elements[m.id] = element

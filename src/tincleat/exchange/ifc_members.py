@@ -83,6 +83,7 @@ class Members(Rest):
                     continue
                 self._note("parts of bodies", f"{self._called(product)}: a part of its body ({profile_label(s.profile, self.scale)}) is like no section and was left out")
         found.sort(key=lambda f: -f[0])
+        found = found[:1] if ours else found  # of our own the bar alone: what its end was made of comes with its connection
         out: list[Member] = []
         for i, (long, match, plane, s) in enumerate(found):
             shape = section(match.section)

@@ -9,6 +9,7 @@ import numpy as np
 from tincleat.catalogue.sections import STEEL_DENSITY, Section
 from tincleat.exchange.spf import DERIVED, Enum, Ref, Spf, Typed, global_id, real, text
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
+from tincleat.geometry.mesh import Mesh
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.ledger import Ledger
 from tincleat.project.entities import Site
@@ -179,6 +180,13 @@ class Pen:
         lies = Frame(at.origin, at.x, vec(-np.array(at.y)))  # its half section, turned about its second axis
         axis = self.f.share("IFCAXIS1PLACEMENT", self._point((0.0, 0.0, 0.0)), self.f.share("IFCDIRECTION", Typed("(0.,1.,0.)")))
         return self.f.add("IFCREVOLVEDAREASOLID", self._area(side), self._axes(lies), axis, 2 * float(np.pi))
+
+    def _faceted(self, mesh: Mesh) -> Ref:
+        """A closed body of triangles."""
+        f = self.f
+        at = [self._point(vec(p)) for p in mesh.points]
+        faces = [f.add("IFCFACE", [f.add("IFCFACEOUTERBOUND", f.add("IFCPOLYLOOP", [at[i] for i in three]), True)]) for three in mesh.triangles.tolist()]
+        return f.add("IFCFACETEDBREP", f.add("IFCCLOSEDSHELL", faces))
 
     def _mapped(self, key: object, make: Callable[[], list[Ref]], frame: Frame, kind: str = "SweptSolid") -> Ref:
         f = self.f

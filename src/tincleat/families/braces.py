@@ -20,11 +20,13 @@ from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet, round_tube
 from tincleat.standards.rulesets import rules_of
-from tincleat.steel.cuts import Notch
+from tincleat.steel.cuts import EndCut, Notch
+from tincleat.steel.flattened import breadth
 
 FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of the braces: its x along x, its y along z
 SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
 STAR = 30.0  # mm that the heels of starred angles may lie apart
+FLATTENED = "flattened"
 BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and still be one brace
 
@@ -155,6 +157,10 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         half = s.h / 2 if s.shape == "CHS" or abs(y) > 0.99 else s.b / 2
         if given.value("tube_end") == "slotted":
             return "slotted", half, 0.0, ((middle, 0.0),)
+        if given.value("tube_end") == FLATTENED:
+            if s.shape != "CHS":
+                raise NoFit(f"{s.name} is rectangular", right="a round tube to be pressed flat, or another end")
+            return FLATTENED, breadth(s) / 2, 0.0, tuple((middle + side * s.tw, side) for side in (-1.0, 1.0))
         t = float(given.value("tee_thickness"))
         return "tee", half, 0.0, tuple((middle + side * t / 2, side) for side in (-1.0, 1.0))
     along = np.array(m.away)
@@ -311,7 +317,7 @@ def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     if x.apart:
         return sorted(x.apart)
     shape = x.member.shape
-    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
+    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how in ("tee", FLATTENED) else 0.0
     clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
     if shape.shape == "I":  # between the flanges the plate's own edges lie too
         clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))
@@ -326,6 +332,17 @@ def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     return centred(tuple(x.given.worked_out("lines", (down(min(x.half, clear, most), step),) if wide >= 140.0 and clear >= 3 * size.d else ())), x.line)
 
 
+def pressed(x: Brace, number: int, start: float, plate_end: float) -> EndCut:
+    """The end of a round tube pressed flat from ``start`` on past the plate's end, clear of its taper."""
+    step = 6.35 if x.given.house.inch else 5.0
+    flat = float(x.given.worked_out("flat", up(plate_end - start + PAST_PLATE, step)))
+    if flat < plate_end - start:
+        raise NoFit(f"a flat of {flat:.0f} mm ends on the plate, which it meets for {plate_end - start:.0f} mm", right=f"at least {up(plate_end - start + PAST_PLATE, step):.0f} mm")
+    taper = float(x.given.worked_out("taper", up(x.member.shape.h, step)))
+    y = x.member.frame.origin[1]
+    return EndCut(number, in_space(x.at(start), y), in_space(x.along), flat, taper, in_space(x.across))
+
+
 @dataclass(frozen=True)
 class Tee:
     """What is welded to a tube's end to be bolted: tongue and end cap with their welds, and where the tube ends."""
@@ -335,6 +352,7 @@ class Tee:
     end: float
 
 
+PAST_PLATE = 10.0  # mm that a flat goes on past the plate before it is drawn out
 ENGAGED = 1.25  # rod diameters that it is screwed into its fork
 
 

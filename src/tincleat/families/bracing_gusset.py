@@ -19,6 +19,7 @@ from tincleat.errors import NoFit
 from tincleat.families.braces import (
     BETWEEN,
     FLAT,
+    FLATTENED,
     Brace,
     bolt_of,
     braces_of,
@@ -28,6 +29,7 @@ from tincleat.families.braces import (
     lines_of,
     numbered,
     plane_of,
+    pressed,
     slot,
     tee,
     tube_welds,
@@ -45,6 +47,7 @@ from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
+from tincleat.steel.cuts import FLAT as FLAT_END
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
@@ -73,7 +76,9 @@ SETTINGS = (
     Setting("lines", "Spacing of bolt lines", "spacings", "Bolts", None, "Lines of bolts across a channel, flat or tongue; two where the steel is 140 mm wide or more, else one.", 0, 500, each="brace"),
     Setting("through_pitch", "Bolts through a passing brace", "spacings", "Bolts", None, "Spacings of the bolts where the plate lies against a brace that passes.", 0, 1000),
     Setting("hole", "Holes in plate", "choice", "Bolts", "normal", "Kind of hole in the plate; slots run along the brace.", choices=HOLES),
-    Setting("tube_end", "Tube end", "choice", "Tubes", "slotted", "Slotted over the plate, or with a tee welded on that is bolted to it.", choices=("slotted", "tee"), each="brace"),
+    Setting("tube_end", "Tube end", "choice", "Tubes", "slotted", "Slotted over the plate, with a tee welded on that is bolted to it, or, of a round one, pressed flat and bolted.", choices=("slotted", "tee", FLATTENED), each="brace"),
+    Setting("flat", "Flat", "length", "Tubes", None, "How far from its end a round tube is pressed flat; past the plate if not typed.", 30, 1000, each="brace"),
+    Setting("taper", "Taper", "length", "Tubes", None, "From the flat to the round tube; as long as the tube is wide if not typed.", 20, 1000, each="brace"),
     Setting("overlap", "Slot over the plate", "length", "Tubes", None, "How far a slotted tube goes over the plate.", 30, 1000, each="brace"),
     Setting("tube_weld", "Tube weld leg", "length", "Tubes", None, "Four fillets along each slotted tube.", 3, 30),
     Setting("tee_thickness", "Tongue thickness", "length", "Tubes", 12.0, "Thickness of a tee's tongue.", 5, 60, inches=12.7, each="brace"),
@@ -210,8 +215,11 @@ def build(case: Case, given: Given) -> Detail:
             towards = math.copysign(1.0, middle - some[0][1].frame.origin[1])
             groups.append(Bolts(words, bolt, str(given.value("bolt_grade")), tuple(at), (0.0, -towards, 0.0), along, given.value("hole")))
             holes.extend(Hole(p[0], p[2], *hole, math.atan2(x.along[1], x.along[0]), given.value("hole")) for p in at)
-            for i, _ in some if x.how == "bolted" else ():
-                drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
+            for i, m in some:
+                if x.how == "bolted":
+                    drill.extend(drilled(case, i, at, (0.0, 1.0, 0.0), plain, plain, along))
+                elif x.how == FLATTENED:
+                    drill.extend(MemberHole(i, FLAT_END, (p[0], m.frame.origin[1], p[2]), (0.0, 1.0, 0.0), plain, plain, along) for p in at)
 
     forks: list[Fork] = []
     crossed: list[Polygon] = []
@@ -270,7 +278,7 @@ def build(case: Case, given: Given) -> Detail:
                 plates += made.plates
                 welds += made.welds
                 ends = made.end
-        cuts += [EndCut(i, in_space(x.at(ends)), in_space(x.along)) for i, _ in x.members]
+        cuts += [pressed(x, i, start, end) if x.how == FLATTENED else EndCut(i, in_space(x.at(ends)), in_space(x.along)) for i, _ in x.members]
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
         reaches.append(end)
         breadths.append(wide)
@@ -309,7 +317,7 @@ def build(case: Case, given: Given) -> Detail:
         welds += _foot_welds(_on_plate(e, outline, leg), i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
-        dimensions=_dimensions(outline, laid, across, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
+        dimensions=_dimensions(outline, laid, across, cuts, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
     )  # fmt: skip
 
 
@@ -480,7 +488,7 @@ def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg
     return both_sides(name, leg, run, (0.0, 1.0, 0.0), t, in_space(e.into), (words, "gusset"))
 
 
-def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines_of: list[list[float]], y: float) -> tuple[Dimension, ...]:
+def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines_of: list[list[float]], cuts: Sequence[EndCut], y: float) -> tuple[Dimension, ...]:
     """The plate over all, and along each brace what can be set there: ``laid`` gives its end, its bolts and the plate's end."""
     x0, z0, x1, z1 = outline.bounds
     out = [
@@ -494,6 +502,9 @@ def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines
         if len(lines := lines_of[i - 1]) > 1:
             out.append(Dimension(f"brace {i}", "left", 0, tuple(in_space(x.at(at[1], w), y) for w in lines), ("" if x.apart else own("lines"),) * (len(lines) - 1)))
         out.append(Dimension(f"brace {i}", "bottom", 0, points, names))
+        for cut in cuts:
+            if cut.flat and cut.member == x.members[0][0]:
+                out.append(Dimension(f"brace {i}", "bottom", 1, tuple(in_space(x.at(at[0] + s, x.line), y) for s in (0.0, cut.flat, cut.flat + cut.taper)), (own("flat"), own("taper"))))
         if x.member.shape.shape == "L" and len(lines) < 2:
             heel = -math.copysign(x.half, x.line) if x.line else -x.half
             out.append(Dimension(f"brace {i}", "left", 0, (in_space(x.at(at[0], heel), y), in_space(x.at(at[0], x.line), y)), (own("gauge"),)))

@@ -201,7 +201,7 @@ def cuts_image(cuts: Cuts) -> Cuts:
         return (v[0], -v[1] + 0.0, v[2])
 
     return Cuts(
-        tuple(EndCut(e.member, m(e.point), m(e.normal)) for e in cuts.ends),
+        tuple(EndCut(e.member, m(e.point), m(e.normal), e.flat, e.taper, m(e.across)) for e in cuts.ends),
         tuple(Notch(n.name, n.member, n.frame.mirrored_y(), n.outline.mirrored_y(), n.depth) for n in cuts.notches),
         tuple(MemberHole(h.member, h.element, m(h.point), m(h.axis), h.width, h.length, m(h.along), h.kind, h.sink, h.sink_angle) for h in cuts.holes),
     )
@@ -312,7 +312,7 @@ def snapped_cuts(cuts: Cuts) -> Cuts:
         return Outline(tuple((_snap(x, KIN_LENGTH), _snap(y, KIN_LENGTH), _snap(b, KIN_DIRECTION)) for x, y, b in o.vertices))
 
     return Cuts(
-        tuple(EndCut(0, p(e.point), d(e.normal)) for e in cuts.ends),
+        tuple(EndCut(0, p(e.point), d(e.normal), _snap(e.flat, KIN_LENGTH), _snap(e.taper, KIN_LENGTH), d(e.across) if e.flat else e.across) for e in cuts.ends),
         tuple(Notch(n.name, 0, _snapped(n.frame.origin, n.frame.x, n.frame.z), outline(n.outline), _snap(n.depth, KIN_LENGTH)) for n in cuts.notches),
     )
 

@@ -19,6 +19,8 @@ from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.release.holes_drawn import holes_drawn
 from tincleat.steel.body import steel_mesh
+from tincleat.steel.cuts import Cuts
+from tincleat.steel.flattened import breadth, flats_of
 
 DRAWN: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
 ROUND = 40.0  # mm of surroundings shown past the parts, at least
@@ -54,6 +56,9 @@ def _part_points(a: Assembled) -> Array:
         out.append(tie.frame.to_world(np.array([(0.0, 0.0, 0.0), (tie.length, 0.0, 0.0)])))
     for b in a.detail.bolts:
         out.append(np.array(b.points))
+    for e in flats_of(Cuts(a.detail.ends)):
+        half = breadth(a.case.members[e.member].shape) / 2
+        out.append(np.array([np.array(e.point) + np.array(e.normal) * x + np.array(e.across) * w for x in (0.0, e.flat + e.taper) for w in (-half, half)]))
     if a.detail.holes:
         out.append(np.array([h.point for h in a.detail.holes]))
     if not out:  # a place where nothing is made, only taken away

@@ -18,7 +18,8 @@ from tincleat.catalogue.sections import Element, Section
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh, cut, frustum, prism, ring_prism, trimmed
 from tincleat.geometry.outline import Outline, half_plane
-from tincleat.steel.cuts import Cuts, EndCut, MemberHole, Notch, sunk, sunk_volume
+from tincleat.steel.cuts import FLAT, Cuts, EndCut, MemberHole, Notch, sunk, sunk_volume
+from tincleat.steel.flattened import flat_covers, flats_of, flattened_body
 
 OFF_FACE = 0.5  # mm that what cuts a countersink begins off its face
 SINK_SIDES = 32  # of a countersink: a head with half as many, half a hundredth thinner, lies within its chords
@@ -54,6 +55,8 @@ def _parts(shape: Section) -> tuple[Array, ...]:
 
 def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, ...]:
     """Corners (n, 3) of convex bodies that together hold all of a stretch of a bar, its end planes taken into account."""
+    if flats_of(cuts):
+        return tuple(flat_covers(shape, cuts, low, high))
     if shape.h_end:
         reach, wide = shape.reach + abs(sum(shape.slopes)) * (high - low), shape.b / 2
         return (np.array([(x, y, z) for x in (low, high) for y in (-wide, wide) for z in (-reach, reach)]),)
@@ -175,6 +178,8 @@ def named(cuts: Cuts, shape: Section) -> Cuts:
         return cuts
 
     def element(h: MemberHole) -> str:
+        if h.element == FLAT:
+            return FLAT
         def off(e: Element) -> tuple[float, float]:
             axis = 1 if e.normal == "y" else 2
             w = h.point[3 - axis]
@@ -187,6 +192,8 @@ def named(cuts: Cuts, shape: Section) -> Cuts:
 
 def laid(hole: MemberHole, shape: Section) -> MemberHole:
     """A hole in its element's middle plane, wherever along its axis it was given; it names its element already."""
+    if hole.element == FLAT:
+        return hole
     element = next(e for e in shape.elements if e.name == hole.element)
     k = 1 if element.normal == "y" else 2
     if abs(hole.axis[k]) < 1e-6:
@@ -275,6 +282,9 @@ def _rise(shape: Section, z: Array) -> Array:
 
 def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int = 1, drill: bool = False) -> Mesh:
     """Mesh of the member between ``low`` and ``high`` with its end planes and notches, and holes if ``drill``."""
+    if flats_of(cuts):
+        outer, inner = _rings(shape, per_arc)
+        return _cut_out(shape, _pointed_off(flattened_body(shape, cuts, low, high, (outer, inner)), cuts), cuts, per_arc, drill)
     unit_bar = bar(replace(shape, h_end=0.0) if shape.h_end else shape, per_arc)
     points = unit_bar.points.copy()
     first = points[:, 0] < 0.5
@@ -290,9 +300,19 @@ def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int
         else:
             points[chosen, 0] = default
     points[:, 2] += lean * (points[:, 0] - low)
-    mesh = Mesh(points, unit_bar.triangles, unit_bar)
-    for e in (*starts[1:], *stops[1:]):  # an end of several planes is what all of them leave
-        mesh = trimmed(mesh, e.point, e.normal)
+    return _cut_out(shape, _pointed_off(Mesh(points, unit_bar.triangles, unit_bar), cuts), cuts, per_arc, drill)
+
+
+def _pointed_off(mesh: Mesh, cuts: Cuts) -> Mesh:
+    """A body whose ends are cut by their first planes, cut by the others too: an end of several planes is what all of them leave."""
+    for side in (1, -1):
+        for e in [e for e in cuts.ends if e.normal[0] * side > 1e-6][1:]:
+            mesh = trimmed(mesh, e.point, e.normal)
+    return mesh
+
+
+def _cut_out(shape: Section, mesh: Mesh, cuts: Cuts, per_arc: int, drill: bool) -> Mesh:
+    """A body without what notches, and holes if ``drill``, take out of it."""
     # a round cutter has the chords of a round tube, so that a tube cut to another's shape touches it
     cutters = [prism(n.outline, (), 0.0, n.depth, per_arc=6 if len(n.outline.vertices) == 2 else max(per_arc, 2)).placed(n.frame) for n in cuts.notches]
     if drill:
@@ -349,6 +369,8 @@ def flange_at(shape: Section, from_tip: float) -> float:
 
 def drill_depth(shape: Section, name: str) -> float:
     """How deep, mm, both ways of an element's middle plane together, what drills a hole through it has to reach."""
+    if name == FLAT:
+        return 2 * shape.tw + 2.0
     element = max((e for e in shape.elements if e.name == name), key=lambda e: e.thickness)
     return element.thickness + 2.0 + (2 * shape.slope * shape.outstand if element.normal == "z" else 0.0)
 
@@ -357,6 +379,9 @@ def _holes_volume(shape: Section, cuts: Cuts, low: float, high: float) -> float:
     """What holes take out: closed form, but holes that meet each other or leave the steel take what they cover once."""
     volume = 0.0
     for name in dict.fromkeys(h.element for h in cuts.holes):
+        if name == FLAT:
+            volume += sum((Outline.circle(0, 0, h.width) if h.length <= h.width else Outline.slot(0, 0, h.width, h.length, 0.0)).area for h in cuts.holes if h.element == FLAT) * 2 * shape.tw
+            continue
         element = next(e for e in shape.elements if e.name == name)
         holes = [h for h in cuts.holes if h.element == name]
         up = 2 if element.normal == "y" else 1

@@ -9,13 +9,22 @@ from tincleat.catalogue.fasteners import HoleKind
 from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
 
+FLAT = "pressed flat"  # what holes in a tube's end that is pressed flat name for their element
+
 
 class EndCut(msgspec.Struct, frozen=True, gc=False):
-    """A plane that ends a member of a case; ``normal`` points to the steel that stays."""
+    """A plane that ends a member of a case; ``normal`` points to the steel that stays.
+
+    A round tube may be pressed ``flat`` from there on as far as that, mm, its breadth along ``across``, and drawn out of the round over its
+    ``taper``; the plane is square to it then, and goes through its middle.
+    """
 
     member: int
     point: Vec3
     normal: Vec3
+    flat: float = 0.0
+    taper: float = 0.0
+    across: Vec3 = (0.0, 0.0, 0.0)
 
 
 class Notch(msgspec.Struct, frozen=True):
@@ -77,7 +86,7 @@ class Cuts(msgspec.Struct, frozen=True):
         """The cuts, given in an outer frame, in ``frame``'s own coordinates."""
         p, d = frame.spot, frame.into
         return Cuts(
-            tuple(EndCut(e.member, p(e.point), d(e.normal)) for e in self.ends),
+            tuple(EndCut(e.member, p(e.point), d(e.normal), e.flat, e.taper, d(e.across)) for e in self.ends),
             tuple(Notch(n.name, n.member, frame.inside(n.frame), n.outline, n.depth) for n in self.notches),
             tuple(MemberHole(h.member, h.element, p(h.point), d(h.axis), h.width, h.length, d(h.along), h.kind, h.sink, h.sink_angle) for h in self.holes),
         )

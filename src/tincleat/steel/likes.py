@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from tincleat.catalogue.sections import Section
-from tincleat.geometry.frames import Vec3
+from tincleat.geometry.frames import Frame, Vec3
 from tincleat.steel.body import end_station, steel_volume
 from tincleat.steel.cuts import Cuts
+from tincleat.steel.flattened import flats_of
 
 Signature = tuple[object, ...]
 # turns of a bar by half a turn that lay its section on itself, as signs of x, y, z; along x it is run from its other end where that turns
@@ -38,6 +39,13 @@ def worked(shape: Section, full: float, cuts: Cuts) -> Worked:
 
 def _signature(shape: Section, first: float, last: float, cuts: Cuts) -> Signature:
     """The least of the bar's descriptions over the turns that lay its section on itself."""
+    if flats := flats_of(cuts):  # a round tube has no side: it is looked at with one or the other of its flats level
+        ways = [Frame.of((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -e.across[2], e.across[1])) for e in flats]
+        return min((_turned_about(shape, first, last, cuts.seen_from(way)) for way in ways), key=repr)
+    return _turned_about(shape, first, last, cuts)
+
+
+def _turned_about(shape: Section, first: float, last: float, cuts: Cuts) -> Signature:
     turns = ((1, 1, 1),) if shape.h_end or shape.narrow else TURNS.get(shape.shape, ((1, 1, 1),))
     return (shape.name, round(last - first, 1), min(tuple(sorted(_told(cuts, t, first, last), key=repr)) for t in turns))
 
@@ -59,6 +67,9 @@ def _told(cuts: Cuts, turn: tuple[int, int, int], first: float, last: float) -> 
             # where the plane meets the bar's axis says as much as any of its points
             at = e.point[0] + (e.normal[1] * e.point[1] + e.normal[2] * e.point[2]) / e.normal[0] if abs(e.normal[0]) > 1e-6 else 0.0
             yield ("end", p((at, 0.0, 0.0)), n)
+        if e.flat:
+            across = d(e.across)
+            yield ("flat", n[0], max(across, tuple(-v + 0.0 for v in across)), round(e.flat, 1), round(e.taper, 1))
     for c in cuts.notches:
         points = c.outline.points(0.5)
         low = c.frame.to_world([(u, v, 0.0) for u, v in points])

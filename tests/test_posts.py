@@ -102,3 +102,11 @@ def test_only_beside_a_flat_side(tmp_path: Path) -> None:
 def test_what_cannot_be_made_says_why(tmp_path: Path, members: list[dict[str, object]], typed: dict[str, float], words: str) -> None:
     with pytest.raises(TinCleatError, match=words):
         joined(tmp_path / "a", members, "post-side", "M2.start", **typed)
+
+
+@pytest.mark.parametrize(("wide", "welded"), [(62, False), (64, True)])
+def test_level_fillets_are_as_long_as_their_throat_asks_for(tmp_path: Path, wide: int, welded: bool) -> None:
+    # a leg of 10 has a throat of 7.07: six of those are 42.4; 62 less two legs is 42, 64 less two legs is 44
+    _, e = joined(tmp_path / "a", beside(f"FL 100x{wide}", "UPN 260", 12.0, 0.0, 90.0, 50.0), "post-side", "M2.start", weld_leg=10.0)
+    names = [w.name for w in made(e).welds]
+    assert ("over the plate" in names) is welded and names.count("beside the post") == 2

@@ -9,8 +9,10 @@ import pytest
 from sites import girts, over_ridge, purlins
 from test_new_families import breaches, joined, made
 
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.commands.desk import Desk
 from tincleat.demo.registry import make_demo
+from tincleat.details.assembled import tie_bodies, tie_frame
 from tincleat.errors import TinCleatError
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding
@@ -37,6 +39,19 @@ def test_staggered_rods_by_hand(tmp_path: Path) -> None:
     assert [round(x, 2) for x, _ in d.ties[0].nuts] == [40.0, 45.5, 1540.0, 1545.5] and [w for _, w in d.ties[0].nuts] == [-1, 1, -1, 1]
     # holes of 18 for M16: one in the outer webs, two in those between
     assert sorted(h.member for h in d.holes) == [0, 1, 1, 2, 2, 3] and {h.width for h in d.holes} == {18.0}
+
+
+def test_a_nut_is_drawn_on_its_washer(tmp_path: Path) -> None:
+    d = made(rods(tmp_path, purlins("UPE 160", 4), "M1+M2+M3+M4@3000"))
+    size = bolt_size("M16")
+    for tie in d.ties:
+        at = tie_frame(tie)
+        for (x, way), nut in zip(tie.nuts, tie_bodies(tie)[1], strict=True):
+            z = at.to_local(nut.points)[:, 2]
+            # washer 3 and nut 14.8 from the face on, the washer's 30 across at the face, the nut's corners 24 x 2 / sqrt 3 = 27.7 beyond it
+            assert sorted((z.min(), z.max())) == pytest.approx(sorted((x, x + way * 17.8)))
+            assert np.hypot(*at.to_local(nut.points)[np.abs(z - x) < 0.1, :2].T).max() * 2 == pytest.approx(size.washer_d, rel=0.03)  # twelve sides of the same area
+            assert np.hypot(*at.to_local(nut.points)[np.abs(z - x) > 3.1, :2].T).max() * 2 == pytest.approx(24 * 2 / math.sqrt(3))
 
 
 def test_one_bar_and_welded_bars_by_hand(tmp_path: Path) -> None:

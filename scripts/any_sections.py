@@ -1,9 +1,10 @@
 """Families on sections drawn at random from the whole catalogue, with default settings: what is refused, what is in breach, what fails.
 
-``any_sections.py [SEED] [NUMBER]``: NUMBER places a family.  A refusal in words is well; a failure is not; every rule that is broken is
+``any_sections.py [SEED] [NUMBER] [WORD...]``: NUMBER places a family, of those only whose name has one of the words.  A refusal in words is well; a failure is not; every rule that is broken is
 printed with up to three places, to be looked at: either an awkward place, or a default that could be better.
 """
 
+import math
 import random
 import sys
 from collections import Counter, defaultdict
@@ -13,7 +14,8 @@ from typing import Any
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent / "tests"))
 
-from sites import Site, beam, brace, column, girder, lying, over, rafter, spliced, stringer
+from sites import Site, beam, brace, column, girder, lapping, over, rafter, spliced
+from sites_feet import lying, stringer
 from test_settings import site_case
 
 from tincleat.catalogue.sections import catalogue
@@ -24,6 +26,7 @@ from tincleat.project.entities import HouseRules, inch_house
 
 Place = tuple[list[dict[str, Any]], tuple[tuple[int, str], ...]]
 Pick = Callable[[str, float, float], str]
+TYPED: dict[str, dict[str, Any]] = {"bracing-gusset pressed flat": {"tube_end": "flattened"}}  # what is typed at a place
 
 
 def american(name: str) -> bool:
@@ -48,7 +51,14 @@ def places(chance: random.Random, pick: Pick) -> dict[str, Callable[[], Place]]:
         z = 3000 + catalogue()[under].h / 2
         return [girder(under), {"section": one, "role": "purlin", "start": [0, -4000, z], "end": [0, 4000, z], "cardinal": "bottom"}], ((1, "over 0"),)
 
+    def lap() -> Place:
+        t, h, f = chance.choice([1.2, 1.5, 1.8, 2.0, 2.5, 3.0]), chance.choice([140, 150, 175, 200, 225, 250, 300]), chance.randint(50, 90)
+        name = f"Z {h}x{f}/{f - chance.randint(math.ceil(2 * t), 12)}x{chance.randint(math.ceil(3.5 * t), 25)}x{t:g}"
+        return lapping(name, float(chance.randint(150, 900)), chance.choice([0.0, 5.0, 15.0])), ((1, "end"),)
+
     return {
+        "purlin-cleat lapped": lap,
+        "bracing-gusset pressed flat": lambda: ([column(pick("I", 180, 400), turn()), brace(pick("CHS", 33, 200), chance.choice([30, 40, 50, 60]), roll=chance.uniform(0, 90))], ((1, "start"),)),
         "base-plate": lambda: ([column(pick(chance.choice(["I", "I", "RHS", "CHS"]), 100, 450))], ((0, "start"),)),
         "fin-plate": lambda: ([column(pick("I", 180, 450), turn()), beam(pick("I", 150, 600), chance.choice([0, 0, 20]))], ((1, "end"),)),
         "fin-plate on a girder": lambda: ([girder(pick(chance.choice(["I", "C"]), 300, 900)), beam(pick("I", 150, 600), 90, 0, chance.choice([0, 0, 40]))], ((1, "end"),)),
@@ -88,7 +98,10 @@ def main() -> int:
     def pick(shape: str, low: float, high: float) -> str:
         return chance.choice([n for n in shelf[shape, inch] if low <= catalogue()[n].h <= high])
 
+    words_of = sys.argv[3:]
     for name, place in places(chance, pick).items():
+        if words_of and not any(w in name for w in words_of):
+            continue
         counts: Counter[str] = Counter()
         kind = name.split(" ")[0]
         shown: dict[str, list[str]] = defaultdict(list)
@@ -99,7 +112,7 @@ def main() -> int:
             house = inch_house("") if inch else HouseRules()
             try:
                 case = site_case(Site("", members, kind, at))
-                bad = {f.rule for f in Made(case, family(kind).detail(case, {}, house), house).findings if f.level == "breach"}
+                bad = {f.rule for f in Made(case, family(kind).detail(case, family(kind).checked(TYPED.get(name, {}), house), house), house).findings if f.level == "breach"}
             except TinCleatError:
                 counts["refused"] += 1
                 continue

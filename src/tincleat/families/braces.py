@@ -312,12 +312,27 @@ def tube_welds(x: Brace, t: float, start: float, length: float, leg: float) -> l
     return out
 
 
+def _over_flat(x: Brace, step: float) -> tuple[float, ...]:
+    """Gaps between the lines of bolts over a tube's flat: none where it is narrow, else so many that, exposed, neither they nor its edges are too far."""
+    wide, thin = 2 * x.half, min(2 * x.member.shape.tw, float(x.given.value("thickness")))
+    rules = rules_of(x.given.house)
+    edge, apart = (rules.edge_greatest(thin).value, rules.spacing_greatest(thin).value) if x.given.house.exposed else (math.inf, math.inf)
+    most = down(apart, step) if math.isfinite(apart) else wide
+    gaps = max(int(wide >= 140.0), math.ceil((wide - 2 * edge) / most - 1e-9) if math.isfinite(edge) else 0)
+    if not gaps:
+        return ()
+    least = up((wide - 2 * edge) / gaps, step) if math.isfinite(edge) else 0.0
+    return (max(min(down(wide / (gaps + 1), step), most), least),) * gaps
+
+
 def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
     """Where a brace's lines of bolts lie across it: two in wide steel, their washers clear of a channel's roots."""
     if x.apart:
         return sorted(x.apart)
     shape = x.member.shape
-    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how in ("tee", FLATTENED) else 0.0
+    if x.how == FLATTENED:
+        return centred(tuple(x.given.worked_out("lines", _over_flat(x, step))), x.line)
+    wide = 2 * x.half if shape.shape in ("C", "FL", "I") or x.how == "tee" else 0.0
     clear = 2 * (x.half - shape.root) - max(size.washer_d, size.head_af * 1.16) if shape.shape in ("C", "I") else wide
     if shape.shape == "I":  # between the flanges the plate's own edges lie too
         clear = min(clear, 2 * (x.half - shape.root - BETWEEN - edge))

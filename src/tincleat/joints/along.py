@@ -89,7 +89,7 @@ class Along(Bracing):
         """The end of another purlin or girt that this one's end goes on past, along the same line, and the carrier both lie on between those
         two ends; None where it goes on past none."""
         role, out = self.members[key].role, self._out(key, end)
-        low, high = (np.minimum(out.o, out.moved(x=LAPPED).o), np.maximum(out.o, out.moved(x=LAPPED).o))
+        low, high = (np.minimum(out.o, out.moved(x=2 * LAPPED).o), np.maximum(out.o, out.moved(x=2 * LAPPED).o))
         near = [self.ids[i] for i in sorted(self.tree.query(shapely.box(low[0], low[1], high[0], high[1])).tolist())]
         best: tuple[float, tuple[str, End], str] | None = None
         ends: tuple[End, End] = ("start", "end")
@@ -99,13 +99,13 @@ class Along(Bracing):
             for tip in ends:
                 at = self._out(other, tip)
                 x, y, z = out.spot(at.origin)
-                if not (1.0 < x < min(LAPPED, self.lengths[key], self.lengths[other]) and math.hypot(y, z) <= NESTED and dot(at.x, out.x) < 0):
+                if not (1.0 < x < min(2 * LAPPED, self.lengths[key], self.lengths[other]) and math.hypot(y, z) <= NESTED and dot(at.x, out.x) < 0):
                     continue
                 for under in near:
                     if self.members[under].role == role or (seat := self._seat(key, under)) is None or self._seat(other, under) is None:
                         continue
                     station = out.spot(seat.origin)[0]
-                    if abs(dot(seat.z, out.z)) > UPON and 0.0 < station < x and (best is None or abs(station - x / 2) < best[0]):
+                    if abs(dot(seat.z, out.z)) > UPON and max(0.0, x - LAPPED) < station < min(x, LAPPED) and (best is None or abs(station - x / 2) < best[0]):
                         best = (abs(station - x / 2), (other, tip), under)
         return best and (best[1], best[2])
 

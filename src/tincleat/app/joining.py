@@ -26,7 +26,7 @@ NO_TYPICAL = "none"
 
 def settings_text(kind: Family, rule: JoinRule, unit: str) -> str:
     """What a rule types, as it is typed in its form: ``plate thickness = 12; sides = far side``."""
-    known = {s.name: s for s in kind.settings}
+    known = kind.by_name
     return "; ".join(f"{known[n].label.lower()} = {show(known[n], v, unit)}" for n, v in rule.settings.items() if n in known)
 
 

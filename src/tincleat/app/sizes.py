@@ -86,7 +86,7 @@ class Sizes(QDialog):
             "The first row that the joined member suits counts: by section, or up to a depth; one with neither suits all. Empty cells leave what the typical gives."
             + (f" {counted(count, 'connection')} using it will follow." if count else "")
         )
-        known = {s.name: s for s in kind.settings}
+        known = kind.by_name
         self.table.blockSignals(True)
         self.table.setColumnCount(len(FIXED) + len(self.names))
         self.table.setHorizontalHeaderLabels([*FIXED, *(known[n].label for n in self.names)])

@@ -54,7 +54,7 @@ def differs(old: Entry, new: Entry, unit: Units) -> str:
     assert new.connection is not None
     if new.made is None or old.made is None:
         return new.problem or "it can be built again"
-    labels = {s.name: s for s in FAMILIES[new.connection.family].settings}
+    labels = FAMILIES[new.connection.family].by_name
     before = {n.name: n.value for n in old.made.detail.numbers}
     words = []
     for n in new.made.detail.numbers:

@@ -36,7 +36,7 @@ def limits_in_words(t: Typical, unit: str) -> str:
 def settings_in_words(t: Typical, unit: str) -> str:
     """What a typical gives, with labels."""
     kind = FAMILIES[t.family]
-    known = {s.name: s for s in kind.settings}
+    known = kind.by_name
     words = [f"{known[n].label.lower()} {show(known[n], v, unit)}" for n, v in t.settings.items() if n in known]
     return ", ".join(words + ([counted(len(t.sizes), "size")] if t.sizes else []))
 

@@ -336,16 +336,21 @@ class Family:
         """What placing it is called: ``Place fin plate``."""
         return self.deed or f"Place {self.label.lower()}"
 
+    @lazy
+    def by_name(self) -> dict[str, Setting]:
+        """The settings by their names."""
+        return {s.name: s for s in self.settings}
+
     def setting(self, name: str) -> Setting:
         """The declaration of a setting; raises :class:`NotFound` with the names there are."""
         if name == ALTERED.name:
             return ALTERED
         plain, _, which = name.partition("/")
-        for s in self.settings:
-            if s.name == plain and (not which or (s.each and which.isdigit() and 1 <= int(which) <= max(self.shares, self.parts))):
-                if self.parts and which:
-                    return replace(s, name=name, group=f"{s.each} {which}")
-                return replace(s, name=name, label=f"{s.label}, {s.each} {which}") if which else s
+        s = self.by_name.get(plain)
+        if s is not None and (not which or (s.each and which.isdigit() and 1 <= int(which) <= max(self.shares, self.parts))):
+            if self.parts and which:
+                return replace(s, name=name, group=f"{s.each} {which}")
+            return replace(s, name=name, label=f"{s.label}, {s.each} {which}") if which else s
         raise NotFound(f"{self.label} has no setting {name!r}", right="one of " + ", ".join(s.name for s in self.settings))
 
     def alone(self, name: str) -> bool:
@@ -380,7 +385,7 @@ class Family:
         if not self.timber and (wood := next((m for m in case.members if m.shape.timber), None)) is not None:
             raise NoFit(f"{wood.shape.name} is timber", right="a timber seat, or steel")
         self.fits(case, house)
-        detail = self.build(case, Given({s.name: s for s in self.settings}, typed, house, origin))
+        detail = self.build(case, Given(self.by_name, typed, house, origin))
         if text := str(typed.get(ALTERED.name, "")):
             detail = altered(detail, text)
             detail = replace_struct(detail, numbers=(*detail.numbers, Number(ALTERED.name, text, origin)))

@@ -573,6 +573,9 @@ def test_headed_studs_by_hand(tmp_path: Path) -> None:
     assert next(f for f in thin.findings if f.rule == "stud-flange").level == "breach"  # 25 / 2.5 = 10 > 8
     over = laid(tmp_path / "d", "UB 305x127x37", part__1="studs", stud__1="SD 25", rows__1=[200])[1]
     assert "stud-flange" not in {f.rule for f in over.findings}  # over the web
+    for apart, beside in ((24.0, False), (27.0, True)):  # 12 and 13.5 off the web's middle: its own half, 12.5, is over it
+        near = laid(tmp_path / f"e{apart:g}", "UB 305x127x37", part__1="studs", stud__1="SD 25", rows__1=[200], lines__1=[apart])[1]
+        assert ("stud-flange" in {f.rule for f in near.findings}) is beside
     with pytest.raises(TinCleatError, match="has no shank"):
         laid(tmp_path / "f", part__1="studs", length__1=20)
     inch = laid(tmp_path / "g", "W18X50", inch_house(""), part__1="studs", rows__1=[152.4])[1]

@@ -50,6 +50,16 @@ def test_a_haunch_is_three_times_as_long_as_deep_in_whole_steps(tmp_path: Path) 
     assert d.number("haunch_depth").value == pytest.approx(349.25, abs=0.2) and d.number("haunch_length").value == pytest.approx(1066.8, abs=0.2)
 
 
+def test_a_haunch_steeper_than_thirty_degrees_is_refused(tmp_path: Path) -> None:
+    # 200 deep and 348 long rises at atan(200 / 348) = 29.9 degrees, 345 long at 30.1: its flange's tip could not be welded
+    members = [column("HEB 300"), beam("IPE 400")]
+    assert made(joined(tmp_path / "a", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=348.0)[1]).plates
+    with pytest.raises(TinCleatError, match="would rise 30°, too steep to weld its tip"):
+        joined(tmp_path / "b", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=345.0)
+    with pytest.raises(TinCleatError, match="would rise 45°.*5° to 45°"):
+        joined(tmp_path / "c", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=199.0)
+
+
 def test_a_wide_tube_weld_widens_the_gusset(tmp_path: Path) -> None:
     def across(leg: float) -> float:
         _, e = joined(tmp_path / f"{leg}-{len(list(tmp_path.iterdir()))}", [column("HEB 200"), brace("SHS 80x80x5", 45)], "bracing-gusset", "M2.start", tube_weld=leg, edge=30.0)

@@ -246,6 +246,14 @@ def zed(h: float, f: float, lip: float, t: float, hand: int) -> "list[tuple[floa
     return [(hand * x, y) for x, y in ring][:: 1 if hand > 0 else -1]
 
 
+def two_widths(h: float, f1: float, f2: float, lip: float, t: float, turn: int) -> "list[tuple[float, float]]":
+    """A lipped Z with its broad flange on top about the middle of its box, sharp corners; ``turn`` -1 is the same one turned over."""
+    left, right, z = -(f1 + f2 - t) / 2, (f1 + f2 - t) / 2, h / 2
+    a, b = left + f2 - t, left + f2  # the web's faces
+    ring = [(left, -z), (b, -z), (b, z - t), (right - t, z - t), (right - t, z - lip), (right, z - lip), (right, z), (a, z), (a, -z + t), (left + t, -z + t), (left + t, -z + lip), (left, -z + lip)]
+    return [(turn * x, turn * y) for x, y in ring]
+
+
 def _tessellated(f: Lines, points, faces, name: str = "HEA200") -> str:
     listed = f.add(f"IFCCARTESIANPOINTLIST3D(({','.join('(' + ','.join(repr(float(v)) for v in p) + ')' for p in points)}))")
     index = ",".join(f"({a + 1},{b + 1},{c + 1})" for a, b, c in faces)
@@ -354,6 +362,8 @@ CASES: dict[str, Case] = {
     "outline at an angle": Case(_angle_at_an_angle, ("L 100x100x10",)),
     "Z of one hand": Case(lambda f: _outline(f, zed(200, 65, 20, 2, 1), "Z 200x65x20x2"), ("Z 200x65x20x2",), exact=False),
     "Z of the other hand": Case(lambda f: _outline(f, zed(200, 65, 20, 2, -1), "Z 200x65x20x2"), ("Z 200x65x20x2",), exact=False),
+    "Z with a broad and a narrow flange": Case(lambda f: _outline(f, two_widths(200, 65, 59, 20, 2, 1), "Z 200x65/59x20x2"), ("Z 200x65/59x20x2",), exact=False),
+    "Z with a broad and a narrow flange, turned over": Case(lambda f: _outline(f, two_widths(200, 65, 59, 20, 2, -1), "Z 200x65/59x20x2"), ("Z 200x65/59x20x2",), exact=False),
     "facets, a profile set and a longer axis": Case(_faceted, ("HEA 200",), ("its axis is 4500.0 long",), exact=False),
     "axis and profile, top centre, drawn along z": Case(lambda f: _axis_only(f, 8, False), more={"cardinal": "top"}),
     "axis and profile, bottom left, drawn along x": Case(lambda f: _axis_only(f, 1, True), more={"cardinal": "bottom left"}),

@@ -56,7 +56,7 @@ def test_a_haunch_steeper_than_thirty_degrees_is_refused(tmp_path: Path) -> None
     assert made(joined(tmp_path / "a", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=348.0)[1]).plates
     with pytest.raises(TinCleatError, match="would rise 30°, too steep to weld its tip"):
         joined(tmp_path / "b", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=345.0)
-    with pytest.raises(TinCleatError, match="would rise 45°.*5° to 45°"):
+    with pytest.raises(TinCleatError, match=r"would rise 45°.*5° to 45°"):
         joined(tmp_path / "c", members, "end-plate", "M2.end", haunch_depth=200.0, haunch_length=199.0)
 
 

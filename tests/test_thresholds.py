@@ -279,3 +279,19 @@ def test_rows_of_an_end_plate_stand_on_full_steps(tmp_path: Path, name: str, inc
     assert all(abs(g / step - round(g / step)) < 1e-6 for g in (first, *pitch))
     under = section(name).h - first - sum(pitch)
     assert first - 1e-6 <= under < first + step + 10.0
+
+
+def test_stiffeners_of_narrow_flanges_keep_a_weld_worth_its_length(tmp_path: Path) -> None:
+    # UB 254x102x22: 101.6 wide, web 5.7, root 7.6: 47.95 beside the web.  A fillet of 5 wants 30 + 2 x 3.54 = 37.07 on the flange.  A flat of
+    # 45 less a snipe of 15 has 30, less one of 9 it has 36; 47 to the flange's edge less 9 has 38
+    _, e = joined(tmp_path / "a", [girder("UB 254x102x22")], "stiffeners", "M1@2500")
+    d = made(e)
+    x0, z0, x1, z1 = d.plates[0].outline.bounds
+    assert (x1 - x0, d.number("snipe").value, d.number("width").origin) == (pytest.approx(47.0), 9.0, "adapted")
+    assert not [f for f in e.findings if f.level == "breach"]
+    # UB 457x191x67: root 10: a flat of 90 less a snipe of 15 has 75 and stays as it is
+    _, e = joined(tmp_path / "b", [girder("UB 457x191x67")], "stiffeners", "M1@2500")
+    assert made(e).number("snipe").value == 15.0 and made(e).number("width").origin == "rounded"
+    # what is typed is not changed
+    _, e = joined(tmp_path / "c", [girder("UB 254x102x22")], "stiffeners", "M1@2500", width=40.0, snipe=15.0)
+    assert (made(e).number("width").value, made(e).number("snipe").value) == (40.0, 15.0) and "fillet-length" in {f.rule for f in e.findings if f.level == "breach"}

@@ -43,7 +43,7 @@ from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, up
 from tincleat.kit.packs import stocked
-from tincleat.kit.stiffen import room_beside, stiffeners_at
+from tincleat.kit.stiffen import TO_THE_EDGE, beside_web, room_beside, stiffeners_at
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -464,8 +464,10 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
         raise NoFit(f"the braces' lines meet {shape.name} at its end; a stiffener there would stand in the air", right="none, or braces that meet at a beam along its length")
     thick = float(given.worked_out("stiffener_thickness", stocked(t, house)))
     leg = given.rounded("stiffener_weld", min(max(0.5 * thick, 4.7625 if house.inch else 5.0), max(shape.tw, 5.0)), "weld leg")
-    width = given.rounded("stiffener_width", room_beside(shape), "stiffener")
-    snipe = up(shape.r1 + 5.0, 3.175 if house.inch else 5.0)
+    usual = given.rounded("stiffener_width", room_beside(shape), "stiffener")
+    width, snipe = beside_web(shape, leg, usual, house)
+    if width != usual:
+        width = float(given.fitted("stiffener_width", width, TO_THE_EDGE))
     return stiffeners_at(m, station, str(given.value("grade")), thick, width, snipe, leg, role_words(m.role))
 
 

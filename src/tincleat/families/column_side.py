@@ -15,7 +15,7 @@ from tincleat.kit.cope import skew
 from tincleat.kit.face import face_of, steel_along
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
-from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.stiffen import beside_web, room_beside, sides_of, stiffener
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
 
@@ -93,8 +93,7 @@ def levels_on(column: CaseMember, given: Given, levels: "tuple[float, float]", t
 def column_stiffeners(column: CaseMember, stations: "list[float]", t: float, leg: float, grade: str, owner: str, house: HouseRules) -> tuple[list[Plate], list[Weld]]:
     """Plates on both sides of a column's web with their middles at ``stations`` (mm in its own frame), from the top down, and their fillets."""
     shape = column.shape
-    width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats) if stations else 0.0
-    snipe = up(shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    width, snipe = beside_web(shape, leg, rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats), house) if stations else (0.0, 0.0)
     plates: list[Plate] = []
     welds: list[Weld] = []
     for number, station in enumerate(stations, 1):

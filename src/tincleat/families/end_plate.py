@@ -180,7 +180,7 @@ def build(case: Case, given: Given) -> Detail:
     short = first.shape.b / 2 - first.shape.tw / 2 - first.shape.r1
     longest = down(short / 8 / 0.77, 1.5875 if inch else 1.0)  # of which a run is long enough to count: 6 a and a at each end
     if house.rule_set == "EN" and leg_f > longest and not given.has("flange_weld"):
-        leg_f = float(given.fitted("flange_weld", max(longest, 4.0), f"the flange is welded along {short:.0f} mm inside"))
+        leg_f = float(given.fitted("flange_weld", max(longest, 5.0), f"the flange is welded along {short:.0f} mm inside"))
     askew = math.asin(min(0.9, abs(float(np.dot(first.away, plane.w)))))
     blunt = 3.0 / math.cos(math.pi / 4 + askew / 2)  # on its blunt side a fillet's throat is less: 3 mm there too (EN 1993-1-8, 4.5.2)
     leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, blunt, 4.5 if not inch else 4.7625), "weld leg")

@@ -23,7 +23,7 @@ from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
 from tincleat.kit.face import face_angles, face_of, face_width, raised
 from tincleat.kit.layout import up
-from tincleat.kit.stiffen import room_beside, stiffener
+from tincleat.kit.stiffen import beside_web, room_beside, stiffener
 from tincleat.kit.weld import both_sides
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -261,8 +261,7 @@ def _above_and_below(case: Case, given: Given, sizes: BeamEnd, fins: list[Plate]
     t = fins[0].thickness
     f = column.frame
     side = 1.0 if float(np.array(f.y) @ sizes.normal) > 0 else -1.0
-    width = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats)
-    snipe = up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    width, snipe = beside_web(column.shape, leg, rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats), house)
     plates: list[Plate] = []
     welds: list[Weld] = []
     for name, z, way in (("plate above", span[1], 1.0), ("plate below", span[0], -1.0)):

@@ -11,9 +11,8 @@ from tincleat.families.declare import rounded
 from tincleat.geometry.frames import Array, Frame, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
-from tincleat.kit.layout import up
 from tincleat.kit.packs import stocked
-from tincleat.kit.stiffen import room_beside, stiffener
+from tincleat.kit.stiffen import beside_web, room_beside, stiffener
 from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
@@ -110,10 +109,10 @@ def haunch(
     welds.append(fillet(f"{flange_name} tip", min(legs[0], tf), touch - across * b / 2, touch + across * b / 2, out, square, (beam, flange_name)))
     # the beam is stiffened where the haunch's flange pushes into it
     t = stocked(tf, house)
-    width = rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats)
+    width, snipe = beside_web(shape, max(legs[1], 5.0), rounded(room_beside(shape), house.rounding.get("stiffener"), house.flats), house)
     station = float((touch - f.o) @ np.array(f.x))
     for s in (-1.0, 1.0):
-        piece, some = stiffener(shape, f.moved(x=station), s, f"haunch stiffener{tag} " + ("near" if s < 0 else "far"), beam, grade, t, width, up(shape.r1 + 5.0, 5.0), max(legs[1], 5.0))
+        piece, some = stiffener(shape, f.moved(x=station), s, f"haunch stiffener{tag} " + ("near" if s < 0 else "far"), beam, grade, t, width, snipe, max(legs[1], 5.0))
         plates.append(piece)
         welds += some
     return float((lower - origin) @ up_way), max(0.0, float(way @ up_way) / abs(float(way @ n)))

@@ -8,8 +8,8 @@ from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
 from tincleat.geometry.frames import vec
 from tincleat.joints.case import Case
-from tincleat.kit.layout import from_first, up
-from tincleat.kit.stiffen import room_beside, sides_of, stiffener
+from tincleat.kit.layout import from_first
+from tincleat.kit.stiffen import TO_THE_EDGE, beside_web, room_beside, sides_of, stiffener
 from tincleat.project.entities import HouseRules
 
 MOST_ROW = 550.0  # mm: as far as a joint looks along its members
@@ -43,13 +43,15 @@ def build(case: Case, given: Given) -> Detail:
     house, member = given.house, case.members[0]
     shape = member.shape
     t = float(given.value("thickness"))
-    step = 3.175 if house.inch else 5.0
-    snipe = float(given.worked_out("snipe", up(shape.r1 + step, step)))
     leg = given.rounded("weld_leg", min(max(0.5 * t, 3.175 if house.inch else 4.0), shape.tw if shape.tw > 4 else 4.0), "weld leg")
     wanted = {"near side": (-1.0,), "far side": (1.0,), "both sides": (-1.0, 1.0)}[str(given.value("sides"))]
     upright = 1.0 if member.frame.y[1] > 0 else -1.0  # which way the section's own y lies in the joint
     sides = sides_of(shape, tuple(s * upright for s in wanted))
-    width = given.rounded("width", room_beside(shape), "stiffener")
+    usual = given.rounded("width", room_beside(shape), "stiffener")
+    width, snipe = beside_web(shape, leg, usual, house)
+    if width != usual:
+        width = float(given.fitted("width", width, TO_THE_EDGE))
+    snipe = float(given.worked_out("snipe", snipe))
     height, lower = float(given.value("height")), given.value("stands") == "on the bottom flange"
     if height and height > shape.h - 2 * shape.tf:
         raise NoFit(f"{height:.0f} mm is more than the {shape.h - 2 * shape.tf:.0f} mm between the flanges of {shape.name}")
@@ -58,9 +60,6 @@ def build(case: Case, given: Given) -> Detail:
     row = given.value("row")
     if sum(row) > MOST_ROW:
         raise NoFit(f"the row is {sum(row):.0f} mm long", right=f"at most {MOST_ROW:.0f} mm; further ones at a station of their own")
-    shortest = max(30.0, 6 * 0.71 * leg) + 2 * 0.71 * leg
-    if not given.has("snipe") and width - snipe < shortest:
-        snipe = float(given.fitted("snipe", shape.r1 + 1.0, f"the weld on the flange needs {shortest:.0f} mm"))
     # a partial one is measured in the joint, where a member that was drawn the other way round may lie upside down
     below = lower == (member.frame.z[2] > 0)
     half = shape.h / 2 - shape.tf

@@ -28,6 +28,7 @@ def test_a_square_corner_welded_edge_to_edge(tmp_path: Path) -> None:
     inside = [w for w in d.welds if abs(w.u[2]) < 0.1 and abs(w.end[2] - w.start[2]) > 50]  # along the walls that stand square to the corner's plane
     assert len(inside) == 2 and {round(w.leg, 2) for w in inside} == {5.66}
     top = next(w for w in d.welds if w.u[2] > 0.99)
+    assert {w.name for w in inside} == {"seam, on backing"} and top.name == "seam"  # square edges go through 4 without
     assert top.leg == pytest.approx(4.0)  # along the walls in the corner's plane only as deep as the wall
     # the cut goes through the middle lines' meeting point less half the opening: tube 1 is 3000 long on its middle line less 2 / cos 45
     (one, two) = (c for c in d.ends)

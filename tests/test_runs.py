@@ -14,6 +14,7 @@ from tincleat.ledger.query import members_like
 from tincleat.ledger.through import told
 from tincleat.project.entities import Member
 from tincleat.project.members import axis_frame
+from tincleat.ready.true_up import plan
 
 SHED = Path(__file__).parent.parent / "examples" / "shed.jsonl"
 
@@ -275,3 +276,11 @@ def test_what_does_not_lie_in_each_other_is_told_with_figures(desk: Desk) -> Non
     lap = next(e for e in desk.ledger.entries.values() if e.joint.kind == "lap")
     with pytest.raises(NoFit, match=r"Z 200x65x20x2 do not lie in each other.*59"):
         desk.run("place-connection", family="purlin-cleat", at=[f"{lap.joint.ends[0][0]}.{lap.joint.ends[0][1]}"], settings={})
+
+
+def test_truing_up_leaves_lapped_zeds_where_they_lie_in_each_other(desk: Desk) -> None:
+    # laps of 100 end 50 past the rafter's middle, on its flange: they would be set down on it and turned upright
+    desk.run("add-run", kind="purlins", settings={"rafters": ["?role:rafter y:<10000"], "section": "Z 200x65/59x20x2", "spacing": 2500, "eaves": 250, "ridge": 250, "lap": 100})
+    rows = {m.id: m for m in of(desk, "role:purlin")}
+    found = plan(desk.ledger, ["purlins"])
+    assert not found.changes and {left.member for left in found.left} == set(rows) and all(left.why.startswith("it laps on M") for left in found.left)

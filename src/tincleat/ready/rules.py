@@ -164,6 +164,9 @@ def purlins(work: Work, settings: Mapping[str, float]) -> None:
     for m in list(work.members.values()):
         if m.role not in ("purlin", "girt") or not work.asked(m):
             continue
+        if lap := next((found for end in ENDS if (found := work.lapped(m, end)) is not None), None):
+            work.leave("purlins", m, f"it laps on {lap.name or lap.section} there: it stays as it was laid")
+            continue
         ends: dict[End, Array] = {}
         normals = []
         for end in ENDS:

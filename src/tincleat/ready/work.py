@@ -77,6 +77,11 @@ class Work:
         found = [Near(self.members[f.ids[i]], float(s), float(g)) for i, s, g in zip(rows, station, gap, strict=True) if g <= 60.0]
         return sorted(found, key=lambda n: (n.gap, n.member.id))
 
+    def lapped(self, member: Member, end: End) -> Member | None:
+        """The purlin or girt that a member's end goes on past over a carrier, if there is one."""
+        found = self.finder.lapped(member.id, end)
+        return self.members[found[0][0]] if found is not None else None
+
     def put(self, rule: str, new: Member, words: str) -> None:
         """Take a trued member (nothing happens if it is as it was)."""
         old = self.members[new.id]

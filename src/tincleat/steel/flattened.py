@@ -5,7 +5,7 @@ thickness and its area, from the round tube (no straight) to the flat (half circ
 """
 
 import math
-from functools import lru_cache
+from collections.abc import Sequence
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -17,7 +17,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.steel.cuts import FLAT, Cuts, EndCut
 
 OPEN = 0.02  # mm that the walls of a flat are drawn apart, inside their faces, so that its body stays closed
-STEPS = 5  # of the taper as it is drawn
+EDGE = 1e-5  # rad between the two points of a ring that are the ends of a straight where it has none
 
 
 def flats_of(cuts: Cuts) -> tuple[EndCut, ...]:
@@ -51,42 +51,29 @@ def section_at(shape: Section, radius: float) -> Outline:
     return Outline.slot(0.0, 0.0, 2 * radius, 2 * radius + math.pi * (shape.h / 2 - radius), 0.0)
 
 
-def _ring(radius: float, straight: float, shares: Array) -> Array:
-    """Points (n, 2) of two half circles and two straights at shares of the girth, counted anticlockwise from the tip at +x."""
-    quarter, girth = math.pi * radius / 2, 2 * math.pi * radius + 2 * straight
-    out = np.empty((len(shares), 2))
-    for i, s in enumerate((shares * girth).tolist()):
-        # by halves: the lower one is the upper one turned
-        turn = 1.0 if s < girth / 2 else -1.0
-        s -= 0.0 if turn > 0 else girth / 2
-        if s <= quarter:
-            a = s / radius
-            x, y = straight / 2 + radius * math.cos(a), radius * math.sin(a)
-        elif s <= quarter + straight:
-            x, y = straight / 2 - (s - quarter), radius
-        else:
-            a = math.pi / 2 + (s - quarter - straight) / radius
-            x, y = -straight / 2 + radius * math.cos(a), radius * math.sin(a)
-        out[i] = (x * turn, y * turn)
-    return out
+def _ring(radius: float, straight: float, angles: Array) -> Array:
+    """Points (n, 2) of two half circles and the straights between them where a line at these angles (rad from the breadth) stands square to it:
+    joined to those of another radius along a taper they make faces that do not twist."""
+    c = np.cos(angles)
+    return np.column_stack([np.sign(c) * straight / 2 + radius * c, radius * np.sin(angles)])
 
 
-def _chords(ring: Array, turn: float, shares: Array) -> Array:
-    """Points (n, 2) at shares of a round ring's girth, counted from ``turn`` (rad), on the chords that it is drawn with."""
-    own = np.mod((np.arctan2(ring[:, 1], ring[:, 0]) - turn) / (2 * math.pi), 1.0)
+def _chords(ring: Array, angles: Array) -> Array:
+    """Points (n, 2) at angles (rad) of a round ring, on the chords that it is drawn with."""
+    own = np.mod(np.arctan2(ring[:, 1], ring[:, 0]), 2 * math.pi)
     order = np.argsort(own)
     at, points = own[order], ring[order]
-    at, points = np.concatenate([at[-1:] - 1, at, at[:1] + 1]), np.concatenate([points[-1:], points, points[:1]])
-    return np.column_stack([np.interp(shares, at, points[:, k]) for k in (0, 1)])
+    at, points = np.concatenate([at[-1:] - 2 * math.pi, at, at[:1] + 2 * math.pi]), np.concatenate([points[-1:], points, points[:1]])
+    return np.column_stack([np.interp(np.mod(angles, 2 * math.pi), at, points[:, k]) for k in (0, 1)])
 
 
-@lru_cache(maxsize=256)
-def _shares(shape: Section, angles: tuple[float, ...], turn: float) -> Array:
-    """Shares of the girth at which a body's rings have their points: those of the round rings, and where a flat's half circles begin."""
-    q = math.pi * shape.tw / 2 / (math.pi * shape.h)
-    mine = [((a - turn) / (2 * math.pi)) % 1.0 for a in angles]
-    extra = [v + d for v in (0.0, 0.5) for d in (0.0, q, -q, q / 2, -q / 2)]
-    return np.unique(np.round(np.array([*mine, *(v % 1.0 for v in extra)]), 9))
+def _angles(ring: Array, turns: Sequence[float]) -> Array:
+    """Angles (rad) at which a body's rings have their points: those of the round ring, and of each flat the ends of its half circles."""
+    ends = [t + way * (math.pi / 2 + d) for t in turns for way in (1.0, -1.0) for d in (EDGE, -EDGE)]
+    found = np.mod([*np.arctan2(ring[:, 1], ring[:, 0]).tolist(), *ends], 2 * math.pi)
+    # a point of the round ring that lies there already is left out: those two stand for it
+    kept = found[: len(ring)][[min(abs(math.remainder(a - e, 2 * math.pi)) for e in ends) > 2 * EDGE for a in found[: len(ring)].tolist()]]
+    return np.unique(np.round(np.concatenate([kept, found[len(ring) :]]), 9))
 
 
 def flattened_body(shape: Section, cuts: Cuts, low: float, high: float, rings: tuple[Array, Array], taper: bool = False) -> Mesh:
@@ -97,22 +84,19 @@ def flattened_body(shape: Section, cuts: Cuts, low: float, high: float, rings: t
     outer, inner = rings
     ends = {1.0: next((e for e in cuts.ends if e.normal[0] > 1e-6), None), -1.0: next((e for e in cuts.ends if e.normal[0] < -1e-6), None)}
     first = next(e for e in ends.values() if e is not None and e.flat)
-    turn = math.atan2(first.across[2], first.across[1])
-    shares = _shares(shape, tuple(np.arctan2(outer[:, 1], outer[:, 0]).tolist()), turn)
-    round_ = [_chords(r, turn, shares) for r in (outer, inner)]
+    angles = _angles(outer, [math.atan2(e.across[2], e.across[1]) for e in ends.values() if e is not None and e.flat])
+    round_ = [_chords(r, angles) for r in (outer, inner)]
     rows: list[tuple[Array, Array]] = []  # of the outer and the inner ring, from the least station on
 
     def flat_rows(end: EndCut) -> list[tuple[Array, Array]]:
         """From the tip of a flat, or from where its taper begins, to the round."""
         own = math.atan2(end.across[2], end.across[1])
-        mine = np.mod(shares + (turn - own) / (2 * math.pi), 1.0)  # the same points of the round, counted from this flat's tip
-        flat = shape.tw
+        straight = math.pi * (shape.h / 2 - shape.tw)
         out = []
-        for far, radius in ([] if taper else [(0.0, flat)]) + [(end.flat + end.taper * k / STEPS, flat + (shape.h / 2 - flat) * k / STEPS) for k in range(STEPS)]:
-            straight = math.pi * (shape.h / 2 - radius)
+        for far in (end.flat,) if taper else (0.0, end.flat):
             pair = []
-            for r in (radius, max(radius - shape.tw, OPEN / 2)):
-                p = _ring(r, straight, mine)
+            for r in (shape.tw, OPEN / 2):
+                p = _ring(r, straight, angles - own)
                 c, s = math.cos(own), math.sin(own)
                 pair.append(_at(p @ np.array([[c, s], [-s, c]]), end.point[0] + math.copysign(far, end.normal[0])))
             out.append((pair[0], pair[1]))

@@ -534,7 +534,7 @@ def _views(braces: list[Brace]) -> tuple[SheetView, ...]:
 
 
 FAMILY = Family(
-    "bracing-gusset", "Bracing gusset", ("gusset plate", "rod bracing", "fork", "brace plate", "vertical bracing", "plan bracing"), ("brace end",), SETTINGS, fits, build,
+    "bracing-gusset", "Bracing gusset", ("gusset plate", "rod bracing", "fork", "brace plate", "vertical bracing", "plan bracing", "flattened tube", "crushed end"), ("brace end",), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "brace_end", "gauge"), "edge-greatest": ("edge", "brace_end", "gauge", "thickness"), "spacing-least": ("pitch",),
         "spacing-greatest": ("pitch", "lines", "thickness"), "fillet-throat": ("weld_leg", "tube_weld", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "tube_weld", "stiffener_weld"),

@@ -17,7 +17,7 @@ from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 LAPPED = 1500.0  # mm that a purlin may go on past what carries it, lying in the next one
 REACH = 600.0  # mm: how far from a joint a member's own end still makes a difference to it
-FURTHER = {"knee": 4000.0, "apex": 4000.0, "brace end": 1500.0, "sloping foot": 2000.0, "along": 12000.0, "lap": LAPPED}  # where haunches lie, gussets of steep braces and feet of gentle stringers reach, and what lies along a member
+FURTHER = {"knee": 4000.0, "apex": 4000.0, "brace end": 1500.0, "sloping foot": 2000.0, "along": 12000.0}  # where haunches lie, gussets of steep braces and feet of gentle stringers reach, and what lies along a member
 ALONG = {"beam to column flange": 1500.0}  # and where the joined member may have one
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
@@ -125,6 +125,8 @@ class Joint(msgspec.Struct, frozen=True):
 
 def reach_of(kind: Kind, number: int) -> float:
     """How far from a joint the steel of member ``number`` of a case is given, mm: from there on it goes on unseen."""
+    if kind == "lap":  # two that lap, and what carries them
+        return LAPPED if number < 2 else REACH
     return FURTHER.get(kind, REACH) if number else ALONG.get(kind, FURTHER.get(kind, REACH))
 
 

@@ -89,13 +89,12 @@ class Along(Bracing):
         """The end of another purlin or girt that this one's end goes on past, along the same line, and the carrier both lie on between those
         two ends; None where it goes on past none."""
         role, out = self.members[key].role, self._out(key, end)
-        low, high = (np.minimum(out.o, out.moved(x=2 * LAPPED).o), np.maximum(out.o, out.moved(x=2 * LAPPED).o))
-        near = [self.ids[i] for i in sorted(self.tree.query(shapely.box(low[0], low[1], high[0], high[1])).tolist())]
+        (x0, y0, _), (x1, y1, _) = out.origin, out.point((2 * LAPPED, 0.0, 0.0))
+        near = [self.ids[i] for i in sorted(self.tree.query(shapely.box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))).tolist())]
+        along = [k for k in near if k != key and self.members[k].role == role and abs(dot(self.frames[k].x, out.x)) >= STRAIGHT]
         best: tuple[float, tuple[str, End], str] | None = None
         ends: tuple[End, End] = ("start", "end")
-        for other in near:
-            if other == key or self.members[other].role != role or abs(dot(self.frames[other].x, out.x)) < STRAIGHT:
-                continue
+        for other in along:
             for tip in ends:
                 at = self._out(other, tip)
                 x, y, z = out.spot(at.origin)

@@ -9,6 +9,7 @@ from conftest import beam, joint
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.joints.find import Finder
 from tincleat.project.entities import Member
@@ -148,3 +149,21 @@ def test_a_channel_crosses_where_its_own_side_lies_on_the_flange(tmp_path: Path,
     desk.run("add-members", members=[under, over])
     a, b = desk.project.members
     assert (desk.ledger.finder.crossing(b, a) is not None) is met and ((b, a) in desk.ledger.finder.crossings()) is met
+
+
+@pytest.mark.parametrize("section_", ["WT15X66", "PFC 300x100x46", "UB 356x171x45"])
+def test_what_carries_a_purlin_is_the_same_whichever_way_it_was_drawn(tmp_path: Path, section_: str) -> None:
+    shape = section(section_)
+    found = []
+    for way in (1, -1):
+        d = Desk.create(tmp_path / f"{way}.tincleat")
+        roll = 180.0 if shape.shape == "C" and way < 0 else 0.0  # turned over, so that its back stays where it was
+        d.run("add-members", members=[
+            {"section": section_, "role": "rafter", "start": [0, -4000 * way, 0], "end": [0, 4000 * way, 0], "roll_deg": roll},
+            {"section": "PFC 150x75x18", "role": "purlin", "start": [-4000, 0, shape.h / 2], "end": [4000, 0, shape.h / 2], "cardinal": "bottom"},
+        ])  # fmt: skip
+        ids = list(d.project.members)
+        joint = d.ledger.finder.crossing(ids[1], ids[0])
+        assert joint is not None
+        found.append((joint.case, joint.mirrored))
+    assert found[0] == found[1]

@@ -31,7 +31,7 @@ NEAR = EndCut(0, (100.0, 0.0, 0.0), (1.0, 0.0, 0.0), 120.0, 90.0, (0.0, 0.6, 0.8
 FAR = EndCut(0, (2000.0, 0.0, 0.0), (-1.0, 0.0, 0.0), 140.0, 90.0, (0.0, 1.0, 0.0))
 
 
-def solid(mesh: Mesh) -> "manifold3d.Manifold":
+def exact(mesh: Mesh) -> "manifold3d.Manifold":
     return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
 
 
@@ -55,7 +55,7 @@ def test_the_wall_keeps_its_girth_and_its_area() -> None:
 @pytest.mark.parametrize("cuts", [Cuts((NEAR,)), Cuts((FAR,)), Cuts((NEAR, FAR)), Cuts((NEAR, EndCut(0, (2000.0, 0.0, 0.0), (-0.8, 0.6, 0.0))))])
 def test_the_body_weighs_what_the_closed_form_says(cuts: Cuts) -> None:
     fine = tuple(r.points(0.0002)[:: 1 if i == 0 else -1] for i, r in enumerate((TUBE.outer, TUBE.inner[0])))
-    body = solid(flattened_body(TUBE, cuts, 0.0, 2000.0, (fine[0], fine[1])))
+    body = exact(flattened_body(TUBE, cuts, 0.0, 2000.0, (fine[0], fine[1])))
     assert body.status() == manifold3d.Error.NoError
     # chords, and walls drawn a fiftieth of a millimetre apart
     assert body.volume() == pytest.approx(steel_volume(TUBE, cuts, 0.0, 2000.0), rel=6e-4)
@@ -68,7 +68,7 @@ def test_the_body_weighs_what_the_closed_form_says(cuts: Cuts) -> None:
 def test_a_drawn_body_is_closed_and_its_covers_hold_it(per_arc: int) -> None:
     holes = tuple(MemberHole(0, FLAT, (x, 0.0, 0.0), (0.0, -0.8, 0.6), 22.0, 22.0, (1.0, 0.0, 0.0)) for x in (135.0, 195.0))
     cuts = Cuts((NEAR, FAR), (), holes)
-    whole, drilled = (solid(steel_mesh(TUBE, cuts, 0.0, 2000.0, per_arc, drill=d)) for d in (False, True))
+    whole, drilled = (exact(steel_mesh(TUBE, cuts, 0.0, 2000.0, per_arc, drill=d)) for d in (False, True))
     # two holes of 22 through two walls of 5
     assert whole.volume() - drilled.volume() == pytest.approx(2 * math.pi * 121 * 10, rel=0.03)
     assert steel_volume(TUBE, cuts, 0.0, 2000.0) == pytest.approx(math.pi * 83.9 * 5 * 1900 - 2 * math.pi * 121 * 10)

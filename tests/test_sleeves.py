@@ -59,6 +59,11 @@ def test_a_lap_by_hand(tmp_path: Path) -> None:
     # shorter where it is typed: both zeds are cut
     _, e = joined(tmp_path / "typed", lapping("Z 200x65/59x20x2", 300.0), "purlin-cleat", "M2.end", lap=250.0)
     assert sorted(round(c.point[0], 3) for c in made(e).ends) == [-250.0, 250.0]
+    # drawn unlike, 300 and 380, both end as the shorter one, and the number says why
+    members = lapping("Z 200x65/59x20x2", 300.0)
+    members[1] = {**members[1], "end": [380.0, *members[1]["end"][1:]]}
+    d = made(joined(tmp_path / "unlike", members, "purlin-cleat", "M2.end")[1])
+    assert (d.number("lap").value, d.number("lap").origin) == (300.0, "adapted") and "300 and 380" in d.number("lap").rule
 
 
 def moved(aside: float, down: float, section: str = "Z 200x65/59x20x2", turned: bool = True) -> list[dict[str, Any]]:

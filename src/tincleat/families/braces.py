@@ -27,6 +27,7 @@ FLAT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))  # the plane of
 SLOT_PLAY = 2.0  # mm a slot is wider than the plate in it
 STAR = 30.0  # mm that the heels of starred angles may lie apart
 FLATTENED = "flattened"
+PAST_PLATE = 10.0  # mm that a flat goes on past the plate before it is drawn out
 BETWEEN = 2.0  # mm that a plate keeps off the roots of an I-section it goes into
 SAME_LINE = 1.0  # mm that two members' lines may lie apart in the plane and still be one brace
 
@@ -350,9 +351,10 @@ def lines_of(x: Brace, size: BoltSize, step: float, edge: float) -> list[float]:
 def pressed(x: Brace, number: int, start: float, plate_end: float) -> EndCut:
     """The end of a round tube pressed flat from ``start`` on past the plate's end, clear of its taper."""
     step = 6.35 if x.given.house.inch else 5.0
-    flat = float(x.given.worked_out("flat", up(plate_end - start + PAST_PLATE, step)))
+    usual = up(plate_end - start + PAST_PLATE, step)
+    flat = float(x.given.worked_out("flat", usual))
     if flat < plate_end - start:
-        raise NoFit(f"a flat of {flat:.0f} mm ends on the plate, which it meets for {plate_end - start:.0f} mm", right=f"at least {up(plate_end - start + PAST_PLATE, step):.0f} mm")
+        raise NoFit(f"a flat of {flat:.0f} mm ends on the plate, which it meets for {plate_end - start:.0f} mm", right=f"at least {usual:.0f} mm")
     taper = float(x.given.worked_out("taper", up(x.member.shape.h, step)))
     y = x.member.frame.origin[1]
     return EndCut(number, in_space(x.at(start), y), in_space(x.along), flat, taper, in_space(x.across))
@@ -367,7 +369,6 @@ class Tee:
     end: float
 
 
-PAST_PLATE = 10.0  # mm that a flat goes on past the plate before it is drawn out
 ENGAGED = 1.25  # rod diameters that it is screwed into its fork
 
 

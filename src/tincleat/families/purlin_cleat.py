@@ -175,7 +175,8 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
     leg = given.rounded("weld_leg", min(0.7 * shape.tw, shape.tw - (1.5875 if house.inch else 2.0)), "weld leg")
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), tuple(vec(p) for p in points), vec(-out), (0.0, 0.0, 1.0))
-    plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt) if not lapped else ((), _lap_bolts(given, overs, web, rows, edge, bolt))
+    reach = _reach_past(given, overs) if lapped else 0.0
+    plates, more = _sleeve(given, overs, web, xs, rows, hole, edge, bolt) if not lapped else ((), _lap_bolts(given, reach, web, rows, edge, bolt))
     if lapped and given.value("fly") != NONE:
         raise NoFit("the webs of two zeds that lap lie beside each other, and a fly brace lies against one face", right=f"{NONE}, or fly braces at rafters without a lap")
     blocked = max([abs(middle) + length / 2] + [float(p.outline.bounds[2]) for p in plates])
@@ -186,11 +187,11 @@ def build(case: Case, given: Given) -> Detail:
         MemberHole(i, "web", (x, _web(m).y, z), (0.0, 1.0, 0.0), hole, hole, (1.0, 0.0, 0.0))
         for (i, m), end in zip(overs, ends, strict=True) for x, z in spots if lapped or len(overs) == 1 or x * end > 0
     )  # fmt: skip
-    begins = -_reach_past(given, overs) if lapped else gap / 2
+    begins = -reach if lapped else gap / 2
     cuts = tuple(EndCut(i, (math.copysign(1.0, d) * begins, 0.0, 0.0), (math.copysign(1.0, d), 0.0, 0.0)) for (i, _), d in zip(overs, ends, strict=True)) if len(overs) > 1 else ()
     return Detail(
         "purlin cleat", (*plates, *fly.plates), (bolts, *more, *fly.bolts), (*_welds(piece, face, web.side, out_leg, middle, length, leg), *fly.welds), ends=cuts, holes=(*holes, *fly.holes),
-        dimensions=(*_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), *(_lap_dimensions(-begins, more[0], face) if lapped else ()), *fly.dimensions), pieces=(piece, *fly.pieces), numbers=tuple(given.numbers.values()),
+        dimensions=(*_dimensions(middle, length, xs, rows, face, up_leg, gap, plates, more), *(_lap_dimensions(reach, more[0], face) if lapped else ()), *fly.dimensions), pieces=(piece, *fly.pieces), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
 
 
@@ -216,13 +217,16 @@ def _both(webs: list[_Web]) -> _Web:
 
 
 def _reach_past(given: Given, overs: "list[tuple[int, CaseMember]]") -> float:
-    """How far two zeds that lap go on past the carrier's middle, mm: as typed, or as drawn, the shorter of the two."""
-    return float(given.worked_out("lap", min(min(m.high, -m.low) for _, m in overs)))
+    """How far two zeds that lap go on past the carrier's middle, mm: as typed, or as drawn; drawn unlike, both end as the shorter one, and it is said."""
+    short, long = sorted(min(m.high, -m.low) for _, m in overs)
+    if long - short < 0.5:
+        return float(given.worked_out("lap", short))
+    return float(given.fitted("lap", short, f"the zeds are drawn {short:.0f} and {long:.0f} mm past the carrier's middle: both end as the shorter one"))
 
 
-def _lap_bolts(given: Given, overs: "list[tuple[int, CaseMember]]", web: _Web, rows: list[float], edge: float, bolt: str) -> tuple[Bolts, ...]:
+def _lap_bolts(given: Given, reach: float, web: _Web, rows: list[float], edge: float, bolt: str) -> tuple[Bolts, ...]:
     """Bolts through both webs of a lap near the ends of the two zeds."""
-    out = _reach_past(given, overs) - edge
+    out = reach - edge
     if out < 2 * edge:
         raise NoFit(f"a lap that goes {out + edge:.0f} mm past the carrier's middle has no room for bolts at its ends beside the cleat's", right=f"at least {3 * edge:.0f} mm")
     points = tuple(vec((x, web.y, z)) for x in (-out, out) for z in rows)

@@ -14,7 +14,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.mesh import Mesh
 from tincleat.geometry.outline import Outline
-from tincleat.steel.cuts import FLAT, Cuts, EndCut
+from tincleat.steel.cuts import Cuts, EndCut
 
 OPEN = 0.02  # mm that the walls of a flat are drawn apart, inside their faces, so that its body stays closed
 EDGE = 1e-5  # rad between the two points of a ring that are the ends of a straight where it has none
@@ -35,15 +35,10 @@ def flat_frame(end: EndCut, shape: Section) -> Frame:
     return Frame.of(end.point, end.normal, np.cross(end.normal, end.across)).moved(z=-shape.tw)
 
 
-def flat_outline(end: EndCut, shape: Section) -> Outline:
-    """Outline of a flat in its frame's x-y plane."""
-    half = breadth(shape) / 2
-    return Outline.rectangle(0.0, -half, end.flat, half)
-
-
 def flat_ply(end: EndCut, shape: Section) -> Polygon:
-    """Outline of a flat as a bolt finds it."""
-    return flat_outline(end, shape).polygon()
+    """Outline of a flat as a bolt finds it, in its frame's x-y plane."""
+    half = breadth(shape) / 2
+    return Outline.rectangle(0.0, -half, end.flat, half).polygon()
 
 
 def section_at(shape: Section, radius: float) -> Outline:
@@ -161,6 +156,3 @@ def flat_covers(shape: Section, cuts: Cuts, low: float, high: float) -> list[Arr
             high = min(high, end.point[0] - end.flat - end.taper)
     out.append(np.concatenate([reach + (x, 0.0, 0.0) for x in (low, high)]))
     return out
-
-
-__all__ = ["FLAT", "OPEN", "breadth", "flat_covers", "flat_frame", "flat_outline", "flat_ply", "flats_of", "flattened_body", "section_at"]

@@ -1,5 +1,6 @@
 """A detail put together with its members: the plies bolts really pass, true grips and lengths, bodies for drawing."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -54,9 +55,21 @@ class Ply:
     stem: float | None = None  # height y along which another plate of its section stands on it
 
     @lazy
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Least x and y and greatest x and y of its outline, mm."""
+        u0, v0, u1, v1 = self.polygon.bounds
+        return (u0, v0, u1, v1)
+
+    @lazy
+    def plain(self) -> bool:
+        """Whether its outline is a rectangle along its frame's axes."""
+        u0, v0, u1, v1 = self.bounds
+        return abs(self.polygon.area - (u1 - u0) * (v1 - v0)) < 1e-9 * (u1 - u0) * (v1 - v0)
+
+    @lazy
     def box(self) -> tuple[Array, Array]:
         """Least and greatest corner (3,) in the frame that its own lies in, mm."""
-        u0, v0, u1, v1 = self.polygon.bounds
+        u0, v0, u1, v1 = self.bounds
         corners = self.frame.to_world([(u, v, w) for u in (u0, u1) for v in (v0, v1) for w in (0.0, self.thickness)])
         return corners.min(axis=0), corners.max(axis=0)
 
@@ -70,6 +83,19 @@ class Ply:
             for value in values:
                 free &= ~((np.abs(a[:, axis] - value) < ON_FACE) & (np.abs(b[:, axis] - value) < ON_FACE))
         return a, b, free
+
+    def nearest_holes(self, points: Array) -> "list[Hole | None]":
+        """The hole that each of some points (n, 2) of its plane lies in, or none."""
+        if not self.holes:
+            return [None] * len(points)
+        at, reach = self._holes_at
+        far = np.hypot(points[:, None, 0] - at[:, 0], points[:, None, 1] - at[:, 1])
+        nearest = far.argmin(axis=1)
+        return [self.holes[k] if near else None for k, near in zip(nearest.tolist(), (far.min(axis=1) <= reach[nearest]).tolist(), strict=True)]
+
+    @lazy
+    def _holes_at(self) -> tuple[Array, Array]:
+        return np.array([(h.x, h.y) for h in self.holes]), np.array([max(h.width, h.length) / 2 for h in self.holes])
 
     @property
     def name(self) -> str:
@@ -145,9 +171,12 @@ class Assembled:
     def fitted(self) -> tuple[Fitted, ...]:
         """Every bolt with the plies its axis really passes."""
         out: list[Fitted] = []
-        for g, group in enumerate(self.detail.bolts):
+        groups = self.detail.bolts
+        every = [(p, group.axis) for group in groups for p in group.points]
+        passed = iter(self.through(*np.array(every).swapaxes(0, 1)) if every else ())
+        for g, group in enumerate(groups):
             size = bolt_size(group.size)
-            for i, through in enumerate(self.through(np.array(group.points), np.array(group.axis))):
+            for i, through in zip(range(len(group.points)), passed, strict=False):
                 if group.through:
                     through = [p for p in through if ("" if self.plies[p.ply].member >= 0 else self.plies[p.ply].owner) in group.through]
                 through = _near_cluster(sorted(through, key=lambda p: p.enter), size)
@@ -184,23 +213,39 @@ class Assembled:
             out.append(tuple(sorted((p for p in through if p.leave > 0.0 and p.enter < tie.length), key=lambda p: p.enter)))
         return tuple(out)
 
-    def through(self, points: Array, axis: Array) -> list[list[Passing]]:
-        """The plies that lines through points (n, 3) along an axis pass, by point, in no order."""
+    def through(self, points: Array, axes: Array) -> list[list[Passing]]:
+        """The plies that lines through points (n, 3) along axes (n, 3), or one axis (3,) for all, pass, by point, in the plies' order."""
         passing: list[list[Passing]] = [[] for _ in points]
-        for number, ply in enumerate(self.plies):
-            local, direction = ply.frame.to_local(points), ply.frame.unturn(axis)
-            if abs(direction[2]) < 0.7:
-                continue
-            t0, t1 = -local[:, 2] / direction[2], (ply.thickness - local[:, 2]) / direction[2]
-            middle = local[:, :2] + direction[:2] * ((t0 + t1) / 2)[:, None]
-            inside = shapely.contains_xy(ply.polygon, middle[:, 0], middle[:, 1])
-            for i in np.flatnonzero(inside).tolist():
-                u, v = (float(c) for c in middle[i])
-                hole = min((h for h in ply.holes), key=lambda h: (h.x - u) ** 2 + (h.y - v) ** 2, default=None)
-                if hole is not None and np.hypot(hole.x - u, hole.y - v) > max(hole.width, hole.length) / 2:
-                    hole = None
-                passing[i].append(Passing(number, float(min(t0[i], t1[i])), float(max(t0[i], t1[i])), (u, v), hole))
+        if not self.plies or not len(points):
+            return passing
+        origins, turns, thick, bounds = self._places
+        # plies by rows, lines by columns
+        local = (points - origins[:, None]) @ turns
+        way = np.broadcast_to(axes, points.shape) @ turns
+        square = np.abs(way[:, :, 2]) >= 0.7
+        rise = np.where(square, way[:, :, 2], 1.0)
+        t0, t1 = -local[:, :, 2] / rise, (thick[:, None] - local[:, :, 2]) / rise
+        middle = local[:, :, :2] + way[:, :, :2] * ((t0 + t1) / 2)[:, :, None]
+        inside = square & (middle > bounds[:, None, :2]).all(axis=2) & (middle < bounds[:, None, 2:]).all(axis=2)
+        enter, leave = np.minimum(t0, t1), np.maximum(t0, t1)
+        for number in np.flatnonzero(inside.any(axis=1)).tolist():
+            ply, rows = self.plies[number], np.flatnonzero(inside[number])
+            at = middle[number, rows]
+            if not ply.plain:
+                kept = shapely.contains_xy(ply.polygon, at[:, 0], at[:, 1])
+                rows, at = rows[kept], at[kept]
+            holes = ply.nearest_holes(at)
+            for i, (u, v), hole, a, b in zip(rows.tolist(), at.tolist(), holes, enter[number, rows].tolist(), leave[number, rows].tolist(), strict=True):
+                passing[i].append(Passing(number, a, b, (u, v), hole))
         return passing
+
+    @lazy
+    def _places(self) -> tuple[Array, Array, Array, Array]:
+        """Of all plies: origins (k, 3), turns (k, 3, 3) into their frames, thicknesses (k,) and bounds (k, 4)."""
+        return (
+            np.array([p.frame.origin for p in self.plies]), np.array([p.frame.axes for p in self.plies]).transpose(0, 2, 1), np.array([p.thickness for p in self.plies]),
+            np.array([p.bounds for p in self.plies]),
+        )  # fmt: skip
 
     def member_mesh(self, number: int, low: float, high: float, per_arc: int = 1) -> Mesh:
         """A stretch of a member with its cuts, in the joint frame."""
@@ -276,9 +321,16 @@ def bolt_frame(group: Bolts, fitted: Fitted) -> Frame:
 
 def frame_at(group: Bolts, point: Vec3) -> Frame:
     """Frame with z along a group's bolts from head to nut, origin at one of its points."""
-    axis = np.array(group.axis)
+    at = standing_along(group.axis)
+    return Frame(point, at.x, at.z)
+
+
+@lru_cache(maxsize=1024)
+def standing_along(axis: Vec3) -> Frame:
+    """The frame at the outer one's origin that has z along an axis, x upwards as far as that goes."""
+    way = np.array(axis)
     aside = np.array([0.0, 0.0, 1.0]) if abs(axis[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
-    return Frame.of(point, aside - axis * float(aside @ axis), axis)
+    return Frame.of((0.0, 0.0, 0.0), aside - way * float(aside @ way), way)
 
 
 def plate_mesh(p: Plate, per_arc: int, drilled: bool) -> Mesh:
@@ -341,14 +393,37 @@ def _plate_washer(half: float, hole: float) -> Mesh:
     return prism(Outline.rectangle(-half, -half, half, half), (Outline.circle(0, 0, hole),), 0.0, 1.0, per_arc=2)
 
 
-def gaps(ply: Ply, points: Array) -> Array:
-    """Distances (n,) in mm from points (n, 3) to the ply's solid (0 inside or on it), holes ignored."""
-    local = ply.frame.to_local(points)
-    z = np.maximum(np.maximum(-local[:, 2], local[:, 2] - ply.thickness), 0.0)
-    if ply.bevelled is not None:  # its edge lies elsewhere on each face
-        whole, trims = ply.bevelled.outline.polygon(), ply.bevelled.trims
-        flat = np.array([trimmed_at(whole, trims, min(max(h, 0.0), ply.thickness)).distance(shapely.Point(u, v)) for u, v, h in local.tolist()])
-    else:
-        flat = shapely.distance(ply.polygon, shapely.points(local[:, :2]))
+@lru_cache(maxsize=1024)
+def _slice_at(plate: Plate, height: float) -> Polygon:
+    """What bevels leave of a plate at a height of its frame."""
+    return trimmed_at(plate.outline.polygon(), plate.trims, height)
+
+
+def gaps(plies: Sequence[Ply], points: Sequence[Array]) -> list[Array]:
+    """Distances (n,) in mm from points (n, 3) to the solid of their ply (0 inside or on it), for several plies at once; holes ignored."""
+    if not plies:
+        return []
+    counts = [len(p) for p in points]
+    of = np.repeat(np.arange(len(plies)), counts)
+    every = np.concatenate(points)
+    axes, origins = np.array([p.frame.axes for p in plies]), np.array([p.frame.origin for p in plies])
+    local = np.einsum("nij,nj->ni", axes[of], every - origins[of])
+    thick = np.array([p.thickness for p in plies])[of]
+    z = np.maximum(np.maximum(-local[:, 2], local[:, 2] - thick), 0.0)
+    # most are rectangles
+    low, high = (np.array([p.bounds[k : k + 2] for p in plies])[of] for k in (0, 2))
+    aside = np.maximum(np.maximum(low - local[:, :2], local[:, :2] - high), 0.0)
+    flat = np.hypot(aside[:, 0], aside[:, 1])
+    other = np.flatnonzero(np.array([not p.plain and p.bevelled is None for p in plies])[of])
+    if len(other):
+        flat[other] = shapely.distance(np.array([p.polygon for p in plies])[of[other]], shapely.points(local[other, :2]))
+    first = 0
+    for ply, count in zip(plies, counts, strict=True):
+        if ply.bevelled is not None:  # its edge lies elsewhere on each face
+            rows = slice(first, first + count)
+            heights, which = np.unique(np.clip(local[rows, 2], 0.0, ply.thickness).round(6), return_inverse=True)
+            slices = np.array([_slice_at(ply.bevelled, h) for h in heights.tolist()])
+            flat[rows] = shapely.distance(slices[which], shapely.points(local[rows, :2]))
+        first += count
     far = np.hypot(z, flat)
-    return np.where(far <= ON_FACE, 0.0, far)
+    return np.split(np.where(far <= ON_FACE, 0.0, far), np.cumsum(counts)[:-1])

@@ -7,6 +7,8 @@ from functools import lru_cache
 from typing import Literal
 
 import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, plate_mesh, rod_mesh, role_words, tie_bodies
@@ -15,8 +17,9 @@ from tincleat.details.parts import Detail, Plate, Plug, Weld
 from tincleat.geometry.frames import Array, Frame, crossed_rows
 from tincleat.geometry.mesh import Mesh, prism, ring_prism
 from tincleat.lazy import lazy
-from tincleat.steel.body import cover, steel_mesh
+from tincleat.steel.body import cover, rings, steel_mesh
 from tincleat.steel.cuts import Cuts
+from tincleat.steel.flattened import flats_of
 
 ROUND = 4  # chords a quarter turn of bodies that are looked at for what they share
 REACH = 4000.0  # mm of the members round a joint that are looked at, at most
@@ -36,6 +39,7 @@ class Body:
     mesh: Mesh
     ways: Array  # (k, 3) directions square to its faces, in which it may lie clear of another
     hulls: tuple[Array, ...] = ()  # corners (n, 3) of convex bodies that together hold it; none: its own
+    bar: "tuple[Section, Frame] | None" = None  # the section that it is a length of, and where, if it lies in that all along
 
     @property
     def covers(self) -> tuple[Array, ...]:
@@ -44,7 +48,8 @@ class Body:
 
     def placed(self, at: Frame, owners: tuple[str, ...]) -> "Body":
         """The same body given in a frame, in that frame's outer one; ``owners`` are its own there."""
-        return Body(self.kind, self.name, owners, self.mesh.placed(at), at.turn(self.ways), tuple(at.to_world(h) for h in self.hulls))
+        bar = (self.bar[0], at.at(self.bar[1])) if self.bar else None
+        return Body(self.kind, self.name, owners, self.mesh.placed(at), at.turn(self.ways), tuple(at.to_world(h) for h in self.hulls), bar)
 
     @lazy
     def box(self) -> tuple[Array, Array]:
@@ -58,9 +63,19 @@ def bare(cuts: Cuts) -> Cuts:
 
 
 @lru_cache(maxsize=1024)
-def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_arc: int, drilled: bool) -> tuple[Mesh, Array, tuple[Array, ...]]:
+def _bar(shape: Section, frame: Frame, cuts: Cuts, low: float, high: float, per_arc: int, drilled: bool) -> tuple[Mesh, Array, tuple[Array, ...], tuple[Section, Frame] | None]:
     """A member's or piece's mesh, directions and covers: most changes of a detail leave most bars as they are, and their solids with them."""
-    return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame), frame.axes, tuple(frame.to_world(h) for h in cover(shape, cuts, low, high))
+    even = None if shape.h_end or flats_of(cuts) else (shape, frame)
+    return steel_mesh(shape, cuts, low, high, per_arc, drilled).placed(frame), frame.axes, tuple(frame.to_world(h) for h in cover(shape, cuts, low, high)), even
+
+
+@lru_cache(maxsize=512)
+def profile(shape: Section) -> Polygon:
+    """A section as bodies that are looked at for what they share have it, ready to be asked of again and again."""
+    outer, *inner = rings(shape, ROUND)
+    found = Polygon(outer, inner)
+    shapely.prepare(found)
+    return found
 
 
 def member_body(a: Assembled, number: int, per_arc: int, drilled: bool = False, reach: float = REACH) -> Body:

@@ -6,9 +6,10 @@ from functools import lru_cache
 import numpy as np
 
 from tincleat.catalogue.fasteners import BoltSize, bolt_size, countersunk_head
-from tincleat.details.assembled import Fitted, bolt_frame
+from tincleat.details.assembled import Fitted, standing_along
 from tincleat.details.parts import Bolts
-from tincleat.details.tapers import taper_mesh
+from tincleat.details.tapers import Taper, taper_mesh
+from tincleat.geometry.frames import Vec3
 from tincleat.geometry.mesh import Mesh, cylinder, frustum, hexagon, joined
 
 Stretch = tuple[float, float]
@@ -66,11 +67,18 @@ def _stack(name: str, washers: int, sunk: bool, nut: bool, enter: float, grip: f
 def bolt_bodies(group: Bolts, fitted: Fitted) -> tuple[Mesh, Mesh, Mesh]:
     """Head, nut, and shank of one bolt in the joint frame, washers with what they lie under; a countersunk head is its shank's, and what there
     is not has no triangles."""
-    frame = bolt_frame(group, fitted)
-    head, tight, shank = _upright_bolt(stack(group, fitted))
-    for t in fitted.tapers:
+    made = _turned_bolt(stack(group, fitted), group.axis, fitted.tapers)
+    return made[0].moved(fitted.point), made[1].moved(fitted.point), made[2].moved(fitted.point)
+
+
+@lru_cache(maxsize=1024)
+def _turned_bolt(s: Stack, axis: Vec3, tapers: tuple[Taper, ...]) -> tuple[Mesh, Mesh, Mesh]:
+    """Head, nut with its washer, and shank along an axis, the bolt's declared point at the origin: those of a group are alike."""
+    head, tight, shank = _upright_bolt(s)
+    for t in tapers:
         head, tight = (head, joined([tight, taper_mesh(t)])) if t.under_nut else (joined([head, taper_mesh(t)]), tight)
-    return head.placed(frame), tight.placed(frame), shank.placed(frame)
+    at = standing_along(axis)
+    return head.placed(at), tight.placed(at), shank.placed(at)
 
 
 @lru_cache(maxsize=4096)

@@ -12,7 +12,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
-from tincleat.geometry.frames import Array, Frame, crossed_rows
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows
 from tincleat.geometry.outline import Outline
 from tincleat.geometry.tolerances import FEATURE_ANGLE
 from tincleat.lazy import lazy
@@ -80,6 +80,10 @@ class Mesh:
         """The mesh, given in ``frame``, in the outer frame."""
         return Mesh(frame.to_world(self.points), self.triangles, self.like or self)
 
+    def moved(self, by: Vec3) -> "Mesh":
+        """The mesh shifted by (3,), mm."""
+        return Mesh(self.points + by, self.triangles, self.like or self)
+
 
 def unit_normals(corners: Array) -> Array:
     """Unit normals (m, 3) of triangles (m, 3, 3); zero for one without area."""
@@ -101,6 +105,12 @@ def joined(meshes: Sequence[Mesh]) -> Mesh:
 
 def prism(outline: Outline, holes: Sequence[Outline], z0: float, z1: float, per_arc: int = 3) -> Mesh:
     """The solid between ``z0`` and ``z1`` (mm) over an outline with holes; arcs get ``per_arc`` chords a quarter turn."""
+    return _prism(outline, tuple(holes), z0, z1, per_arc)
+
+
+@lru_cache(maxsize=512)
+def _prism(outline: Outline, holes: tuple[Outline, ...], z0: float, z1: float, per_arc: int) -> Mesh:
+    # most changes of a detail leave most of its flats as they are
     return ring_prism([outline.coarse(per_arc)] + [hole.coarse(max(per_arc, 2))[::-1] for hole in holes], z0, z1)
 
 

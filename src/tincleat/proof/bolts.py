@@ -4,12 +4,13 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import HOLE_KINDS, bolt_size, hole_size
-from tincleat.details.assembled import Assembled, Fitted, Ply, bolt_frame
+from tincleat.details.assembled import Assembled, Fitted, Passing, Ply, bolt_frame
 from tincleat.details.bolting import stack
 from tincleat.details.parts import Bolts, Hole
 from tincleat.details.tapers import square
@@ -45,16 +46,17 @@ def _drilled(a: Assembled) -> list[_Drilled]:
 
 
 def _each_drilled(a: Assembled) -> Iterator[_Drilled]:
-    for number, ply in enumerate(a.plies):
+    passed: dict[tuple[int, int], list[tuple[int, Passing]]] = {}
+    for i, f in enumerate(a.fitted):
+        for p in f.plies:
+            passed.setdefault((p.ply, f.group), []).append((i, p))
+    for (number, g), some in sorted(passed.items(), key=lambda x: x[0]):
+        ply, group = a.plies[number], a.detail.bolts[g]
         if ply.timber:
             continue  # its edges have rules of their own
-        for g, group in enumerate(a.detail.bolts):
-            some = [(i, p) for i, f in enumerate(a.fitted) if f.group == g for p in f.plies if p.ply == number]
-            found = [p for _, p in some]
-            if found:
-                width, length = a.hole_for(group)
-                holes = tuple(p.hole or Hole(p.at[0], p.at[1], width, length) for p in found)
-                yield _Drilled(ply, g, group, np.array([p.at for p in found]), holes, load_in(ply, group.load), tuple(i for i, _ in some), number)
+        width, length = a.hole_for(group)
+        holes = tuple(p.hole or Hole(p.at[0], p.at[1], width, length) for _, p in some)
+        yield _Drilled(ply, g, group, np.array([p.at for _, p in some]), holes, load_in(ply, group.load), tuple(i for i, _ in some), number)
 
 
 def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -62,7 +64,7 @@ def edges(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     rules = rules_of(house)
     drilled = _drilled(a)
     measured = [_measured(d, rules.slot_end) for d in drilled]
-    groups = {d.index: _groups(a, d.ply, house) for d in drilled}
+    groups = {number: _groups(a, ply, house) for number, ply in {d.index: d.ply for d in drilled}.items()}
     reached = reaches([Plane(points, d.load, *d.ply.edges[:2], groups[d.index]) for d, (points, _) in zip(drilled, measured, strict=True)])
     for d, (points, owner), reach in zip(drilled, measured, reached, strict=True):
         for hole_kind in dict.fromkeys(h.kind for h in d.holes):
@@ -111,13 +113,19 @@ def first_met(reach: Reach, group: int) -> Array:
     return np.where(reach.along[group] <= reach.along[EVERY] + 1e-6, reach.along[group], np.inf)
 
 
-Laps = dict[tuple[int, int], tuple[Array, Array, Array]]  # by bolt and ply: distances to free edges (4,), to any edges (4,), the ways (4, 3) in the joint
+class _Ahead(NamedTuple):
+    """From each bolt of a group in a ply what lies ahead in four ways (4, 3) of the joint: distances (4, n) to free edges, and to any edges."""
+
+    free: Array
+    every: Array
+    ways: Array
+    column: dict[int, int]  # of each bolt by its number
 
 
 def _greatest_edges(a: Assembled, house: HouseRules, drilled: "Sequence[_Drilled]", reached: Sequence[Reach]) -> Iterator[Finding]:
     """Water gets in where a lap ends: at the nearer of two touching plies' free edges.  No bolt may be too far from there."""
     rules = rules_of(house)
-    laps: Laps = {}
+    laps: dict[tuple[int, int], _Ahead] = {}  # by group and ply
     fillers = {p.name for p in a.detail.plates if "pack" in p.kinds}  # they fill, and join nothing
     for d, reach in zip(drilled, reached, strict=True):
         across = np.array([-d.load[1], d.load[0]])
@@ -127,35 +135,36 @@ def _greatest_edges(a: Assembled, house: HouseRules, drilled: "Sequence[_Drilled
             rise = np.where(np.abs(ways[:, 1]) > 1e-9, ways[:, 1], np.inf)[:, None]
             stem = (d.ply.stem - d.points[None, :, 1]) / rise
             met = np.where((stem > 0) & (stem < met), np.inf, met)
-        there = d.ply.frame.turn(np.column_stack([ways, np.zeros(4)]))
-        for k, bolt in enumerate(d.bolts):
-            laps[bolt, d.index] = (met[:, k], reach.along[EVERY][:, k], there)
+        laps[d.number, d.index] = _Ahead(met, reach.along[EVERY], ways @ d.ply.frame.axes[:2], {bolt: k for k, bolt in enumerate(d.bolts)})
     for d in drilled:
         if d.ply.owner in fillers or any(a.plies[p.ply].sheet for i in d.bolts for p in a.fitted[i].plies):
             continue
         t = _outer(a, d.number) if rules.outer_governs else d.ply.thickness
         limit = rules.edge_greatest(t)
         if math.isfinite(limit.value):
-            far = np.column_stack([_lap(a, laps, bolt, d.index) for bolt in d.bolts])
+            far = _lap(a, laps, d)
             others = [o.points for o in drilled if o.index == d.index and o.number != d.number]
             yield from _greatest(d, limit, t, far, np.concatenate(others) if others else np.zeros((0, 2)))
 
 
-def _lap(a: Assembled, laps: Laps, bolt: int, ply: int) -> Array:
-    """Distances from a bolt to a ply's free edges, in its four ways (4,), where it is that edge at which a lap ends; elsewhere infinite.
+def _lap(a: Assembled, laps: dict[tuple[int, int], _Ahead], d: _Drilled) -> Array:
+    """Distances (4, n) from bolts to a ply's free edges, in its four ways, where it is that edge at which a lap ends; elsewhere infinite.
 
     The other ply ends the lap with any of its edges: an angle's leg at its heel, where its other leg stands, too.
     """
-    order = [p.ply for p in a.fitted[bolt].plies]
-    at = order.index(ply)
-    mine, _, ways = laps[bolt, ply]
-    ends = np.zeros(4, dtype=bool)
-    for other in order[max(0, at - 1) : at] + order[at + 1 : at + 2]:
-        if (bolt, other) not in laps:
-            continue
-        _, theirs, there = laps[bolt, other]
-        ends |= mine <= theirs[(ways @ there.T).argmax(axis=1)] + 0.01
-    return np.where(ends, mine, np.inf)
+    mine = laps[d.number, d.index]
+    beside: dict[int, list[tuple[int, int]]] = {}  # by ply that touches: bolts here and there
+    for k, bolt in enumerate(d.bolts):
+        order = [p.ply for p in a.fitted[bolt].plies]
+        at = order.index(d.index)
+        for other in order[max(0, at - 1) : at] + order[at + 1 : at + 2]:
+            if (found := laps.get((d.number, other))) is not None:
+                beside.setdefault(other, []).append((k, found.column[bolt]))
+    ends = np.zeros(mine.free.shape, dtype=bool)
+    for other, some in beside.items():
+        theirs, (here, there) = laps[d.number, other], np.array(some).T
+        ends[:, here] |= mine.free[:, here] <= theirs.every[(mine.ways @ theirs.ways.T).argmax(axis=1)[:, None], there] + 0.01
+    return np.where(ends, mine.free, np.inf)
 
 
 def _welded(a: Assembled, ply: Ply, gap: float) -> "np.ndarray":
@@ -228,6 +237,17 @@ def _greatest(d: _Drilled, limit: Limit, t: float, reach: Array, others: Array) 
 SIGNS = np.array([1.0, -1.0])[None, :, None, None]  # along an axis and against it
 
 
+IN_ROW, IN_LINE = 1, 2  # how two bolts lie to each other, across the load and along it; else aslant
+SPACED = ((IN_LINE, "in line with the load"), (IN_ROW, "across the load"), (0, "staggered"), (3, "holes on top of each other"))
+
+
+@lru_cache(maxsize=256)
+def _pairs(n: int) -> "tuple[np.ndarray, np.ndarray]":
+    """Numbers of the first and of the second of all pairs of ``n`` things."""
+    one, two = np.triu_indices(n, 1)
+    return one, two
+
+
 def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Least spacing of all holes in a ply, and greatest spacing within a group by its thinner outer ply."""
     rules = rules_of(house)
@@ -235,38 +255,30 @@ def spacing(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         if len(d.points) < 2:
             continue
         size = bolt_size(d.group.size)
-        across = np.array([-d.load[1], d.load[0]])
-        gap = d.points[:, None] - d.points[None]
-        du, dv = np.abs(gap @ d.load), np.abs(gap @ across)
-        upper = np.triu(np.ones(du.shape, dtype=bool), 1)
+        one, two = _pairs(len(d.points))
+        gap = d.points[one] - d.points[two]
+        du, dv = np.abs(gap @ d.load), np.abs(gap @ (-d.load[1], d.load[0]))
         hole = max(d.holes, key=lambda h: h.length)
-        slot_along = hole.length > hole.width and abs(np.array([np.cos(hole.angle), np.sin(hole.angle)]) @ d.load) > 0.5
-        in_line, in_row = dv < hole.width / 2, du < hole.width / 2
-        cases = (
-            (
-                "in line with the load",
-                du,
-                in_line & ~in_row,
-                rules.spacing_least(size, hole, True) if slot_along or house.rule_set == "EN" else rules.spacing_least(size, hole, False),
-            ),
-            ("across the load", dv, in_row & ~in_line, rules.spacing_least(size, hole, not slot_along and house.rule_set != "EN")),
-            ("staggered", np.hypot(du, dv), ~in_line & ~in_row, rules.stagger_least(size, hole)),
-            ("holes on top of each other", np.hypot(du, dv), in_line & in_row, rules.stagger_least(size, hole)),
-        )
-        for words, far, chosen, limit in cases:
-            chosen = chosen & upper
-            if not chosen.any():
+        slot_along = hole.length > hole.width and abs(math.cos(hole.angle) * d.load[0] + math.sin(hole.angle) * d.load[1]) > 0.5
+        how = 2 * (dv < hole.width / 2) + (du < hole.width / 2)
+        far = np.where(how == IN_LINE, du, np.where(how == IN_ROW, dv, np.hypot(du, dv)))
+        for lie, words in SPACED:
+            some = np.flatnonzero(how == lie)
+            if not len(some):
                 continue
-            far = np.where(chosen, far, np.inf)
-            i, j = np.unravel_index(int(far.argmin()), far.shape)
+            k = some[far[some].argmin()]
+            if lie == IN_LINE:
+                limit = rules.spacing_least(size, hole, slot_along or house.rule_set == "EN")
+            elif lie == IN_ROW:
+                limit = rules.spacing_least(size, hole, not slot_along and house.rule_set != "EN")
+            else:
+                limit = rules.stagger_least(size, hole)
             asked = house.spacing_factor * size.d
             limit = governing(limit, asked, f"spacing ≥ {house.spacing_factor:g} d") if asked else limit
-            at = in_joint(d.ply, (d.points[i] + d.points[j]) / 2)
-            if words == "staggered" and far[i, j] > 3 * limit.value:
+            if words == "staggered" and far[k] > 3 * limit.value:
                 continue
-            yield at_least(
-                "spacing-least", "Bolt spacing", limit, f"{d.ply.name}, {words}", float(far[i, j]), at, f"{d.group.size} bolts {words} in {d.ply.name}"
-            )
+            at = in_joint(d.ply, (d.points[one[k]] + d.points[two[k]]) / 2)
+            yield at_least("spacing-least", "Bolt spacing", limit, f"{d.ply.name}, {words}", float(far[k]), at, f"{d.group.size} bolts {words} in {d.ply.name}")
     if house.exposed:
         for g, group in enumerate(a.detail.bolts):
             yield from _greatest_spacing(a, g, group, house)

@@ -55,7 +55,9 @@ def _by_part(found: list[Finding]) -> list[Finding]:
 def _boxes(found: Sequence[Body]) -> tuple[Array, Array]:
     if not found:
         return np.zeros((0, 3)), np.zeros((0, 3))
-    return np.array([b.box[0] for b in found]), np.array([b.box[1] for b in found])
+    starts = np.cumsum([0, *(len(b.mesh.points) for b in found[:-1])])
+    points = np.concatenate([b.mesh.points for b in found])
+    return np.minimum.reduceat(points, starts, axis=0), np.maximum.reduceat(points, starts, axis=0)
 
 
 def _pairs(found: Sequence[Body]) -> list[tuple[Body, Body]]:
@@ -77,22 +79,19 @@ def _unparted(pairs: "list[tuple[Body, Body]]") -> "list[tuple[Body, Body]]":
     ways = ways * np.where((ways @ (1.0, 1e-3, 1e-6))[:, None] < 0, -1.0, 1.0)
     ways = ways[np.unique(ways.round(6), axis=0, return_index=True)[1]]
     covers = [b.covers for b in found.values()]
-    first = np.cumsum([0, *(len(c) for c in covers)]).tolist()  # of a body's covers among all
+    first = np.cumsum([0, *(len(c) for c in covers)])  # of a body's covers among all
     hulls = [h for c in covers for h in c]
     starts = np.cumsum([0, *(len(h) for h in hulls[:-1])])
     along = np.concatenate(hulls) @ ways.T
     low, high = np.minimum.reduceat(along, starts, axis=0), np.maximum.reduceat(along, starts, axis=0)
     # every cover of one against every cover of the other, all pairs at once: a pair is parted when all of those are
-    one, two, of = [], [], []
-    for k, pair in enumerate(pairs):
-        a, b = (range(first[n], first[n + 1]) for n in (number[id(b)] for b in pair))
-        for i in a:
-            for j in b:
-                one.append(i)
-                two.append(j)
-                of.append(k)
+    counts, (a, b) = np.diff(first), np.array([(number[id(x)], number[id(y)]) for x, y in pairs]).T
+    tries = counts[a] * counts[b]
+    of = np.repeat(np.arange(len(pairs)), tries)
+    rank = np.arange(len(of)) - np.repeat(np.cumsum(tries) - tries, tries)
+    one, two = first[a][of] + rank // counts[b][of], first[b][of] + rank % counts[b][of]
     kept = ~((low[one] > high[two] - DEEP) | (low[two] > high[one] - DEEP)).any(axis=1)
-    return [pairs[k] for k in dict.fromkeys(np.array(of)[kept].tolist())]
+    return [pairs[k] for k in dict.fromkeys(of[kept].tolist())]
 
 
 PASSING = ("support", "column", "beam", "under", "member", "other")

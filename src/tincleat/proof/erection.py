@@ -10,9 +10,8 @@ import shapely
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Fitted, bolt_frame, gaps, role_words
-from tincleat.details.bodies import Body, solid
+from tincleat.details.bodies import Body, profile, solid
 from tincleat.details.bolting import Stack, stack
-from tincleat.details.parts import Bolts
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, shared_moved, shared_points
 from tincleat.project.entities import HouseRules
@@ -31,6 +30,7 @@ GRAZE = 200.0  # mm³ that it may share with steel on its way: chords of roots a
 AXIAL = "along its own axis, while its other end is loose"
 SQUARE = 0.9998  # cosine from which an end is square to its member
 PARTING = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1), (0, 1, 1), (0, 1, -1)], dtype=float)  # directions of a bolt's frame
+WIDER = 1.03  # that a cylinder's corners lie further out than its circle, which has its area
 STEEL = ("member", "plate", "piece", "weld", "rod")
 
 
@@ -117,10 +117,9 @@ def _met(a: Assembled, shafts: Sequence[_Shaft], may: "Callable[[Fitted, Body], 
         least, most = middle - reach + ends.min(axis=1), middle + reach + ends.max(axis=1)
         near = ((least[:, None] < high - DEEP) & (low < most[:, None] - DEEP)).all(axis=2)
         made: dict[int, tuple[Frame, Mesh]] = {}
-        for k, i in dict.fromkeys((k, int(of[c])) for k, c in np.argwhere(near).tolist()):
+        pairs = [(k, i) for k, i in dict.fromkeys((k, int(of[c])) for k, c in np.argwhere(near).tolist()) if may(some[k].bolt, found[i])]
+        for k, i in _meeting_sections(found, some, at, pairs):
             s, body = some[k], found[i]
-            if not may(s.bolt, body):
-                continue
             if k not in made:
                 frame = Frame(s.bolt.point, at.x, at.z)
                 made[k] = frame, cylinder(s.diameter, s.low, s.high, s.sides).placed(frame)
@@ -129,16 +128,35 @@ def _met(a: Assembled, shafts: Sequence[_Shaft], may: "Callable[[Fitted, Body], 
                 yield s, body, frame.to_local(shared_points(mesh, body.mesh))
 
 
+def _meeting_sections(found: Sequence[Body], shafts: Sequence[_Shaft], at: Frame, pairs: "Sequence[tuple[int, int]]") -> "list[tuple[int, int]]":
+    """Those pairs of a shaft and a body where the body is no bar, or where along it the shaft meets its section: bolts mostly stand square to
+    a bar, beside whose roots they pass."""
+    apart: set[tuple[int, int]] = set()
+    for i in dict.fromkeys(i for _, i in pairs):
+        if (bar := found[i].bar) is None or abs(np.dot(bar[1].x, at.z)) > 1e-6:
+            continue
+        mine = [k for k, j in pairs if j == i]
+        way = bar[1].unturn(at.z)[1:]
+        aside = np.array([-way[1], way[0]])
+        middle = bar[1].to_local([shafts[k].bolt.point for k in mine])[:, 1:]
+        wide = np.array([shafts[k].diameter for k in mine])[:, None] * WIDER / 2 * aside
+        low, high = (middle + far[:, None] * way for far in np.array([(shafts[k].low, shafts[k].high) for k in mine]).T)
+        met = shapely.intersects(profile(bar[0]), shapely.polygons(np.stack([low - wide, low + wide, high + wide, high - wide], axis=1)))
+        apart |= {(k, i) for k, hit in zip(mine, met.tolist(), strict=True) if not hit}
+    return [p for p in pairs if p not in apart]
+
+
 def room(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """Nothing but the bolt stands as near beside its head and its nut as a socket needs: measured to the plies it does not pass, and where the
     socket itself, a cylinder, meets solids: roots, welds and the bolts of other groups among them."""
     groups = {g: some for g, group in enumerate(a.detail.bolts) if (some := [f for f in a.fitted if f.group == g and len(f.plies) >= 2])}
     near = _beside(a, [f for some in groups.values() for f in some], house.tighten_room)
+    plies = _to_plies(a, groups)
     beside = "practice: socket beside the bolt" + (f", house rule: {format_length(house.tighten_room, house.units, mark=True)} more" if house.tighten_room else "")
     for g, some in groups.items():
         group = a.detail.bolts[g]
         mine, near = near[: len(some)], near[len(some) :]
-        least, where, words = _to_plies(a, group, some)
+        least, where, words = plies[g]
         for f, (far, name) in zip(some, mine, strict=True):
             if far < least - 0.01:
                 least, where, words = far, f.point, f"{group.size} bolt beside {name}"
@@ -150,27 +168,42 @@ def _turned(s: Stack) -> list[tuple[float, float]]:
     return ([] if s.sunk else [s.head]) + ([s.nut] if s.nut else [])
 
 
-def _to_plies(a: Assembled, group: Bolts, joined: Sequence[Fitted]) -> tuple[float, Vec3, str]:
-    """Least distance from the bolts' axes, beside heads and nuts, to plies they do not pass, where, and what in words."""
-    axis = np.array(group.axis)
-    least, where, words = float("inf"), joined[0].point, f"{group.size} bolts, nothing near"
-    zones = [(i, sum(turned) / 2) for i, f in enumerate(joined) for turned in _turned(stack(group, f))]
+def _to_plies(a: Assembled, groups: "dict[int, list[Fitted]]") -> dict[int, tuple[float, Vec3, str]]:
+    """For each group of bolts the least distance from their axes, beside heads and nuts, to plies they do not pass, where, and what in words."""
+    out = {g: (math.inf, some[0].point, f"{a.detail.bolts[g].size} bolts, nothing near") for g, some in groups.items()}
+    zones = [(g, f, sum(turned) / 2) for g, some in groups.items() for f in some for turned in _turned(stack(a.detail.bolts[g], f))]
     if not zones:
-        return least, where, words
-    points = np.array([np.array(joined[i].point) + axis * z for i, z in zones])
-    low, high = points.min(axis=0), points.max(axis=0)
-    plies = [{p.ply for p in f.plies} for f in joined]
-    for number, ply in enumerate(a.plies):
-        if (np.maximum(ply.box[0] - high, low - ply.box[1]) >= least).any():
+        return out
+    points = np.array([f.point for _, f, _ in zones]) + np.array([a.detail.bolts[g].axis for g, _, _ in zones]) * np.array([z for _, _, z in zones])[:, None]
+    low, high = np.array([p.box[0] for p in a.plies]), np.array([p.box[1] for p in a.plies])
+    # plies by rows: no nearer than to their boxes
+    off = np.maximum(np.maximum(low[:, None] - points, points - high[:, None]), 0.0)
+    least = np.sqrt((off * off).sum(axis=2))
+    for k, (_, f, _) in enumerate(zones):
+        least[[p.ply for p in f.plies], k] = math.inf
+    true = np.full(least.shape, math.inf)
+    of = np.array([g for g, _, _ in zones])
+    for g in groups:
+        mine = np.flatnonzero(of == g)
+        if not len(mine):
             continue
-        passed = np.array([number in plies[i] for i, _ in zones])
-        if passed.all():
-            continue
-        far = np.where(passed, np.inf, gaps(ply, points))
-        i = int(far.argmin())
-        if far[i] < least:
-            least, where, words = float(far[i]), joined[zones[i][0]].point, f"{group.size} bolt beside {ply.name}"
-    return least, where, words
+        # the ply whose box is nearest says how near others must come to matter
+        first = int(least[:, mine].min(axis=1).argmin())
+        _fill(a, true, points, [(first, mine[np.isfinite(least[first, mine])])])
+        best = true[first, mine].min(initial=math.inf)
+        near = least[:, mine] < best
+        near[first] = False
+        _fill(a, true, points, [(n, mine[near[n]]) for n in np.flatnonzero(near.any(axis=1)).tolist()])
+        n, k = divmod(int(true[:, mine].argmin()), len(mine))
+        if math.isfinite(far := float(true[n, mine[k]])):
+            out[g] = (far, zones[mine[k]][1].point, f"{a.detail.bolts[g].size} bolt beside {a.plies[n].name}")
+    return out
+
+
+def _fill(a: Assembled, true: Array, points: Array, wanted: "Sequence[tuple[int, np.ndarray]]") -> None:
+    """Put into ``true`` the distances from some points to some plies."""
+    for (n, rows), far in zip(wanted, gaps([a.plies[n] for n, _ in wanted], [points[rows] for _, rows in wanted]), strict=True):
+        true[n, rows] = far
 
 
 def _beside(a: Assembled, some: Sequence[Fitted], more: float) -> list[tuple[float, str]]:

@@ -1,7 +1,8 @@
 """Fillet welds against the parts they join: size, throat, continuous length, fusion angle, and whether they touch steel at all."""
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Container, Iterator, Sequence
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -11,7 +12,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.assembled import Assembled, Ply, gaps, role_words
 from tincleat.details.bodies import ROUND, member_body
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed_rows
 from tincleat.geometry.mesh import off_faces
 from tincleat.geometry.tolerances import ON_FACE
 from tincleat.project.entities import HouseRules
@@ -44,6 +45,13 @@ def middle(weld: Weld) -> Vec3:
     return ((ax + bx) / 2, (ay + by) / 2, (az + bz) / 2)
 
 
+def _meeting(points: Array) -> "np.ndarray":
+    """Which of some points (n, 3) lie within 1 mm of each other, (n, n)."""
+    points = points - points.mean(axis=0)  # products of small numbers keep their digits
+    size = (points * points).sum(axis=1)
+    return size[:, None] + size - 2 * (points @ points.T) < 1.0
+
+
 def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
     """Runs of one size that follow end to end round a part, as one weld each; a fillet that goes over into a groove is one with it."""
     if not welds:
@@ -52,7 +60,7 @@ def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
     kinds: dict[tuple[str, str], int] = {}
     parts = np.array([kinds.setdefault(w.parts, len(kinds)) for w in welds])
     leg, groove = np.array([w.leg for w in welds]), np.array([w.kind != "fillet" for w in welds])
-    near = (np.square(ends[:, None, :, None] - ends[None, :, None]).sum(axis=4) < 1.0).any(axis=(2, 3))
+    near = _meeting(ends.reshape(-1, 3)).reshape(len(welds), 2, len(welds), 2).any(axis=(1, 3))
     near &= (parts[:, None] == parts) & ((leg[:, None] == leg) | (groove[:, None] != groove))
     groups: list[list[int]] = []
     for i, row in enumerate(near):
@@ -67,11 +75,10 @@ def continuous(welds: "tuple[Weld, ...]") -> "list[list[Weld]]":
 
 def _closed(run: "list[Weld]") -> bool:
     """Whether a run goes all round: every end of a piece is met by another's, or is carried round a corner."""
-    ends = [p for w in run for p in (w.start, w.end)]
     if len(run) < 2:
         return False
-    off = np.array(ends)[:, None] - np.array(ends)
-    return bool((np.count_nonzero(np.einsum("ijk,ijk->ij", off, off) < 1.0, axis=1) > 1).all())
+    ends = np.array([p for w in run for p in (w.start, w.end)])
+    return bool((np.count_nonzero(_meeting(ends), axis=1) > 1).all())
 
 
 def all_round(welds: "Sequence[Weld]") -> bool:
@@ -79,42 +86,75 @@ def all_round(welds: "Sequence[Weld]") -> bool:
     return len(welds) > 3 and all(_closed(run) for run in continuous(tuple(welds)))
 
 
-def _touching(a: Assembled) -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
-    """For every weld and part of it: the part's ply nearest to the run, the greatest gap along its root and the toe of its leg there, and where that is."""
+class _Lain(NamedTuple):
+    """How welds lie on one part: their numbers, the part's plies, points (n, 6, 3) along their roots and the toes of their legs there, and the
+    directions (n, 3) square to run and leg."""
+
+    welds: list[int]
+    plies: list[Ply]
+    spots: Array
+    faces: Array
+
+
+def _lain(a: Assembled, rounds: "Container[str]") -> "Iterator[tuple[str, _Lain]]":
+    """Every part that is not round with the welds on it."""
     welds = a.detail.welds
-    start, end = np.array([w.start for w in welds]), np.array([w.end for w in welds])
-    points = start[:, None] + (end - start)[:, None] * np.array(STATIONS)[None, :, None]
+    start, end, u, v = np.array([(w.start, w.end, w.u, w.v) for w in welds]).swapaxes(0, 1)
+    run = end - start
+    points = start[:, None] + run[:, None] * np.array(STATIONS)[:, None]
+    leg = np.array([w.leg for w in welds])[:, None]
+    # root and toe on the first part, and on the second: a groove that opens at its root has a root on each
+    corners = np.stack([np.zeros_like(u), leg * u, np.zeros_like(u), leg * v], axis=1)
+    for i, w in enumerate(welds):
+        if w.opening or w.radius:
+            ends = w.ends
+            corners[i] = ends[0], ends[1], ends[3] if w.opening else ends[0], ends[2]
+    size = np.maximum(np.sqrt((run * run).sum(axis=1)), 1e-9)[:, None]
+    spots = [np.concatenate([points + corners[:, k, None], points + corners[:, k + 1, None]], axis=1) for k in (0, 2)]
+    faces = [crossed_rows(run, way) / size for way in (u, v)]
+    on: dict[str, list[tuple[int, int]]] = {}
+    for i, w in enumerate(welds):
+        for side, part in enumerate(w.parts):
+            on.setdefault(part, []).append((i, side))
+    for part, rows in on.items():
+        if part not in rounds:
+            numbers, sides = [i for i, _ in rows], np.array([side for _, side in rows])
+            plies = [p for p in a.plies if p.owner == part] or [p for p in a.standing if p.owner == part]
+            first = sides == 0
+            yield part, _Lain(numbers, plies, np.where(first[:, None, None], spots[0][numbers], spots[1][numbers]), np.where(first[:, None], faces[0][numbers], faces[1][numbers]))
+
+
+def _touching(a: Assembled, rounds: "Container[str]") -> dict[tuple[int, str], tuple[Ply | None, float, Vec3]]:
+    """For every weld and part of it that is not round: the part's ply nearest to the run, the greatest gap along its root and the toe of its leg there, and where that is."""
+    welds = a.detail.welds
     out: dict[tuple[int, str], tuple[Ply | None, float, Vec3]] = {}
-    for part in dict.fromkeys(p for w in welds for p in w.parts):
-        mine = [i for i, w in enumerate(welds) if part in w.parts]
-        plies = [p for p in a.plies if p.owner == part] or [p for p in a.standing if p.owner == part]
-        if not plies:
-            out |= {(i, part): (None, math.inf, middle(welds[i])) for i in mine}
+    parts = list(_lain(a, rounds))
+    wanted = [(p, on.spots.reshape(-1, 3)) for _, on in parts for p in on.plies]
+    measured = iter(gaps([p for p, _ in wanted], [spots for _, spots in wanted]))
+    for part, on in parts:
+        if not on.plies:
+            out |= {(i, part): (None, math.inf, middle(welds[i])) for i in on.welds}
             continue
-        legs = np.array([welds[i].u if part == welds[i].parts[0] else welds[i].v for i in mine])
-        # root and toe of its leg on this part: a groove that opens at its root has a root on each
-        corners = [(s[0], s[1]) if part == welds[i].parts[0] else (s[3] if welds[i].opening else s[0], s[2]) for i in mine for s in (welds[i].ends,)]
-        roots, toes = (points[mine] + np.array([c[k] for c in corners])[:, None] for k in (0, 1))
-        spots = np.concatenate([roots, toes], axis=1)
-        far = np.array([_gaps(a, p, spots.reshape(-1, 3)).reshape(len(mine), -1) for p in plies])
+        spots, member = on.spots, on.plies[0].member
+        far = np.array([_true(a, p, spots.reshape(-1, 3), next(measured)) for p in on.plies]).reshape(len(on.plies), len(on.welds), -1)
         greatest = far.max(axis=2)
-        apart = np.flatnonzero(greatest.min(axis=0) > ON_FACE) if plies[0].member >= 0 else ()
+        apart = np.flatnonzero(greatest.min(axis=0) > ON_FACE) if member >= 0 else ()
         if len(apart):  # a preparation cuts a flange slanting, and so does the end of what stands slanting: to the true faces
-            far[:, apart] = off_faces(member_body(a, plies[0].member, ROUND).mesh, spots[apart].reshape(-1, 3)).reshape(len(apart), -1)
+            far[:, apart] = off_faces(member_body(a, member, ROUND).mesh, spots[apart].reshape(-1, 3)).reshape(len(apart), -1)
             greatest = far.max(axis=2)
         # several elements of a section meet at a corner: the one whose face the leg lies on is meant
-        runs = (end - start)[mine]
-        faces = crossed_rows(runs, legs) / np.maximum(np.hypot(np.hypot(runs[:, 0], runs[:, 1]), runs[:, 2]), 1e-9)[:, None]
-        lies = np.abs(np.array([p.frame.z for p in plies]) @ faces.T)
+        lies = np.abs(np.array([p.frame.z for p in on.plies]) @ on.faces.T)
         best = (greatest + (1 - lies) * ON_FACE).argmin(axis=0)
-        for row, (i, ply) in enumerate(zip(mine, best.tolist(), strict=True)):
-            out[(i, part)] = (plies[ply], float(greatest[ply, row]), vec(spots[row, int(far[ply, row].argmax())]))
+        every = np.arange(len(on.welds))
+        gap, where = greatest[best, every], spots[every, far[best, every].argmax(axis=1)]
+        for i, ply, off, at in zip(on.welds, best.tolist(), gap.tolist(), where.tolist(), strict=True):
+            out[i, part] = (on.plies[ply], off, (at[0], at[1], at[2]))
     return out
 
 
-def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
-    """Distances (n,) of points to a ply; on a tapered flange, and at a tube's corners, to the true profile, for its faces are not where an even plate's would be."""
-    far = gaps(ply, points)
+def _true(a: Assembled, ply: Ply, points: Array, far: Array) -> Array:
+    """Distances (n,) of points to a ply, ``far`` as if it were of one thickness: on a tapered flange, and at a tube's corners, to the true
+    profile, for its faces are not where an even plate's would be."""
     if (tube := next((p for p in a.detail.pieces if p.name == ply.owner and p.shape.shape == "RHS"), None)) is not None:
         # round its corners a tube's steel lies inside its walls' flats
         local = tube.frame.to_local(points)
@@ -130,31 +170,66 @@ def _gaps(a: Assembled, ply: Ply, points: Array) -> Array:
     return np.where(np.hypot(off, flat) <= ON_FACE, 0.0, np.hypot(off, flat))
 
 
-def _off_round(weld: Weld, second: bool, at: Frame, diameter: float, wall: float) -> tuple[float, Vec3]:
-    """How far a weld's root lies off the surface of a round bar along ``at``'s x at most, mm, and where; that of a square groove, which
-    goes through a tube's wall, off the wall.  With an opening its ``second`` part has a root of its own."""
-    points = np.array(weld.start) + np.array(weld.ends[3] if second and weld.opening else (0.0, 0.0, 0.0)) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
-    local = at.to_local(points)
-    off = np.hypot(local[:, 1], local[:, 2]) - diameter / 2
+class _Round(NamedTuple):
+    """A round bar, or a tube with its wall, along a frame's x; ``number`` of a member, -1 for others."""
+
+    frame: Frame
+    diameter: float
+    wall: float
+    number: int = -1
+
+
+def _on_rounds(a: Assembled, rounds: "dict[str, _Round]") -> dict[tuple[int, str], tuple[float, Vec3]]:
+    """For every weld and round part of it: how far the weld lies off that at most, mm, and where."""
+    out: dict[tuple[int, str], tuple[float, Vec3]] = {}
+    welds = a.detail.welds
+    for part, bar in rounds.items():
+        mine = [i for i, w in enumerate(welds) if part in w.parts]
+        if not mine:
+            continue
+        some = [welds[i] for i in mine]
+        start, end = np.array([w.start for w in some]), np.array([w.end for w in some])
+        legs = np.array([w.v if part == w.parts[1] else w.u for w in some])
+        run, x = end - start, np.array(bar.frame.x)
+        along = np.abs(run @ x) / np.maximum(np.sqrt((run * run).sum(axis=1)), 1e-9)
+        on_end = (np.maximum(np.abs(legs @ x), along) < 0.05) & (bar.number >= 0) & np.array([w.kind == "fillet" for w in some])
+        roots = start[:, None] + run[:, None] * np.array(STATIONS)[:, None]
+        for chosen, off in ((on_end, _off_end), (~on_end, _off_round)):  # a fillet on a tube's end does not lie along its surface
+            rows = np.flatnonzero(chosen)
+            if not len(rows):
+                continue
+            there = [some[k] for k in rows.tolist()]
+            far, spots = off(a, bar, part, there, roots[rows], legs[rows])
+            worst = far.argmax(axis=1)
+            every = np.arange(len(rows))
+            greatest, where = far[every, worst], spots[every, worst]
+            for k, gap, at in zip(rows.tolist(), np.where(greatest > ON_FACE, greatest, 0.0).tolist(), where.tolist(), strict=True):
+                out[mine[k], part] = gap, (at[0], at[1], at[2])
+    return out
+
+
+def _off_round(a: Assembled, bar: _Round, part: str, welds: Sequence[Weld], roots: Array, legs: Array) -> tuple[Array, Array]:
+    """How far the roots (n, k, 3) of some welds lie off the surface of a round bar, mm (n, k), and the points that were measured; that of
+    a square groove, which goes through a tube's wall, off the wall.  With an opening its second part has a root of its own."""
+    open_ = np.array([bool(w.opening) for w in welds])
+    if open_.any():
+        roots = roots + np.array([w.ends[3] if w.opening and part == w.parts[1] else (0.0, 0.0, 0.0) for w in welds])[:, None]
+    local = bar.frame.to_local(roots.reshape(-1, 3)).reshape(roots.shape)
+    off = np.hypot(local[..., 1], local[..., 2]) - bar.diameter / 2
     # a fillet lies on the outer or on the inner surface
-    off = np.maximum(off, -off - wall) if weld.opening else np.minimum(np.abs(off), np.abs(off + wall))
-    # across a bar the root follows its section's rim, chord by chord
-    i = int(off.argmax())
-    return float(off[i]) if off[i] > ON_FACE else 0.0, vec(points[i])
+    return np.where(open_[:, None], np.maximum(off, -off - bar.wall), np.minimum(np.abs(off), np.abs(off + bar.wall))), roots
 
 
-def _off_end(a: Assembled, weld: Weld, number: int, leg: Vec3) -> tuple[float, Vec3]:
-    """How far the root, or the toe of the leg, of a fillet lies off a round tube's cut end at most, mm, and where: off the ring of its wall
-    and off the plane it is cut along, for beside what goes into a tube the root bridges its play."""
-    m = a.case.members[number]
-    roots = np.array(weld.start) + (np.array(weld.end) - np.array(weld.start)) * np.array(STATIONS)[:, None]
-    spots = m.frame.to_local(np.concatenate([roots, roots + weld.leg * np.array(leg)]))
+def _off_end(a: Assembled, bar: _Round, part: str, welds: Sequence[Weld], roots: Array, legs: Array) -> tuple[Array, Array]:
+    """How far the roots (n, k, 3), or the toes of the legs (n, 3), of some fillets lie off a round tube's cut end, mm (n, k), and the roots: off
+    the ring of its wall and off the plane it is cut along, for beside what goes into a tube the root bridges its play."""
+    m = a.case.members[bar.number]
+    toes = roots + (np.array([w.leg for w in welds])[:, None] * legs)[:, None]
+    spots = m.frame.to_local(np.concatenate([roots, toes], axis=1).reshape(-1, 3))
     r = np.hypot(spots[:, 1], spots[:, 2])
     ring = np.maximum(np.maximum(m.shape.h / 2 - m.shape.tw - r, r - m.shape.h / 2), 0.0)
-    planes = [abs((spots - np.array(e.point)) @ np.array(e.normal)) for e in a.cuts(number).ends] or [abs(spots[:, 0] - m.low), abs(spots[:, 0] - m.high)]
-    far = np.hypot(ring, np.min(planes, axis=0)).reshape(2, -1).max(axis=0)
-    i = int(far.argmax())
-    return float(far[i]) if far[i] > ON_FACE else 0.0, vec(roots[i])
+    planes = [abs((spots - np.array(e.point)) @ np.array(e.normal)) for e in a.cuts(bar.number).ends] or [abs(spots[:, 0] - m.low), abs(spots[:, 0] - m.high)]
+    return np.hypot(ring, np.min(planes, axis=0)).reshape(len(roots), 2, -1).max(axis=1), roots
 
 
 def _root(weld: Weld) -> tuple[object, ...]:
@@ -179,19 +254,31 @@ class _Worst:
             self.findings[key] = make(rule, title, limit, part, actual, middle(where) if isinstance(where, Weld) else where, words, unit)
 
 
+def _rounds(a: Assembled) -> dict[str, _Round]:
+    """All round bars and tubes of a detail by name."""
+    out = {role_words(m.role): _Round(m.frame, m.shape.h, m.shape.tw, i) for i, m in enumerate(a.case.members) if m.shape.shape in ("CHS", "RD")}
+    out |= {p.name: _Round(p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
+    return out | {t.name: _Round(t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
+
+
 def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     """All checks of fillets and grooves; the worst run of each named weld is reported."""
+    if not a.detail.welds:
+        return
     rules = rules_of(house)
     found = _Worst()
-    touching = _touching(a) if a.detail.welds else {}
-    bars = {role_words(m.role): (m.frame, m.shape.h, m.shape.tw) for m in a.case.members if m.shape.shape in ("CHS", "RD")}
-    numbers = {role_words(m.role): i for i, m in enumerate(a.case.members)}
-    bars |= {p.name: (p.frame, p.shape.h, p.shape.tw) for p in a.detail.pieces if p.shape.shape in ("CHS", "RD")}
-    bars |= {t.name: (t.frame, d, d) for t in a.detail.ties for d in (bolt_size(t.size).d,)}
+    rounds = _rounds(a)
+    touching = _touching(a, rounds)
+    off_round = _on_rounds(a, rounds)
     tubes = {role_words(m.role) for m in a.case.members if m.shape.shape in ("CHS", "RHS")} | {p.name for p in a.detail.pieces if p.shape.shape in ("CHS", "RHS")}
     off_part = rules.weld_gap(house.weld_gap)
+    gapped: dict[str, tuple[float, Vec3, str]] = {}  # of each name the run that lies furthest off a part of it
     depths: dict[tuple[object, ...], float] = {}
-    for weld in a.detail.welds:
+    for i, weld in enumerate(a.detail.welds):
+        for part in weld.parts:
+            gap, where = off_round[i, part] if part in rounds else touching[i, part][1:]
+            if weld.name not in gapped or gap > gapped[weld.name][0]:
+                gapped[weld.name] = (gap, where, part)
         if weld.kind == "groove":
             depths[_root(weld)] = depths.get(_root(weld), 0.0) + weld.leg
     asked: set[tuple[str, float, str, bool, float, float, bool]] = set()  # runs alike in all that the rules ask: the first one stands for them
@@ -199,21 +286,15 @@ def fillets(a: Assembled, house: HouseRules) -> Iterator[Finding]:
         thin: list[float] = []
         hollow: set[float] = set()  # walls of hollow sections among them
         name = weld.name
-        for part in weld.parts:
-            if part in bars:
-                at, diameter, wall = bars[part]
-                leg, run = weld.v if part == weld.parts[1] else weld.u, np.array(weld.end) - np.array(weld.start)
-                across = max(abs(float(np.dot(leg, at.x))), abs(float(run @ np.array(at.x))) / max(float(np.linalg.norm(run)), 1e-9)) < 0.05
-                if part in numbers and weld.kind == "fillet" and across:  # it lies on the tube's end, not along its surface
-                    gap, where = _off_end(a, weld, numbers[part], leg)
-                else:
-                    gap, where = _off_round(weld, part == weld.parts[1], at, diameter, wall)
-                found.keep(at_most, "weld-gap", "Weld on its part", off_part, name, gap, where, f"{name}: root to {part}")
-                thin.append(wall)
-                hollow |= {wall} if part in tubes else set()
-                continue
-            ply, gap, where = touching[(i, part)]
+        if name in gapped:
+            gap, where, part = gapped.pop(name)
             found.keep(at_most, "weld-gap", "Weld on its part", off_part, name, gap, where, f"{name}: root to {part}")
+        for part in weld.parts:
+            if part in rounds:
+                thin.append(rounds[part].wall)
+                hollow |= {rounds[part].wall} if part in tubes else set()
+                continue
+            ply = touching[i, part][0]
             if ply is not None:
                 thin.append(ply.thickness)
                 hollow |= {ply.thickness} if part in tubes else set()

@@ -61,11 +61,30 @@ def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, .
         reach, wide = shape.reach + abs(sum(shape.slopes)) * (high - low), shape.b / 2
         return (np.array([(x, y, z) for x in (low, high) for y in (-wide, wide) for z in (-reach, reach)]),)
     out: list[Array] = []
-    square = _square_notches(cuts.notches)
-    for flat in _parts(shape):
-        spans = np.array([end_station(cuts.ends, low, high, y, z) for y, z in flat.tolist()])
+    square = [n for n in map(_square_notch, cuts.notches) if n is not None]
+    flats = _parts(shape)
+    every = end_stations(cuts.ends, low, high, np.concatenate(flats))
+    first = 0
+    for flat in flats:
+        spans = every[first : first + len(flat)]
+        first += len(flat)
         out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), square) if square and np.ptp(spans, axis=0).max() < 1e-6 else [_prism_corners(flat, spans)]
     return tuple(out)
+
+
+def end_stations(ends: Sequence[EndCut], low: float, high: float, fibres: Array) -> Array:
+    """:func:`end_station` (n, 2) of many fibres (y, z) (n, 2)."""
+    starts: list[Array] = []
+    stops: list[Array] = []
+    for e in ends:
+        nx = e.normal[0]
+        if abs(nx) >= 1e-6:
+            x = e.point[0] - (e.normal[1] * (fibres[:, 0] - e.point[1]) + e.normal[2] * (fibres[:, 1] - e.point[2])) / nx
+            (starts if nx > 0 else stops).append(x)
+    out = np.empty((len(fibres), 2))
+    out[:, 0] = np.max(starts, axis=0) if starts else low
+    out[:, 1] = np.min(stops, axis=0) if stops else high
+    return out
 
 
 def _prism_corners(flat: Array, spans: Array) -> Array:
@@ -84,21 +103,19 @@ class _SquareNotch:
     box: tuple[float, float, float, float]
 
 
-def _square_notches(notches: Sequence[Notch]) -> list[_SquareNotch]:
-    """Those of some notches that run square to their bar."""
-    out = []
-    for n in notches:
-        way = n.frame.z
-        axis = 1 if abs(way[1]) > 0.9999 else 2
-        if abs(way[axis]) < 0.9999:
-            continue
-        outline = n.outline.coarse(2)
-        at = n.frame.to_world(np.column_stack([outline, np.zeros(len(outline))]))
-        start = float(at[:, axis].mean())
-        near, far = sorted((start, start + way[axis] * n.depth))
-        taken = Polygon(at[:, [0, 3 - axis]])
-        out.append(_SquareNotch(axis, near, far, taken, taken.bounds))
-    return out
+@lru_cache(maxsize=1024)
+def _square_notch(n: Notch) -> _SquareNotch | None:
+    """A notch, if it runs square to its bar."""
+    way = n.frame.z
+    axis = 1 if abs(way[1]) > 0.9999 else 2
+    if abs(way[axis]) < 0.9999:
+        return None
+    outline = n.outline.coarse(2)
+    at = n.frame.to_world(np.column_stack([outline, np.zeros(len(outline))]))
+    start = float(at[:, axis].mean())
+    near, far = sorted((start, start + way[axis] * n.depth))
+    taken = Polygon(at[:, [0, 3 - axis]])
+    return _SquareNotch(axis, near, far, taken, taken.bounds)
 
 
 def _notched(flat: Array, low: float, high: float, notches: Sequence[_SquareNotch]) -> list[Array]:
@@ -211,6 +228,7 @@ def sink_frame(hole: MemberHole, shape: Section) -> Frame:
     return Frame.of(hole.point, hole.along, hole.axis).moved(z=-half)
 
 
+@lru_cache(maxsize=2048)
 def _slice(notch: Notch, across: str, at: float) -> Polygon | MultiPolygon | None:
     """Where a notch's prism meets the plane y = at or z = at, in that plane's (x, other) coordinates."""
     axis = 1 if across == "y" else 2
@@ -250,7 +268,8 @@ def _section_of_hull(points: Array, axis: int, at: float, n: int) -> Array:
 
 
 @lru_cache(maxsize=2048)
-def _rings(shape: Section, per_arc: int) -> tuple[Array, ...]:
+def rings(shape: Section, per_arc: int) -> tuple[Array, ...]:
+    """Corners (n, 2) of a section's outline and of its hollows as its body has them, ``per_arc`` chords a quarter turn; 0 leaves radii out."""
     outer = shape.outer.coarse(6 if shape.shape in ("CHS", "RD") and per_arc else per_arc) if per_arc else _sharp(shape)
     inner = [h.coarse(6 if shape.shape == "CHS" else max(per_arc, 1))[::-1] for h in shape.inner]
     return (outer, *inner)
@@ -267,7 +286,7 @@ def _sharp(shape: Section) -> Array:
 @lru_cache(maxsize=2048)
 def bar(shape: Section, per_arc: int) -> Mesh:
     """The member's body from x = 0 to 1; stretch its x to length.  ``per_arc`` 0 leaves radii out."""
-    flat = ring_prism(list(_rings(shape, per_arc)), 0.0, 1.0)
+    flat = ring_prism(list(rings(shape, per_arc)), 0.0, 1.0)
     points = flat.points[:, [2, 0, 1]]
     if shape.h_end:
         points[:, 2] += points[:, 0] * _rise(shape, points[:, 2])
@@ -283,7 +302,7 @@ def _rise(shape: Section, z: Array) -> Array:
 def steel_mesh(shape: Section, cuts: Cuts, low: float, high: float, per_arc: int = 1, drill: bool = False) -> Mesh:
     """Mesh of the member between ``low`` and ``high`` with its end planes and notches, and holes if ``drill``."""
     if flats_of(cuts):
-        outer, inner = _rings(shape, per_arc)
+        outer, inner = rings(shape, per_arc)
         return _cut_out(shape, _pointed_off(flattened_body(shape, cuts, low, high, (outer, inner)), cuts), cuts, per_arc, drill)
     unit_bar = bar(replace(shape, h_end=0.0) if shape.h_end else shape, per_arc)
     points = unit_bar.points.copy()

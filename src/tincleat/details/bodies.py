@@ -88,9 +88,14 @@ def member_body(a: Assembled, number: int, per_arc: int, drilled: bool = False, 
 def bodies(a: Assembled, per_arc: int = 3, drilled: bool = False, reach: float = 1e9) -> Iterator[Body]:
     """All bodies of a detail with its members (their steel within ``reach`` mm of the joint); plates and members with their
     holes if ``drilled``."""
-    d = a.detail
     for number in range(len(a.case.members)):
         yield member_body(a, number, per_arc, drilled, reach)
+    yield from part_bodies(a, per_arc, drilled)
+
+
+def part_bodies(a: Assembled, per_arc: int, drilled: bool = False) -> Iterator[Body]:
+    """All bodies of a detail without its members."""
+    d = a.detail
     for p in d.plates:
         yield Body("plate", p.name, (p.name,), plate_mesh(p, per_arc, drilled), _square_to(p))
     for b in d.bents:
@@ -208,7 +213,8 @@ def zone_corners(d: Detail) -> list[Array]:
 
 def box_of(a: Assembled, margin: float = 0.0) -> tuple[Array, Array]:
     """Least and greatest corner (3,) of a detail's own parts and zones, members left out, mm."""
-    found = [b.box for b in bodies(a, 1, reach=1.0) if b.kind not in ("member", "concrete")] + [(z.min(axis=0), z.max(axis=0)) for z in zone_corners(a.detail)]
+    found = [b.mesh.points for b in part_bodies(a, 1) if b.kind != "concrete"] + zone_corners(a.detail)
     if not found:
         return np.full(3, np.nan), np.full(3, np.nan)
-    return np.min([low for low, _ in found], axis=0) - margin, np.max([high for _, high in found], axis=0) + margin
+    points = np.concatenate(found)
+    return points.min(axis=0) - margin, points.max(axis=0) + margin

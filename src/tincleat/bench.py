@@ -69,19 +69,17 @@ def _print(f: Figure) -> None:
     print(f"{'ok  ' if f.good else 'MISS'} {f.path:<58} {f.median:>10.2f} {f.unit:<5} (p95 {f.worst:.2f}), to reach {sense} {f.reach:g}  {f.note}", flush=True)
 
 
-# of every family a setting to change, and values for it
+# of every family of the first demo a setting to change, from where to where
 EDITED = (
-    ("base-plate", "plate_thickness", (15.0, 20.0, 25.0, 30.0)), ("fin-plate", "edge_distance", (40.0, 45.0, 50.0, 55.0)), ("end-plate", "end_distance", (40.0, 45.0, 50.0, 55.0)),
-    ("angle-cleats", "end_distance", (35.0, 40.0, 45.0, 50.0)), ("bracing-gusset", "overlap", (110.0, 120.0, 130.0, 140.0)), ("stiffeners", "thickness", (8.0, 10.0, 12.0, 15.0)),
-    ("purlin-cleat", "gap", (6.0, 8.0, 10.0, 12.0)),
+    ("base-plate", "plate_thickness", 15.0, 40.0), ("fin-plate", "edge_distance", 40.0, 60.0), ("end-plate", "end_distance", 40.0, 60.0), ("angle-cleats", "end_distance", 35.0, 55.0),
+    ("bracing-gusset", "overlap", 110.0, 160.0), ("stiffeners", "thickness", 8.0, 20.0), ("purlin-cleat", "gap", 6.0, 16.0),
 )  # fmt: skip
 
 
-# and of those that the first demo has none of
+# and of those that it has none of
 EDITED_MIXED = (
-    ("cap-plate", "thickness", (12.0, 15.0, 20.0, 25.0)), ("seat-cleat", "end_distance", (40.0, 45.0, 50.0, 55.0)), ("splice-covers", "gap", (6.0, 8.0, 10.0, 12.0)), ("flange-plates", "off", (35.0, 40.0, 45.0, 50.0)),
-    ("welded-moment", "bevel", (0.5, 0.6, 0.7, 0.8)), ("tube-end-plate", "off", (35.0, 40.0, 45.0, 50.0)), ("cap-and-base", "cap_thickness", (15.0, 20.0, 25.0, 30.0)), ("wall-bearing", "bearing", (150.0, 160.0, 170.0, 180.0)),
-    ("web-opening", "width", (150.0, 160.0, 170.0, 180.0)),
+    ("cap-plate", "thickness", 12.0, 30.0), ("seat-cleat", "end_distance", 40.0, 60.0), ("splice-covers", "gap", 6.0, 16.0), ("flange-plates", "off", 35.0, 55.0), ("welded-moment", "bevel", 0.5, 0.8),
+    ("tube-end-plate", "off", 35.0, 55.0), ("cap-and-base", "cap_thickness", 15.0, 35.0), ("wall-bearing", "bearing", 150.0, 200.0), ("web-opening", "width", 150.0, 200.0),
 )  # fmt: skip
 
 
@@ -89,23 +87,20 @@ EDITED_MIXED = (
 SHARED_WEB = {"beam to beam web": ("fin-plate", "angle-cleats"), "beam to column web": ("fin-plate", "angle-cleats", "tube-end-plate")}
 
 
-def _rate(name: str, kinds: "list[Joint]", setting: str, values: tuple[float, ...], house: "HouseRules", quick: bool) -> list[Figure]:
+def _rate(name: str, kinds: "list[Joint]", setting: str, low: float, high: float, house: "HouseRules", quick: bool) -> list[Figure]:
     """How many different details of a family are built and proved a second, and how long one known already takes at one more joint."""
     from tincleat.ledger.made import Workshop
 
     if not kinds:
         return [Figure(f"distinct details built and proved, {name}", "/s", 0.0, 0.0, 150, True, "no joint for it")]
     shop = Workshop()
+    per = max(4, (60 if quick else 240) // len(kinds))
     start = time.perf_counter()
-    count = 0
-    for extra in range(max(1, (60 if quick else 240) // (4 * len(kinds)))):
-        for joint in kinds:
-            for value in values:
-                made = shop.make(name, joint.case, joint.mirrored, {setting: value + extra * (0.5 if value > 1 else 0.001)}, house)
-                assert made.findings
-                count += 1
-    rate = count / (time.perf_counter() - start)
-    joint = kinds[0]
+    for joint in kinds:
+        for value in np.linspace(low, high, per).tolist():
+            assert shop.make(name, joint.case, joint.mirrored, {setting: value}, house).findings
+    rate = shop.built / (time.perf_counter() - start)  # what came from its cache does not count
+    count, joint = shop.built, kinds[0]
     shop.make(name, joint.case, joint.mirrored, {}, house)
     median, worst = _times(lambda _: shop.make(name, joint.case, joint.mirrored, {}, house), 2000)
     return [
@@ -122,9 +117,9 @@ def _core(folder: Path, quick: bool) -> list[Figure]:
     out = []
     desk = boathouse.build_joined(folder / "core.tincleat")
     entries = list(desk.ledger.entries.values())
-    for name, setting, values in EDITED:
+    for name, setting, low, high in EDITED:
         kinds = list({e.joint.case: e.joint for e in entries if e.connection is not None and e.connection.family == name and not desk.ledger.refusal(e.joint, name, {})}.values())
-        out += _rate(name, kinds, setting, values, desk.project.house, quick)
+        out += _rate(name, kinds, setting, low, high, desk.project.house, quick)
     rng = np.random.default_rng(1)
     corners = np.array([(0.0, 0.0), (200.0, 0.0), (200.0, 280.0), (20.0, 300.0), (0.0, 280.0)])
     points = rng.uniform(0, 200, (100_000, 2))
@@ -359,9 +354,9 @@ def _mixed(folder: Path, quick: bool) -> list[Figure]:
     counts = desk.ledger.counts()
     took = (time.perf_counter() - start) * 1000
     rates: list[Figure] = []
-    for name, setting, values in EDITED_MIXED:
+    for name, setting, low, high in EDITED_MIXED:
         kinds = list({e.joint.case: e.joint for e in desk.ledger.entries.values() if e.connection is not None and e.connection.family == name}.values())[:12]
-        rates += _rate(name, kinds, setting, values, desk.project.house, quick)
+        rates += _rate(name, kinds, setting, low, high, desk.project.house, quick)
     made = len(desk.project.connections)
     note = f"{len(desk.project.members)} members, {made} connections of {len(chosen)} families, {len(desk.ledger.kin())} kin, {counts['clear'] + counts['breach']} findings"
     desk.close()

@@ -48,12 +48,32 @@ def test_the_cleat_and_its_flat_length(tmp_path: Path) -> None:
     assert {round(abs(float(p[1])) - web, 2) for p in local} == {40.0}
 
 
+@pytest.mark.parametrize("raised", [40.0, -40.0])
+def test_a_trimmer_off_the_purlins_level_keeps_its_cleat_on_the_straight_of_both_webs(tmp_path: Path, raised: float) -> None:
+    """Both webs are straight 95 either way of their middles: with 40 between those, 150 in all, from -55 to 95 of the purlin's where the trimmer
+    lies higher; rows 100 apart with 20 of edge stand about their middle 20.  But the purlin's lip of 20 hangs down from its upper flange, and
+    the cleat ends 2 under that, at 100 - 20 - 2 = 78: 133 take rows 90 apart, 65 under that at 13.  Lower down no lip is in the way."""
+    members = trimmed("Z200x65x20x2", "Z200x65x20x2")
+    for point in ("start", "end"):
+        x, y, z = members[1][point]
+        members[1][point] = [x, y, z + raised]
+    e = trimmer(tmp_path, members)
+    over, half = (13.0, 45.0) if raised > 0 else (-20.0, 50.0)
+    for i, off in ((0, over - raised), (1, over)):
+        own = e.made.case.members[i].frame
+        up = 1.0 if own.z[2] > 0 else -1.0
+        for group in e.made.detail.bolts:
+            heights = sorted(own.to_local(np.array(group.points))[:, 2] * up)
+            assert heights == pytest.approx([off - half, off + half])
+    assert not breaches(e)
+
+
 @pytest.mark.parametrize(
     ("members", "typed", "words"),
     [
         (trimmed("IPE 160", "Z200x65x20x2"), {}, "IPE 160 is a I section"),
         (trimmed("Z200x65x20x2", "Z200x65x20x2", roll_deg=90), {}, "does not stand along the support's"),
-        (trimmed("Z200x65x20x2", "Z200x65x20x2"), {"pitch": (170.0,)}, "190 mm are straight; the cleat takes 210 mm"),
+        (trimmed("Z200x65x20x2", "Z200x65x20x2"), {"pitch": (170.0,)}, "173 mm are straight; the cleat takes 210 mm"),
         (trimmed("Z200x65x20x2", "Z200x65x20x2"), {"off_web": 18.0}, "in the bend"),
     ],
 )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from shapely.geometry import box
+from shapely.geometry.base import BaseGeometry
 
 from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, SheetView
@@ -23,6 +24,7 @@ from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, MemberHole
 
 SHAPES = ("Z", "CF", "C")
+OFF_LIP = 2.0  # mm that the cleat stays off a lip
 MOST_TURN = math.radians(1.0)
 SIDES = ("near side", "far side")
 
@@ -51,8 +53,9 @@ class _Lie:
     web: float
     thick: float
     back: float  # the side of the trimmer's web that is flat all over; 0 for a zed
-    low: float  # of the straight part of both webs, from the trimmer's middle
+    low: float  # of the straight part of both webs, between the support's lips, from the trimmer's middle
     high: float
+    middle: float  # of what both webs have straight
     reach: float  # of the support's steel out of its web's face, before the trimmer's depth
     behind: float  # thickness of the support's web
 
@@ -64,6 +67,10 @@ class _Lie:
     def at(self, x: float, y: float, z: float) -> Vec3:
         """A point ``x`` out of the web, ``y`` across, ``z`` up, in the joint."""
         return vec(self.o + self.x * x + self.y * y + self.z * z)
+
+
+def _parts(found: BaseGeometry) -> list[BaseGeometry]:
+    return [g for g in getattr(found, "geoms", [found]) if g.area > 0.0]
 
 
 def _lie(case: Case) -> _Lie:
@@ -93,8 +100,16 @@ def _lie(case: Case) -> _Lie:
     spans = sorted((v - up_) * way for v in (-trimmer.shape.h / 2 - 1.0, trimmer.shape.h / 2 + 1.0))
     met = outer.intersection(box(-1e4, spans[0], 1e4, spans[1]))
     reach = max(v * sign for v in (met.bounds[0], met.bounds[2])) - face if not met.is_empty else 0.0
+    low, high = max(-half, up_ - other), min(half, up_ + other)
+    middle = (low + high) / 2
+    # the leg along the trimmer runs out of the web between the support's flanges, and between their lips
+    y0, y1 = sorted((sign * (face + support.shape.root), sign * 1e4))
+    for part in _parts(outer.intersection(box(y0, -1e4, y1, 1e4))):
+        under, over = sorted(v * way + up_ for v in (part.bounds[1], part.bounds[3]))
+        if over - under > support.shape.tf + 1.0:  # with a lip
+            low, high = (low, min(high, under - OFF_LIP)) if under + over > 2 * up_ else (max(low, over + OFF_LIP), high)
     back = 0.0 if trimmer.shape.shape == "Z" else math.copysign(1.0, own.at * across)
-    return _Lie(o, n, z, at, own.thickness, back, max(-half, up_ - other), min(half, up_ + other), max(reach, 0.0), web.thickness)
+    return _Lie(o, n, z, at, own.thickness, back, low, high, middle, max(reach, 0.0), web.thickness)
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -125,8 +140,9 @@ def build(case: Case, given: Given) -> Detail:
     most = min((rules_of(house).spacing_greatest(min(t, w)).value for w in solid), default=math.inf) if house.exposed else math.inf
     gaps = tuple(given.worked_out("pitch", (min(down(room, step), down(most, step) if math.isfinite(most) else usual, usual),) if room >= tight else ()))
     if sum(gaps) > room + 0.05:
-        raise NoFit(f"between the roots of both webs {lie.high - lie.low:.0f} mm are straight; the cleat takes {sum(gaps) + 2 * edge:.0f} mm", right="smaller bolts, fewer of them, or members at one level")
-    rows = centred(gaps, (lie.low + lie.high) / 2)
+        raise NoFit(f"between roots and lips of both webs {lie.high - lie.low:.0f} mm are straight; the cleat takes {sum(gaps) + 2 * edge:.0f} mm", right="smaller bolts, fewer of them, or members at one level")
+    half = sum(gaps) / 2 + edge
+    rows = centred(gaps, min(max(lie.middle, lie.low + half), lie.high - half))
     low, high = rows[0] - edge, rows[-1] + edge
     near = -1.0 if str(given.worked_out("side", SIDES[0] if lie.back <= 0 else SIDES[1])) == SIDES[0] else 1.0
     start = up(lie.reach + float(given.value("gap")), fine)

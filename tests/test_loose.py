@@ -750,7 +750,7 @@ def test_plates_edge_to_edge_are_welded_through(tmp_path: Path) -> None:
         assert [round(section_area(w), 2) for w in detail(there).welds] == areas and not breaches(there)
     for i, (more, words) in enumerate((
         ({"prep__3": "TC-U4a"}, r"tee or corner joint; here two plates lie edge to edge \(B-U4a, B-U4a-GF"), ({"prep__3": "fillet"}, "no fillet has room there"),
-        ({"prep__3": "B-U2", "off__1": 5, "off__2": 5}, "steel lies 5 mm behind the back of plate 1"), ({"prep__3": "B-U2a", "along__1": -160}, "lie 61.0 mm apart"), ({"prep__3": "B-U2a", "off__1": 4, "off__2": 4}, "steel lies 4 mm behind the back of plate 1: no room for a backing bar 6 mm thick"), ({"prep__3": "B-U2a", "off__1": 0, "off__2": 0, "across__1": 75, "across__2": 75}, "lies on steel along .* of it alone"), ({"prep__3": "1.2.1"}, "1.2.1 is for 1 mm to 4 mm"),
+        ({"prep__3": "B-U2", "off__1": 5, "off__2": 5}, "steel lies 5 mm behind the back of plate 1"), ({"prep__3": "B-U2a", "along__1": -160}, "lie 61.0 mm apart"), ({"prep__3": "B-U2a", "along__1": -125.5}, "lie 26.5 mm apart .at most 25 mm"), ({"prep__3": "B-U2a", "off__1": 4, "off__2": 4}, "steel lies 4 mm behind the back of plate 1: no room for a backing bar 6 mm thick"), ({"prep__3": "B-U2a", "off__1": 0, "off__2": 0, "across__1": 75, "across__2": 75}, "lies on steel along .* of it alone"), ({"prep__3": "1.2.1"}, "1.2.1 is for 1 mm to 4 mm"),
         ({"prep__3": "B-U2a", "turn__1": 0.4}, "no straight edge of plate 1 runs along one of plate 2"),
     )):  # fmt: skip
         with pytest.raises(TinCleatError, match=words):

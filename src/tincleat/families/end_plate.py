@@ -35,6 +35,8 @@ from tincleat.steel.cuts import EndCut, MemberHole, Notch
 FACED = ("beam to column flange", "beam to column web", "beam to beam web", "beam on flange", "knee")
 PAIRED = ("apex", "splice")
 MOST_SKEW = math.radians(30)
+MOST_LEAN = math.radians(15)  # of a beam's web off the way up the plate
+MOST_ROLLED = math.radians(1)  # of two beams' webs to each other
 
 SETTINGS = (
     Setting("shape", "Plate reaches", "choice", "Plate", None, "Flush with the flanges, past the top one, past both, or on the web only.",
@@ -137,12 +139,25 @@ def fits(case: Case, house: HouseRules) -> None:
         if support.shape not in ("I", "C", "T"):
             raise NoFit(f"{support.name} is a {support.shape} section: nobody can hold a nut behind its wall", right="an I-section or channel")
         turned = math.acos(min(1.0, abs(float(face_of(case)[0][0]))))
+        if case.kind in ("beam to column flange", "knee", "beam on flange") and abs(float(np.dot(case.members[1].frame.x, _plane(case).v))) < 0.7:
+            raise NoFit(f"the beam lies on its side across {support.name}, whose web stands where its rows of bolts would", right="a beam whose web runs along the support's")
+        if (lean := _lean(case, _plane(case))) > MOST_LEAN:
+            raise NoFit(f"the beam lies rolled {math.degrees(lean):.0f}° from upright on {support.name}", right=f"a web that stands up the plate, within {math.degrees(MOST_LEAN):.0f}°")
     else:
         turned = math.acos(max(-1.0, min(1.0, -float(np.dot(case.members[0].away, case.members[1].away))))) / 2
+        rolled = math.acos(min(1.0, abs(float(np.dot(case.members[0].frame.y, case.members[1].frame.y)))))
+        if rolled > MOST_ROLLED:
+            raise NoFit(f"the webs of the two beams stand {math.degrees(rolled):.1f}° to each other", right="two beams whose webs lie in one plane")
     if turned > MOST_SKEW + 1e-4:
         raise NoFit(f"the plate would stand {math.degrees(turned):.0f}° off square to the beam", right="at most 30°")
     if case.kind == "beam to beam web":
         room_in_web(end_of_beam(case, house, None), house)
+
+
+def _lean(case: Case, plane: "_Plane") -> float:
+    """How far a beam's depth leans aside on its plate, rad."""
+    z = np.array(case.members[0].frame.z)
+    return math.acos(min(1.0, abs(float(z @ plane.v)) / math.hypot(float(z @ plane.v), float(z @ plane.w))))
 
 
 def _plane(case: Case) -> _Plane:
@@ -176,14 +191,15 @@ def build(case: Case, given: Given) -> Detail:
     usual = min((t for t in house.plates if t >= b.d * (0.95 if form != "partial depth" else 0.5) - 0.3), default=b.d)
     t = float(given.worked_out("thickness", usual))
     pack = float(given.value("pack")) if case.kind in FACED else 0.0
-    leg_f = given.rounded("flange_weld", max(0.7 * first.shape.tf, 5.0 if not inch else 4.7625), "weld leg")
-    short = first.shape.b / 2 - first.shape.tw / 2 - first.shape.r1
+    shapes = [case.members[i].shape for i in ((0, 1) if case.kind in PAIRED else (0,))]
+    leg_f = given.rounded("flange_weld", max(0.7 * max(s.tf for s in shapes), 5.0 if not inch else 4.7625), "weld leg")
+    short = min(s.b / 2 - s.tw / 2 - s.r1 for s in shapes)
     longest = down(short / 8 / 0.77, 1.5875 if inch else 1.0)  # of which a run is long enough to count: 6 a and a at each end
     if house.rule_set == "EN" and leg_f > longest and not given.has("flange_weld"):
         leg_f = float(given.fitted("flange_weld", max(longest, 5.0), f"the flange is welded along {short:.0f} mm inside"))
     askew = math.asin(min(0.9, abs(float(np.dot(first.away, plane.w)))))
     blunt = 3.0 / math.cos(math.pi / 4 + askew / 2)  # on its blunt side a fillet's throat is less: 3 mm there too (EN 1993-1-8, 4.5.2)
-    leg_w = given.rounded("web_weld", max(0.7 * first.shape.tw, blunt, 4.5 if not inch else 4.7625), "weld leg")
+    leg_w = given.rounded("web_weld", max(0.7 * max(s.tw for s in shapes), blunt, 4.5 if not inch else 4.7625), "weld leg")
     beams = [_Beam(0, first, 1.0, plane.point + plane.n * (pack + t), plane)]
     if case.kind in PAIRED:
         beams.append(_Beam(1, case.members[1], -1.0, plane.point - plane.n * t, plane))
@@ -191,7 +207,7 @@ def build(case: Case, given: Given) -> Detail:
     for x in beams:
         made.ends.append(EndCut(x.number, vec(x.front), vec(plane.n * x.side)))
     v_top, v_bottom = max(x.v(0.0, x.shape.h / 2) for x in beams), min(x.v(0.0, -x.shape.h / 2) for x in beams)
-    tf = first.shape.tf
+    tf = max(x.shape.tf for x in beams)
     hd = 0.0
     aside = math.degrees(askew)
     if form != "partial depth" and case.kind == "knee" and aside > 5.0 and not given.has("haunch_depth"):
@@ -208,11 +224,11 @@ def build(case: Case, given: Given) -> Detail:
         for x in beams:
             foot, steep = haunch(case, x.number, x.side, plane.n, plane.v, plane.point, x.front, hd, length, sizes, str(given.value("grade")), (leg_f, leg_w), house, made.plates, made.welds, "" if len(beams) == 1 else f" {x.number + 1}")
             low, rise = min(low, foot), max(rise, steep)
-    rows, ends = _rows(given, form, (v_top, low), (v_bottom, rise) if hd else None, tf, leg_f, case, house)
+    rows, ends = _rows(given, form, (v_top, low), (v_bottom, rise) if hd else None, _apart(beams, v_top, v_bottom), tf, leg_f, case, house)
     if form == "partial depth":
         notched = end_of_beam(case, house, None)
         made.notches += end_notches(case, notched, house)
-    width, gauge, middle_w = _across(case, given, beams[0], form, bolt, plane, leg_w)
+    width, gauge, middle_w = _across(case, given, beams, form, bolt, plane, leg_w)
     height = given.rounded("height", ends[0] - ends[1], "end plate length")
     if given.has("height") or form == "past both flanges" or form == "partial depth":
         middle = (ends[0] + ends[1]) / 2
@@ -230,8 +246,10 @@ def build(case: Case, given: Given) -> Detail:
     hole_w, hole_l = house.hole(bolt, str(given.value("hole")))
     spots = [(v, w) for v in rows for w in lines]
     _end_plates(beams, made, (bottom, top), middle_w, width, t, pack, str(given.value("grade")), [Hole(w, v, hole_w, hole_l, math.pi / 2, given.value("hole")) for v, w in spots], plane)
+    rules, throat = rules_of(house), leg_f / math.sqrt(2)
+    alone = rules.fillet_length(leg_f, throat).value + 100.0 - rules.effective(100.0, throat, False)  # of a run that counts by itself
     for x in beams:
-        _profile_welds(x, made, (bottom, top), form, (leg_f, leg_w), bool(hd))
+        _profile_welds(x, made, (bottom, top), form, (leg_f, leg_w), bool(hd), 0.0 if x.shape.slope else alone)
     points = tuple(vec(plane.at(v, w)) for v, w in spots)
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v), given.value("hole"))
     plain, _ = house.hole(bolt, "normal")
@@ -253,6 +271,13 @@ def build(case: Case, given: Given) -> Detail:
             SheetView("plan", "Plan", Frame.of(plane.point, plane.n, plane.v)),
         ),
     )  # fmt: skip
+
+
+def _apart(beams: "list[_Beam]", top: float, bottom: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """How far the beams' outer faces come over and under where their upper ones (first) and lower ones are said to lie: of two beams that do
+    not lie at one level, and of one that leans on its plate; never less than 0."""
+    heights = [[x.v(y, sign * x.shape.h / 2) for x in beams for y in (-x.shape.b / 2, x.shape.b / 2)] for sign in (1.0, -1.0)]
+    return (max(0.0, max(heights[0]) - top), max(0.0, top - min(heights[0]))), (max(0.0, max(heights[1]) - bottom), max(0.0, bottom - min(heights[1])))
 
 
 def _leans(beams: "list[_Beam]", plane: "_Plane") -> tuple[Angle, ...]:
@@ -278,7 +303,7 @@ def _web_zone(case: Case, house: HouseRules, beam: _Beam) -> tuple[float, float]
     return beam.v(0.0, end.zone[0]), beam.v(0.0, end.zone[1])
 
 
-def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[float, float] | None, tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
+def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[float, float] | None, apart: "tuple[tuple[float, float], tuple[float, float]]", tf: float, leg: float, case: Case, house: HouseRules) -> tuple[list[float], tuple[float, float]]:
     """Rows from the top down (up the plate, mm), and the plate's raw upper and lower end; ``flange`` is where the beam's lower one lies over a haunch, and how steeply that rises."""
     inch, step = house.inch, (6.35 if house.inch else 5.0)
     b = bolt_size(str(given.value("bolt")), given.house.tighten_room)
@@ -303,10 +328,11 @@ def _rows(given: Given, form: str, span: tuple[float, float], flange: tuple[floa
     square = abs(float(np.dot(case.members[0].away, _plane(case).n)))  # how square the beam stands on the plate
     under, over = _let_in(given, case, b)
     base, beside = (tf + max(leg + b.washer_d / 2 + 10.0, b.off_steel(leg))) / square, max(leg + b.washer_d / 2 + 5.0, b.off_steel(leg)) / square
-    inside = float(given.worked_out("first_row", up(max(base, tf / square + under), step)))
-    last = inside if given.has("first_row") else up(max(base, tf / square + over), step)
-    past = float(given.worked_out("row_past", up(max(beside, under if flange is not None or form == "past both flanges" else 0.0, over if form != "flush" else 0.0), step)))
-    room = (top - inside) - ((flange[0] if flange is not None else bottom) + last)
+    (top_over, top_under), (bottom_over, bottom_under) = apart
+    inside = float(given.worked_out("first_row", up(top_under + max(base, tf / square + under), step)))
+    last = inside if given.has("first_row") else up(max(base, tf / square + over) + (bottom_over if flange is None else 0.0), step)
+    past = float(given.worked_out("row_past", up(max(top_over, bottom_under) + max(beside, under if flange is not None or form == "past both flanges" else 0.0, over if form != "flush" else 0.0), step)))
+    room = (top - inside) - ((flange[0] + bottom_over if flange is not None else bottom) + last)
     if room < 0:
         raise NoFit(f"between the flanges there is no room for a row: {top - bottom:.0f} mm less {inside:.0f} and {last:.0f} mm", right="a smaller bolt or a plate past the flanges")
     most = rules.spacing_greatest(min(case.members[1].shape.tf if len(case.members) > 1 else 99.0, float(given.value("thickness")) if given.has("thickness") else b.d)).value if house.exposed else 1e9
@@ -357,9 +383,10 @@ def _spread(top: float, bottom: float, most: float, least: float, step: float) -
     return [*(top - i * down(room / count, step) for i in range(count)), bottom] if count else [top]
 
 
-def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: _Plane, leg: float) -> tuple[float, float, float]:
+def _across(case: Case, given: Given, beams: list[_Beam], form: str, bolt: str, plane: _Plane, leg: float) -> tuple[float, float, float]:
     """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
-    house, shape = given.house, beam.shape
+    house, beam = given.house, beams[0]
+    shape = beam.shape
     b, step = bolt_size(bolt, house.tighten_room), (6.35 if house.inch else 5.0)
     edge = rules_of(house).edge_least(b, Hole(0, 0, *house.hole(bolt, "normal")), False).value
     support = case.members[1].shape
@@ -376,7 +403,9 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
                 wide, middle = high - low, -aside * (1.0 if float(along @ plane.w) > 0 else -1.0)
         if case.kind in ("beam to column flange", "knee", "beam on flange"):
             root = max(root, support.tw / 2 + support.r1 + b.washer_d / 2)
-    root = max(root, abs(middle) + shape.tw / 2 + shape.r1 + b.washer_d / 2) if abs(middle) > 0.5 else root
+    for x in beams:  # a web may lie beside the middle, or lean
+        aside = max(abs(x.w(0.0, z) - middle) for z in ((-x.shape.h / 2, x.shape.h / 2) if form != "partial depth" else (0.0,)))
+        root = max(root, x.shape.tw / 2 + max(x.shape.r1, leg) + b.washer_d / 2, aside + x.shape.tw / 2 + x.shape.r1 + b.washer_d / 2 if aside > 0.5 else 0.0)
     usual = 139.7 if house.inch and shape.b > 180 else 101.6 if house.inch else 140.0 if form == "partial depth" and shape.h > 533 else 90.0
     even = step
     if form == "partial depth" and house.exposed:  # a thin web wants bolts nearer to each other
@@ -385,7 +414,7 @@ def _across(case: Case, given: Given, beam: _Beam, form: str, bolt: str, plane: 
     gauge = float(given.worked_out("gauge", max(usual, up(2 * root, even))))
     if not given.has("gauge") and gauge + 2 * edge > wide:
         raise NoFit(f"{support.name} is {wide:.0f} mm wide there; {bolt} bolts clear of the roots need {gauge + 2 * edge:.0f} mm", right="smaller bolts or a wider support")
-    reach = max(abs(beam.w(y, z) - middle) for y in (-shape.b / 2, shape.b / 2) for z in (-shape.h / 2, shape.h / 2)) if form != "partial depth" else shape.tw
+    reach = max(abs(x.w(y, z) - middle) for x in beams for y in (-x.shape.b / 2, x.shape.b / 2) for z in (-x.shape.h / 2, x.shape.h / 2)) if form != "partial depth" else shape.tw
     if 2 * reach > wide + 0.05:
         raise NoFit(f"the beam's flange reaches {reach:.0f} mm from the middle of {support.name}, which is {wide:.0f} mm wide there", right="a plate of partial depth, or a wider support")
     raw = gauge + 2 * max(edge, 1.5 * b.d) if form == "partial depth" else max(2 * reach + 20.0, gauge + 2 * edge)
@@ -409,8 +438,9 @@ def _end_plates(beams: list[_Beam], made: _Made, span: tuple[float, float], midd
         made.plates.append(Plate("pack", outline, pack, Frame.of(plane.point, plane.w, plane.n), grade, mine, ("end plate width", "end plate length")))
 
 
-def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, legs: tuple[float, float], haunched: bool) -> None:
-    """Fillets round the beam's profile on the plate, as far as the plate reaches."""
+def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, legs: tuple[float, float], haunched: bool, round_tips: float) -> None:
+    """Fillets round the beam's profile on the plate, as far as the plate reaches; those inside a flange narrower than ``round_tips`` beside the web go on
+    round its tips."""
     s = x.shape
     name, plate = role_words(x.member.role), "end plate" if x.plane is x.plane and len([p for p in made.plates if p.name.startswith("end plate")]) == 1 else f"end plate {x.number + 1}"
     along = np.array(x.member.away)
@@ -428,6 +458,8 @@ def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, 
                 run(f"{label}, outer face", legs[0], (-b, sign * half), (b, sign * half), v * sign)
             for flank in (1.0, -1.0):
                 run(f"{label}, inner face", legs[0], (flank * y0, sign * inner_face(s, b - y0)), (flank * b, sign * inner_face(s, 0.0)), -v * sign)
+                if b - y0 < round_tips and not (haunched and sign < 0):  # a run too short by itself goes on round the flange's tip
+                    run(f"{label}, tip", legs[0], (flank * b, sign * half), (flank * b, sign * inner_face(s, 0.0)), w * flank)
     low, high = -half + s.root, half - s.root
     if form == "partial depth":
         # up the plate and along the depth of the beam are not the same on a slope

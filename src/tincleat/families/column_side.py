@@ -52,7 +52,7 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
 
 
 def square_on(case: Case, most: float) -> None:
-    """Raise NoFit with figures unless two I-sections stand square to each other and the beam's web plumb, within ``most`` (rad)."""
+    """Raise NoFit with figures unless two I-sections stand square to each other and the beam's web along the column, within ``most`` (rad)."""
     assert case.support is not None
     for m in (case.supported, case.support):
         if m.shape.shape != "I":
@@ -61,9 +61,9 @@ def square_on(case: Case, most: float) -> None:
     turned = max(skew(normal), math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ normal)))))
     if turned > most:
         raise NoFit(f"the beam stands {math.degrees(turned):.1f}° off square to the column's flange", right=f"at most {math.degrees(most):.0f}°")
-    tilt = math.acos(min(1.0, abs(case.supported.frame.z[2])))
+    tilt = math.asin(min(1.0, abs(float(np.dot(case.supported.frame.y, case.support.frame.x)))))
     if tilt > most:
-        raise NoFit(f"the beam's web is {math.degrees(tilt):.1f}° off plumb", right=f"at most {math.degrees(most):.0f}°")
+        raise NoFit(f"the beam's web lies {math.degrees(tilt):.1f}° off the column's length", right=f"at most {math.degrees(most):.0f}°")
 
 
 def levels_on(column: CaseMember, given: Given, levels: "tuple[float, float]", thick: float, leg: float = 0.0) -> tuple[list[float], list[float]]:

@@ -240,6 +240,8 @@ def _outside(case: Case, given: Given, sizes: BeamEnd) -> float | None:
     assert support is not None
     if case.kind != "beam to column web" or support.shape.shape != "I":
         raise NoFit(f"a plate reaches past the flanges of a column to whose web the beam comes; this is a {case.kind}", right=INSIDE)
+    if abs(float(np.dot(case.supported.frame.z, support.frame.x))) < 0.7:
+        raise NoFit(f"the beam lies on its side: a plate along its web would run into the flanges of {support.shape.name}", right=INSIDE)
     off = math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal))))
     if off > math.radians(1.01) and given.value("stiffeners") != "none":
         raise NoFit(f"the beam meets the web {math.degrees(off):.1f}° off square; the plates above and below a fin plate stand square to it", right="at most 1°, or none above and below")

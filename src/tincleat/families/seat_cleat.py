@@ -15,7 +15,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.angle_cleats import KINDS
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt
+from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt, stand_off
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -144,9 +144,14 @@ def build(case: Case, given: Given) -> Detail:
         given.fitted("top", "none", f"the {limit}{support.shape.name} ends {highest - half:.0f} mm over the beam")
         top_there = False
 
-    def p(x: float, y: float, z: float) -> Array:
-        return np.array([face + x, y, z])
+    spare = rules_of(house).ply_gap.value if bolted else rules_of(house).weld_gap(house.weld_gap).value
 
+    def leg_at(z: float, tall: float, s: float) -> "Callable[[float, float, float], Array]":
+        """Points by how far they lie off a leg on the support that begins at ``z`` and goes ``tall`` up (``s`` 1) or down (-1) along it."""
+        x = stand_off(end, (-length / 2, length / 2), (z, z + s * tall), spare)
+        return lambda off, y, z: np.array([x + off, y, z])
+
+    p = leg_at(-half, down_leg, -1.0)
     pieces: list[Piece] = []
     groups: list[Bolts] = []
     holes: list[MemberHole] = []
@@ -158,23 +163,24 @@ def build(case: Case, given: Given) -> Detail:
         angles.append(("top cleat", top, 1.0, half, longer(top), longer(top), [up(max(inside(top), 2.0 * size.d), step)]))
     for name, shape, s, z, out, tall, spots in angles:
         x = off if shape is seat or given.has("off_face") else off_face(inside(shape), out)
-        flange = [p(x, y, z + s * shape.tw / 2) for y in lines]
-        wall = [p(shape.tw / 2, y, z + s * r) for r in spots for y in centred((centres,))] if bolted else []
+        at = p if shape is seat else leg_at(z, tall, s)
+        flange = [at(x, y, z + s * shape.tw / 2) for y in lines]
+        wall = [at(shape.tw / 2, y, z + s * r) for r in spots for y in centred((centres,))] if bolted else []
         drill = [(q, z_way, hole, hole, x_way) for q in flange] + [(q, x_way, hole, hole, z_way) for q in wall]
         if bolted and spots[-1] + edge > tall + step:
             raise NoFit(f"rows down to {spots[-1]:.0f} mm do not fit in the {name}'s leg of {tall:.0f} mm", right="a larger angle, or fewer rows")
-        pieces.append(angle(name, shape.name, grade, p(0.0, -length / 2, z), y_way, x_way, z_way * s, length, out >= tall, drill))
-        points = [p(x, y, z) for y in lines]
+        pieces.append(angle(name, shape.name, grade, at(0.0, -length / 2, z), y_way, x_way, z_way * s, length, out >= tall, drill))
+        points = [at(x, y, z) for y in lines]
         groups.append(Bolts(f"bolts of the {name} in the beam", size.name, strength, tuple(vec(q) for q in points), vec(-z_way * s), vec(x_way)))
         holes += drilled(case, 0, [q - z_way * s * beam.shape.tf / 2 for q in points], z_way, hole, hole, x_way)
         if bolted:
-            spots_ = [p(0.0, y, z + s * r) for r in spots for y in centred((centres,))]
+            spots_ = [at(0.0, y, z + s * r) for r in spots for y in centred((centres,))]
             groups.append(Bolts(f"bolts of the {name} in the support", size.name, strength, tuple(vec(q) for q in spots_), vec(-x_way), vec(z_way)))
             holes += drilled(case, 1, spots_, x_way, hole, hole, z_way)
         else:
-            welds += _round_leg(name, leg if shape is seat else min(leg, shape.tw - (1.5875 if house.inch else 2.0)), p, length, z, s, tall, role_words(support.role))
+            welds += _round_leg(name, leg if shape is seat else min(leg, shape.tw - (1.5875 if house.inch else 2.0)), at, length, z, s, tall, role_words(support.role))
     if on_top == WEB:
-        one, more_bolts, more_holes, seams = _web_angle(case, given, end, top, (setback, edge), size, inside, step, bolted, face, grade)
+        one, more_bolts, more_holes, seams = _web_angle(case, given, end, top, (setback, edge), size, inside, step, bolted, grade)
         pieces.append(one)
         groups += more_bolts
         holes += more_holes
@@ -195,14 +201,14 @@ SMALLER = (("L 100x100x10", "L 90x90x9", "L 80x80x8", "L 70x70x7"), ("L4X4X3/8",
 
 
 def _web_angle(
-    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, inside: "Callable[[Section], float]", step: float, bolted: bool, face: float, grade: str
+    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, inside: "Callable[[Section], float]", step: float, bolted: bool, grade: str
 ) -> tuple[Piece, list[Bolts], list[MemberHole], list[Weld]]:
     """The web cleat with the angle chosen, or, where none was typed and it does not fit, with the next smaller one that does."""
     some = [shape.name] if given.has("top_size") else [shape.name, *(n for n in SMALLER[given.house.inch] if longer(section(n)) < longer(shape))]
     problem: NoFit | None = None
     for name in some:
         try:
-            found = _web_cleat(case, given, end, section(name), ends, size, (inside(section(name)), step), bolted, face, grade)
+            found = _web_cleat(case, given, end, section(name), ends, size, (inside(section(name)), step), bolted, grade)
         except NoFit as error:
             problem = problem or error
             continue
@@ -214,7 +220,7 @@ def _web_angle(
 
 
 def _web_cleat(
-    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, room: tuple[float, float], bolted: bool, face: float, grade: str
+    case: Case, given: Given, end: BeamEnd, shape: Section, ends: tuple[float, float], size: BoltSize, room: tuple[float, float], bolted: bool, grade: str
 ) -> tuple[Piece, list[Bolts], list[MemberHole], list[Weld]]:
     """An angle high on the beam's web that keeps it upright: one leg on the web, one on the support."""
     house, support = given.house, case.support
@@ -240,6 +246,7 @@ def _web_cleat(
     middle = float(np.array(support.frame.o)[1]) if case.kind in FLANGED else 0.0
     out = up(max(clear, behind - side * (web - middle)), step / 2)
     leg_on_web, leg_on_support = longer(shape), shorter(shape)
+    face = stand_off(end, (web, web + side * leg_on_support), (low, top), rules_of(house).ply_gap.value if bolted else rules_of(house).weld_gap(house.weld_gap).value)
     if x + least > leg_on_web + 0.01 or (bolted and out + least > leg_on_support + 0.01):
         raise NoFit(f"bolts {x:.0f} mm along and {out:.0f} mm across do not fit in the legs of {shape.name}", right="a larger angle, smaller bolts, or a top cleat")
     along, least_w, most_w = face_width(case)

@@ -21,6 +21,7 @@ from tincleat.geometry.outline import Outline, half_plane
 from tincleat.steel.cuts import FLAT, Cuts, EndCut, MemberHole, Notch, sunk, sunk_volume
 from tincleat.steel.flattened import flat_covers, flats_of, flattened_body
 
+FILM = 1e-3  # mm
 OFF_FACE = 0.5  # mm that what cuts a countersink begins off its face
 SINK_SIDES = 32  # of a countersink: a head with half as many, half a hundredth thinner, lies within its chords
 
@@ -48,7 +49,8 @@ def _parts(shape: Section) -> tuple[Array, ...]:
         a, b = e.at - e.thickness / 2, e.at + e.thickness / 2
         plate = box(a, e.low, b, e.high) if e.normal == "y" else box(e.low, a, e.high, b)
         found.append(whole.intersection(plate))
-        rest = rest.difference(plate)
+        # a hair more than the plate: films along its faces would join roots to tips, and what holds them would hold all between
+        rest = rest.difference(plate.buffer(FILM, join_style="mitre"))
     found += [g for g in getattr(rest, "geoms", [rest]) if g.area > 1e-6]
     return tuple(np.asarray(g.convex_hull.exterior.coords)[:-1] for g in found if not g.is_empty and g.convex_hull.geom_type == "Polygon")
 

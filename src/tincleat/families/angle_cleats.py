@@ -92,6 +92,10 @@ def _ends(case: Case, house: HouseRules, past: float) -> list[_End]:
     out = []
     for number, _ in case.all("supported"):
         end = end_of_beam(case, house, past, number)
+        if number:  # of the beam beyond the support, which may lie beside and above the first one's
+            own = case.members[number].frame
+            there = own.o + np.array(own.x) * float(end.normal @ (end.point - own.o)) / float(end.normal @ np.array(own.x))
+            end = replace(end, at=end.at + float(there[1]), zone=(end.zone[0] + float(there[2]), end.zone[1] + float(there[2])))
         up = unit(np.array([-end.normal[2] / end.normal[0], 0.0, 1.0]))
         out.append(_End(number, end, up, unit(np.array([end.normal[0], 0.0, end.normal[2]]))))
     return out
@@ -109,7 +113,11 @@ def build(case: Case, given: Given) -> Detail:
     ends = _ends(case, house, float(given.value("notch_past")))
     first = ends[0]
     if any(abs(e.end.at - first.end.at) > 1.0 for e in ends):
-        raise NoFit(f"the webs of the two beams lie {abs(ends[1].end.at - first.end.at):.0f} mm beside each other", right="webs in one plane, or cleats of their own")
+        raise NoFit(f"the webs of the two beams lie {abs(ends[1].end.at - first.end.at):.1f} mm beside each other", right="webs in one plane, or cleats of their own")
+    for e in ends[1:]:
+        askew = math.acos(min(1.0, abs(float(np.dot(case.members[e.number].frame.y, case.supported.frame.y)))))
+        if askew > MOST_SKEW:
+            raise NoFit(f"the webs of the two beams stand {math.degrees(askew):.1f}° to each other", right="webs in one plane, or cleats of their own")
     shape = _angle(case, given, first)
     on_support, on_beam = (longer(shape), shorter(shape)) if given.value("long_leg") == "on the support" else (shorter(shape), longer(shape))
     t = shape.tw
@@ -145,15 +153,16 @@ def build(case: Case, given: Given) -> Detail:
         web = e.end.web.thickness / 2
         tag = "" if e.number == 0 else " 2"
         for side in sides:
+            off = _off_face(e, e.end.at + side * web, side * on_support, rules.ply_gap.value)
             name = "cleat" + ("" if len(sides) == 1 else " near" if side < 0 else " far") + tag
             on_web = [e.at(s, gauge, e.end.at + side * (web + t / 2)) for s in rows] if bolted["beam"] else []
-            on_face = [e.at(s, t / 2, first.end.at + side * centres / 2) for s in rows] if bolted["support"] else []
+            on_face = [e.at(s, off + t / 2, first.end.at + side * centres / 2) for s in rows] if bolted["support"] else []
             drill = [(p, across, hole, hole, e.up) for p in on_web] + [(p, e.out, hole, hole, e.up) for p in on_face]
-            heel = e.at(middle - length / 2, 0.0, e.end.at + side * web)
+            heel = e.at(middle - length / 2, off, e.end.at + side * web)
             pieces.append(
                 angle(name, shape.name, str(given.value("grade")), heel, e.up, e.out, across * side, length, on_beam > on_support, drill)  # type: ignore[arg-type]
             )
-            welds += _welds(e, case, name, side, (middle - length / 2, middle + length / 2), (on_beam, on_support), leg, bolted)
+            welds += _welds(e, case, name, side, (middle - length / 2, middle + length / 2), (on_beam, on_support), leg, bolted, off)
         points = [e.at(s, gauge, e.end.at) for s in rows]
         if bolted["beam"]:
             groups.append(Bolts(f"bolts in the web{tag}", bolt, site, tuple(vec(p) for p in points), (0.0, 1.0, 0.0), vec(e.up)))
@@ -169,6 +178,15 @@ def build(case: Case, given: Given) -> Detail:
         dimensions=_dimensions(first, rows, gauge, setback, (middle - length / 2, middle + length / 2), sides, centres, bolted), pieces=tuple(pieces), views=_views(first), angles=face_angles(first.end.normal, first.at(0.0, 0.0, first.end.at)),
         numbers=tuple(given.numbers.values()),
     )  # fmt: skip
+
+
+def _off_face(e: _End, heel: float, leg: float, spare: float) -> float:
+    """How far off the support's face, where the web meets it, a leg there has to lie so that it touches with its heel or its toe (mm); raises
+    NoFit where the other one would stand too far off."""
+    rise = [(e.end.face(y, 0.0) - e.end.face(e.end.at, 0.0)) * float(e.out[0]) for y in (heel, heel + leg)]
+    if max(rise) - min(rise) > spare:
+        raise NoFit(f"a leg {abs(leg):.0f} mm wide would stand {max(rise) - min(rise):.1f} mm off the face at one edge", right=f"up to {spare:g} mm")
+    return max(rise)
 
 
 def _zone(e: _End, out: float) -> tuple[float, float]:
@@ -232,23 +250,23 @@ def _centres(case: Case, given: Given, e: _End, edge: float, reach: float, shape
     return usual if out == usual else float(given.fitted("cross_centres", out, f"the face of {case.support.shape.name} is {high - low:.0f} mm wide"))
 
 
-def _welds(e: _End, case: Case, name: str, side: float, span: tuple[float, float], legs: tuple[float, float], leg: float, bolted: "dict[str, bool]") -> list[Weld]:
+def _welds(e: _End, case: Case, name: str, side: float, span: tuple[float, float], legs: tuple[float, float], leg: float, bolted: "dict[str, bool]", off: float) -> list[Weld]:
     """Fillets at the toe and both ends of a welded leg."""
     out: list[Weld] = []
     web = e.end.at + side * e.end.web.thickness / 2
     across = np.array([0.0, side, 0.0])
     if not bolted["beam"]:
         parts = (role_words(case.members[e.number].role), name)
-        start = max(0.0, float(e.end.normal[0]) * 0) + 15.0
-        out.append(fillet(f"{name} toe on the web", leg, e.at(span[0], legs[0], web), e.at(span[1], legs[0], web), e.out, across, parts))
+        start = 15.0
+        out.append(fillet(f"{name} toe on the web", leg, e.at(span[0], off + legs[0], web), e.at(span[1], off + legs[0], web), e.out, across, parts))
         for s, way in ((span[0], -1.0), (span[1], 1.0)):
-            out.append(fillet(f"{name} end on the web", leg, e.at(s, start, web), e.at(s, legs[0], web), e.up * way, across, parts))
+            out.append(fillet(f"{name} end on the web", leg, e.at(s, off + start, web), e.at(s, off + legs[0], web), e.up * way, across, parts))
     if not bolted["support"]:
         parts = ("supporting member", name)
         toe = web + side * legs[1]
-        out.append(fillet(f"{name} toe on the support", leg, e.at(span[0], 0.0, toe), e.at(span[1], 0.0, toe), across, e.out, parts))
+        out.append(fillet(f"{name} toe on the support", leg, e.at(span[0], off, toe), e.at(span[1], off, toe), across, e.out, parts))
         for s, way in ((span[0], -1.0), (span[1], 1.0)):
-            out.append(fillet(f"{name} end on the support", leg, e.at(s, 0.0, web), e.at(s, 0.0, toe), e.up * way, e.out, parts))
+            out.append(fillet(f"{name} end on the support", leg, e.at(s, off, web), e.at(s, off, toe), e.up * way, e.out, parts))
     return out
 
 

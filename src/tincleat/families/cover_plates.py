@@ -15,7 +15,7 @@ from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, levels_on, square_on
 from tincleat.families.declare import Family, Given, Setting, rounded
-from tincleat.families.shear import bolt_and_end, end_of_beam, flange_bolt
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, flange_bolt, stand_off
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
@@ -108,7 +108,7 @@ def build(case: Case, given: Given) -> Detail:
     edge = float(given.worked_out("edge", up(max(least, 1.5 * size.d), step)))
     gap, opening, bevel = (float(given.value(k)) for k in ("gap", "root_opening", "bevel"))
     fuse = float(given.value("fuse_length"))
-    inside = _inside(case, step) if case.kind == "beam to column web" else None
+    inside = _inside(case, step, sizes) if case.kind == "beam to column web" else None
     if inside is not None:
         gap += inside.out  # the beam stops outside the column's flanges
         if fuse:
@@ -170,21 +170,33 @@ def build(case: Case, given: Given) -> Detail:
 @dataclass(frozen=True)
 class _Inside:
     """A column seen from its web: where that is, how far its flanges stand out, half the clear width between them, where their middle lies across, how much
-    of a plate's corner their roots take."""
+    of a plate's corner their roots take; and how far it leans along the beam and across it for every mm up."""
 
     face: float
     out: float
     half: float
     y: float
     snipe: float
+    lean: tuple[float, float]
+
+    def on(self, low: float, t: float) -> "_Inside":
+        """What is clear for a plate ``t`` thick from the height ``low``."""
+        along, across = self.lean
+        z = low + t / 2
+        return _Inside(self.face + along * z + abs(along) * t / 2, self.out + along * z + abs(along) * t / 2, self.half - abs(across) * t / 2, self.y + across * z, self.snipe, self.lean)
 
 
-def _inside(case: Case, step: float) -> _Inside:
+def _inside(case: Case, step: float, end: BeamEnd) -> _Inside:
     column = case.support
     assert column is not None
     n, p = face_of(case)
     shape = column.shape
-    return _Inside(float(p[0]), shape.b / 2 - float((p - column.frame.o) @ n), shape.h / 2 - shape.tf, float(column.frame.o[1]), up(shape.r1 + step, step))
+    x = np.array(column.frame.x) / column.frame.x[2]  # for every mm up
+    here = column.frame.o - x * float(column.frame.o[2])  # its axis at the beam's own height
+    face, out = end.face(0.0, 0.0), shape.b / 2 - float((p - column.frame.o) @ n)
+    askew = -column.frame.z[0] / column.frame.z[1]  # how far across its flanges go for every mm out
+    y = float(here[1]) + askew * ((face + out) / 2 - float(here[0]))
+    return _Inside(face, out, shape.h / 2 - shape.tf - abs(askew) * (out - face) / 2, y, up(shape.r1 + step, step), (float(x[0]), float(x[1])))
 
 
 def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _Inside, grade: str) -> tuple[list[Plate], list[Weld]]:
@@ -256,6 +268,9 @@ def _one(
     far = rows[-1] + edge
     if max(abs(y) for y in lines) + hole / 2 > c.end / 2 - 1.0:
         raise NoFit(f"lines of bolts {2 * max(abs(y) for y in lines):.0f} mm apart do not stand in a plate that ends {c.end:.0f} mm broad", right="a broader end, or a smaller gauge")
+    sizes = end_of_beam(case, given.house, None)
+    root = stand_off(sizes, (-c.width / 2, c.width / 2), (c.under, c.under + c.t), rules_of(given.house).weld_gap(given.house.weld_gap).value) if inside is None else 0.0
+    opening += root
     side = [(opening, c.width / 2)]
     if long:
         side += [(begins, c.width / 2), (begins + snipe, narrow / 2), (begins + long - snipe, narrow / 2), (begins + long, c.width / 2)]
@@ -264,6 +279,7 @@ def _one(
     side.append((far, c.end / 2))
     ring = [(x, -y) for x, y in side] + side[::-1]
     if inside is not None:
+        inside = inside.on(c.under, c.t)
         ring = _fitted_in(inside, c, far)
     outline = Outline(tuple((x, y, 0.0) for x, y in ring))
     trim = EndCut(0, (opening, 0.0, 0.0), (math.cos(bevel), 0.0, -math.sin(bevel)))  # opens upward
@@ -278,7 +294,7 @@ def _one(
     points = [np.array((x, y, face)) for x, y in spots]
     bolts = Bolts(f"{c.which} bolts", size.name, str(given.value("bolt_grade")), tuple(vec(p) for p in points), (0.0, 0.0, -c.up), (1.0, 0.0, 0.0))
     drill = drilled(case, 0, [p - np.array((0.0, 0.0, c.up)) for p in points], (0.0, 0.0, 1.0), hole, hole, (1.0, 0.0, 0.0))
-    weld = Weld(f"{c.which} plate groove", c.t, (0.0, -c.width / 2, c.under), (0.0, c.width / 2, c.under), (0.0, 0.0, 1.0), (math.sin(bevel), 0.0, math.cos(bevel)), ("supporting member", f"{c.which} plate"), False, "groove", opening)
+    weld = Weld(f"{c.which} plate groove", c.t, (root, -c.width / 2, c.under), (root, c.width / 2, c.under), (0.0, 0.0, 1.0), (math.sin(bevel), 0.0, math.cos(bevel)), ("supporting member", f"{c.which} plate"), False, "groove", opening - root)
     return plates, bolts, drill, [weld] if inside is None else _held_in(case, given.house, inside, c)
 
 

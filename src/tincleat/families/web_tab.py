@@ -75,9 +75,10 @@ def web_tab(given: Given, sizes: BeamEnd, zone: tuple[float, float], gap: float,
     low, top = middle - height / 2, middle + height / 2
     wide, _ = house.hole(bolt, "normal")
     at = Frame((0.0, face if side < 0 else face + t, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-    x0 = sizes.face(sizes.at, 0.0)
-    plate = Plate("tab", Outline.rectangle(x0, low, width, top), t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length"))
-    seams = both_sides("tab fillet", leg, [(x0, face + side * t / 2, z) for z in (low, top)], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), ("supporting member", "tab"))
+    foot, head = (sizes.face(sizes.at, z) for z in (low, top))  # a beam that slopes meets a plumb face askew
+    outline = Outline(((foot, low, 0.0), (width, low, 0.0), (width, top, 0.0), (head, top, 0.0)))
+    plate = Plate("tab", outline, t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length"))
+    seams = both_sides("tab fillet", leg, [(x, face + side * t / 2, z) for x, z in ((foot, low), (head, top))], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), ("supporting member", "tab"))
     points: tuple[Vec3, ...] = tuple((line, sizes.at, z) for z in rows)
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, -side, 0.0), (0.0, 0.0, 1.0))
     holes = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), wide, wide, (1.0, 0.0, 0.0)) for p in points)

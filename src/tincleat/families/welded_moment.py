@@ -12,15 +12,16 @@ from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
-from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, stand_off
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
-from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.frames import Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.access import access_hole, access_usual, across
 from tincleat.kit.face import face_width
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut, Notch
 
 MOST_TURN = math.radians(1.0)  # off square, either way
@@ -69,31 +70,40 @@ def build(case: Case, given: Given) -> Detail:
     welded = given.value("web") == WELDED
     high, long = access_usual(tw, backing, inch)
     high, long = float(given.worked_out("hole_height", high)), float(given.worked_out("hole_length", long))
-    reach = opening + tf * math.tan(bevel)
+    n = sizes.normal
+    plumb = (-n[2] / n[0], 0.0, 1.0)  # up the column's face, to which a beam that slopes does not stand square
+    turned = bevel + math.atan(plumb[0])
+    reach = opening + tf * math.tan(turned)
     if high + tf > half - 60:
         raise NoFit(f"access holes {high:.0f} mm high leave {2 * (half - tf - high):.0f} mm of the web of {shape.name}", right="a deeper beam")
 
     # what is taken off the beam: its end at the root, the flanges' bevels, the access holes
-    ends = (EndCut(0, (opening, 0.0, 0.0), (1.0, 0.0, 0.0)),)
+    ends = (EndCut(0, vec(sizes.point + n * (opening / n[0])), vec(n)),)
+
+    def face(z: float) -> float:
+        return sizes.face(0.0, z)
+
     notches: list[Notch] = []
     for name, inner in (("top", half - tf), ("bottom", -half)):
-        notches.append(across(f"{name} bevel", 0, Frame(), ((opening - 1.0, inner), (opening, inner), (reach, inner + tf), (opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
+        x = face(inner)
+        notches.append(across(f"{name} bevel", 0, Frame(), ((x + opening - 1.0, inner), (x + opening, inner), (x + reach, inner + tf), (x + opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
     widest = min(high - 0.5, long)  # that the hole has room for
     radius = float(given.worked_out("hole_radius", min(9.525 if inch else 10.0, widest)))
     if radius > widest + 1e-6:
         raise NoFit(f"a radius of {radius:g} mm does not go into an access hole {high:g} mm high and {long:g} mm long", right=f"at most {widest:g} mm")
     aside = tw / 2 + shape.r1 + 1.0
     for name, flange, way in (("top", half - tf, -1.0), ("bottom", -half + tf, 1.0)):
-        notches.append(access_hole(f"{name} access hole", 0, Frame(), opening - 1.0, reach + long if way > 0 else opening + long, flange, flange + way * high, radius, aside))
+        x = face(flange)
+        notches.append(access_hole(f"{name} access hole", 0, Frame(), x + opening - 1.0, x + (reach + long if way > 0 else opening + long), flange, flange + way * high, radius, aside))
     welds: list[Weld] = []
     parts = ("supporting member", "supported member")
-    v = (math.sin(bevel), 0.0, math.cos(bevel))
+    v = (math.sin(turned), 0.0, math.cos(turned))
     for name, root in (("top flange", half - tf), ("bottom flange", -half)):
-        welds.append(Weld(f"{name} groove weld", tf, (0.0, -shape.b / 2, root), (0.0, shape.b / 2, root), (0.0, 0.0, 1.0), v, parts, True, "groove", opening))
+        welds.append(Weld(f"{name} groove weld", tf, (sizes.face(-shape.b / 2, root), -shape.b / 2, root), (sizes.face(shape.b / 2, root), shape.b / 2, root), vec(unit(plumb)), v, parts, True, "groove", opening))
     grade = str(given.value("tab_grade"))
     plates: list[Plate] = []
     if backing:
-        plates += _backing(given, case, (half - tf, -half), backing, backing_width, grade)
+        plates += _backing(given, case, sizes, (half - tf, -half), backing, backing_width, grade)
         if backing > high - 3.0:
             raise NoFit(f"a backing bar {backing:g} mm thick does not pass an access hole {high:g} mm high", right=f"a hole of {backing + 3:.0f} mm, or thinner backing")
 
@@ -109,7 +119,8 @@ def build(case: Case, given: Given) -> Detail:
         if gap < opening:
             raise NoFit(f"the web's gap of {gap:g} mm is less than the flanges' root opening of {opening:g} mm", right="at least as much")
         if gap > opening:
-            notches.append(across("web end", 0, Frame(), ((opening - 1.0, -half + tf + high / 2), (gap, -half + tf + high / 2), (gap, half - tf - high / 2), (opening - 1.0, half - tf - high / 2)), aside))
+            low, top = -half + tf + high / 2, half - tf - high / 2
+            notches.append(across("web end", 0, Frame(), ((face(low) + opening - 1.0, low), (face(low) + gap, low), (face(top) + gap, top), (face(top) + opening - 1.0, top)), aside))
     tab = web_tab(given, sizes, zone, gap, bolt, end, "between the access holes")
     plates.append(tab.plate)
     if welded:
@@ -134,17 +145,18 @@ def _web_bevel(sizes: BeamEnd, side: float, opening: float, bevel: float, betwee
     near, far = sizes.at + side * t / 2, sizes.at - side * t / 2
     reach = opening + t * math.tan(bevel)
     ring = [(opening - 1.0, near, 0.0), (opening, near, 0.0), (reach, far, 0.0), (opening - 1.0, far, 0.0)]
-    return Notch("web bevel", 0, Frame((0.0, 0.0, between[0])), Outline(tuple(ring if far > near else ring[::-1])), between[1] - between[0])
+    low, high = (np.array((sizes.face(sizes.at, z), 0.0, z)) for z in between)
+    return Notch("web bevel", 0, Frame.of(low, (1.0, 0.0, (low - high)[0] / (high - low)[2]), high - low), Outline(tuple(ring if far > near else ring[::-1])), float(np.linalg.norm(high - low)))
 
 
 def _web_groove(sizes: BeamEnd, side: float, opening: float, bevel: float, span: tuple[float, float]) -> Weld:
     t = sizes.web.thickness
     y = sizes.at + side * t / 2
     u, v = (0.0, -side, 0.0), (math.sin(bevel), -side * math.cos(bevel), 0.0)
-    return Weld("web groove weld", t, (0.0, y, span[0]), (0.0, y, span[1]), u, v, ("supporting member", "supported member"), True, "groove", opening)
+    return Weld("web groove weld", t, (sizes.face(y, span[0]), y, span[0]), (sizes.face(y, span[1]), y, span[1]), u, v, ("supporting member", "supported member"), True, "groove", opening)
 
 
-def _backing(given: Given, case: Case, under: tuple[float, float], t: float, width: float, grade: str) -> list[Plate]:
+def _backing(given: Given, case: Case, sizes: BeamEnd, under: tuple[float, float], t: float, width: float, grade: str) -> list[Plate]:
     """Bars under both flange welds, as far past the flange as the column's carries them."""
     assert case.support is not None
     along, low, high = face_width(case)
@@ -156,9 +168,11 @@ def _backing(given: Given, case: Case, under: tuple[float, float], t: float, wid
         aside = float((np.zeros(3) - np.array(case.support.frame.o)) @ along)
         edges = sorted(sign * (e - aside) for e in (low, high))
         least, most = max(least, edges[0]), min(most, edges[1])
+    spare = rules_of(given.house).weld_gap(given.house.weld_gap).value
     return [
-        Plate(f"backing, {name} flange", Outline.rectangle(0.0, least, width, most), t, Frame((0.0, 0.0, z - t)), grade, (), ("", ""))
+        Plate(f"backing, {name} flange", Outline.rectangle(x, least, x + width, most), t, Frame((0.0, 0.0, z - t)), grade, (), ("", ""))
         for name, z in (("top", under[0]), ("bottom", under[1]))
+        for x in (stand_off(sizes, (least, most), (z - t, z), spare),)
     ]  # fmt: skip
 
 

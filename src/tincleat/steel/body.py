@@ -51,7 +51,7 @@ def _parts(shape: Section) -> tuple[Array, ...]:
         found.append(whole.intersection(plate))
         # a hair more than the plate: films along its faces would join roots to tips, and what holds them would hold all between
         rest = rest.difference(plate.buffer(FILM, join_style="mitre"))
-    found += [g for g in getattr(rest, "geoms", [rest]) if g.area > 1e-6]
+    found += [g.buffer(2 * FILM, join_style="mitre") for g in getattr(rest, "geoms", [rest]) if g.area > 1e-6]
     return tuple(np.asarray(g.convex_hull.exterior.coords)[:-1] for g in found if not g.is_empty and g.convex_hull.geom_type == "Polygon")
 
 

@@ -15,13 +15,13 @@ from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, levels_on, square_on
 from tincleat.families.declare import Family, Given, Setting, rounded
-from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, flange_bolt, stand_off
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, flange_bolt
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import face_of, face_width
+from tincleat.kit.face import face_of, face_width, stand_off
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
@@ -196,7 +196,9 @@ def _inside(case: Case, step: float, end: BeamEnd) -> _Inside:
     face, out = end.face(0.0, 0.0), shape.b / 2 - float((p - column.frame.o) @ n)
     askew = -column.frame.z[0] / column.frame.z[1]  # how far across its flanges go for every mm out
     y = float(here[1]) + askew * ((face + out) / 2 - float(here[0]))
-    return _Inside(face, out, shape.h / 2 - shape.tf - abs(askew) * (out - face) / 2, y, up(shape.r1 + step, step), (float(x[0]), float(x[1])))
+    half = shape.h / 2 - shape.tf - abs(askew) * (out - face) / 2
+    face = max(end.face(y - half, 0.0), end.face(y + half, 0.0))
+    return _Inside(face, out, half, y, up(shape.r1 + step, step), (float(x[0]), float(x[1])))
 
 
 def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _Inside, grade: str) -> tuple[list[Plate], list[Weld]]:
@@ -269,7 +271,7 @@ def _one(
     if max(abs(y) for y in lines) + hole / 2 > c.end / 2 - 1.0:
         raise NoFit(f"lines of bolts {2 * max(abs(y) for y in lines):.0f} mm apart do not stand in a plate that ends {c.end:.0f} mm broad", right="a broader end, or a smaller gauge")
     sizes = end_of_beam(case, given.house, None)
-    root = stand_off(sizes, (-c.width / 2, c.width / 2), (c.under, c.under + c.t), rules_of(given.house).weld_gap(given.house.weld_gap).value) if inside is None else 0.0
+    root = stand_off(sizes.face, (-c.width / 2, c.width / 2), (c.under, c.under + c.t), rules_of(given.house).weld_gap(given.house.weld_gap).value) if inside is None else 0.0
     opening += root
     side = [(opening, c.width / 2)]
     if long:

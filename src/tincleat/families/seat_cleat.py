@@ -15,14 +15,14 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.angle_cleats import KINDS
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt, stand_off
+from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import FLANGED, face_of, face_places, face_width, steel_along
+from tincleat.kit.face import FLANGED, face_of, face_places, face_width, stand_off, steel_along
 from tincleat.kit.gauge import flange_gauges, lines_across
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.weld import both_sides, fillet
@@ -148,7 +148,7 @@ def build(case: Case, given: Given) -> Detail:
 
     def leg_at(z: float, tall: float, s: float) -> "Callable[[float, float, float], Array]":
         """Points by how far they lie off a leg on the support that begins at ``z`` and goes ``tall`` up (``s`` 1) or down (-1) along it."""
-        x = stand_off(end, (-length / 2, length / 2), (z, z + s * tall), spare)
+        x = stand_off(end.face, (-length / 2, length / 2), (z, z + s * tall), spare)
         return lambda off, y, z: np.array([x + off, y, z])
 
     p = leg_at(-half, down_leg, -1.0)
@@ -246,7 +246,7 @@ def _web_cleat(
     middle = float(np.array(support.frame.o)[1]) if case.kind in FLANGED else 0.0
     out = up(max(clear, behind - side * (web - middle)), step / 2)
     leg_on_web, leg_on_support = longer(shape), shorter(shape)
-    face = stand_off(end, (web, web + side * leg_on_support), (low, top), rules_of(house).ply_gap.value if bolted else rules_of(house).weld_gap(house.weld_gap).value)
+    face = stand_off(end.face, (web, web + side * leg_on_support), (low, top), rules_of(house).ply_gap.value if bolted else rules_of(house).weld_gap(house.weld_gap).value)
     if x + least > leg_on_web + 0.01 or (bolted and out + least > leg_on_support + 0.01):
         raise NoFit(f"bolts {x:.0f} mm along and {out:.0f} mm across do not fit in the legs of {shape.name}", right="a larger angle, smaller bolts, or a top cleat")
     along, least_w, most_w = face_width(case)

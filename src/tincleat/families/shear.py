@@ -43,15 +43,6 @@ class BeamEnd:
         return float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
 
 
-def stand_off(end: BeamEnd, ys: tuple[float, float], zs: tuple[float, float], spare: float) -> float:
-    """Where along the beam a flat that is square to it touches the support's face with one of its corners, mm; ``ys`` and ``zs`` are how far it
-    reaches.  Raises NoFit with figures where its other corners would stand more than ``spare`` mm off."""
-    at = [end.face(y, z) for y in ys for z in zs]
-    if max(at) - min(at) > spare + 0.005:
-        raise NoFit(f"the face is out of square to the beam by {max(at) - min(at):.1f} mm over {abs(ys[1] - ys[0]):.0f} x {abs(zs[1] - zs[0]):.0f} mm", right=f"up to {spare:g} mm, or a family that follows the slope")
-    return max(at)
-
-
 def end_of_beam(case: Case, house: HouseRules, past: float | None, number: int = 0) -> BeamEnd:
     """The end of member ``number`` of a case at its support; ``past`` is the clear length of notches beyond the support's flange, mm."""
     support, own = case.support, case.members[number]

@@ -4,6 +4,7 @@ Joint frame: origin where the joist's middle line meets the support's face, x ou
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,7 +19,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.cope import skew
 from tincleat.kit.drill import drilled
-from tincleat.kit.face import FLANGED, face_of, face_width
+from tincleat.kit.face import FLANGED, face_of, face_width, out_along, stand_off
 from tincleat.kit.layout import down, up
 from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
@@ -100,11 +101,14 @@ def build(case: Case, given: Given) -> Detail:
     middle, half = joist.frame.origin[1], shape.b / 2 + play / 2
     under = joist.frame.origin[2] - shape.h / 2
     # where the back stands: on a flat face, or clear of the flanges before a web
-    _, p = face_of(case)
-    face = float(p[0])
+    at_face = out_along(case)
+    face = at_face(0.0, 0.0)
     out = _flange_out(case)
+    low = under - seat_t - up(leg + 1.0, fine)
     narrow = 2 * (half - radius) < max(30.0, 6 * 0.71 * leg) + 2 * 0.71 * leg  # what a fillet has to be long
     stand = float(given.worked_out("stand_off", (38.1 if inch else 40.0) if narrow and out <= 0.0 else 0.0))
+    if out <= 0.0 and not stand:
+        face = stand_off(at_face, (middle - half, middle + half), (low, under + shape.h), rules_of(house).weld_gap(house.weld_gap).value)
     back = face + (stand if out <= 0.0 else up(out + float(given.value("clear")), step))
     inner = back + t
     gap = float(given.worked_out("gap", up(radius + 1.0, fine)))
@@ -123,7 +127,7 @@ def build(case: Case, given: Given) -> Detail:
         high = under + float(given.fitted("cheek", down(shape.h, fine), f"the joist is {shape.h:.0f} mm deep"))
     if max(z for _, z in points) + edge > high + 0.05 or max(x for x, _ in points) + edge > tip + 0.05:
         raise NoFit("the bolts stand nearer to the cheeks' edges than steel lets them", right=f"cheeks {edge:.0f} mm past the outer bolts")
-    box = _Box(back, inner, tip, half, middle, under - seat_t - up(leg + 1.0, fine), high)
+    box = _Box(back, inner, tip, half, middle, low, high)
     if half - radius < 10.0:
         raise NoFit(f"between bends of {radius:.0f} mm a back {2 * half:.0f} mm wide is left {2 * (half - radius):.0f} mm flat", right="a smaller radius, or a broader joist")
     grade = str(given.value("grade"))
@@ -136,7 +140,7 @@ def build(case: Case, given: Given) -> Detail:
         rib = float(given.value("rib"))
         if rib + 2 * leg > 2 * (half - radius) + 0.05:
             raise NoFit(f"a rib {rib:g} mm thick with fillets of {leg:g} mm does not stand on the back's flat, {2 * (half - radius):.0f} mm wide", right="a thinner rib, a smaller radius, or a broader joist")
-        some, seams = _rib(case, given, box, face, leg, grade)
+        some, seams = _rib(case, given, box, at_face, leg, grade)
     else:
         some, seams = [], _on_face(case, box, radius, leg)
     plates += some
@@ -203,7 +207,7 @@ def _seat(box: _Box, z: float, radius: float, t: float, bearing: float, leg: flo
     return [plate], welds
 
 
-def _rib(case: Case, given: Given, box: _Box, face: float, leg: float, grade: str) -> tuple[list[Plate], list[Weld]]:
+def _rib(case: Case, given: Given, box: _Box, face: Callable[[float, float], float], leg: float, grade: str) -> tuple[list[Plate], list[Weld]]:
     """A plate from the support's web out to the back, in the joist's middle."""
     support = case.support
     assert support is not None
@@ -212,16 +216,18 @@ def _rib(case: Case, given: Given, box: _Box, face: float, leg: float, grade: st
     along, low, high = face_width(case)
     zone = (box.low + leg, box.high - leg)
     if abs(float(along[2])) > 0.7:  # a lying web: between its roots
-        at = float((np.array((face, box.y, 0.0)) - support.frame.o) @ along)
+        at = float((np.array((face(box.y, 0.0), box.y, 0.0)) - support.frame.o) @ along)
         ends = sorted(math.copysign(1.0, float(along[2])) * (v - at) for v in (low, high))
         zone = (max(zone[0], ends[0] + 2.0), min(zone[1], ends[1] - 2.0))
     tall = down(zone[1] - zone[0], step)
     if tall < 60.0:
         raise NoFit(f"between the flanges of {support.shape.name} and the seat's edges {max(tall, 0.0):.0f} mm are left for its rib", right="a joist nearer the middle of the web, or higher cheeks")
     low_z = (zone[0] + zone[1] - tall) / 2
-    plate = Plate("rib", Outline.rectangle(face, low_z, box.back, low_z + tall), t, Frame((0.0, box.y + t / 2, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), grade, (), ("", ""))
+    # at the face as that stands, and clear of it over the rib's thickness
+    foot, head = (max(face(box.y - t / 2, z), face(box.y + t / 2, z)) for z in (low_z, low_z + tall))
+    plate = Plate("rib", Outline(((foot, low_z, 0.0), (box.back, low_z, 0.0), (box.back, low_z + tall, 0.0), (head, low_z + tall, 0.0))), t, Frame((0.0, box.y + t / 2, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0)), grade, (), ("", ""))
     y = box.y
-    welds = both_sides("rib to web", leg, [(face, y, low_z), (face, y, low_z + tall)], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), (role_words(support.role), "rib"))
+    welds = both_sides("rib to web", leg, [(foot, y, low_z), (head, y, low_z + tall)], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), (role_words(support.role), "rib"))
     welds += both_sides("rib to back", leg, [(box.back, y, low_z), (box.back, y, low_z + tall)], (0.0, 1.0, 0.0), t, (-1.0, 0.0, 0.0), ("bent plate", "rib"))
     return [plate], welds
 

@@ -12,13 +12,13 @@ from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
-from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, stand_off
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.access import access_hole, access_usual, across
-from tincleat.kit.face import face_width
+from tincleat.kit.face import face_width, stand_off
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
@@ -172,7 +172,7 @@ def _backing(given: Given, case: Case, sizes: BeamEnd, under: tuple[float, float
     return [
         Plate(f"backing, {name} flange", Outline.rectangle(x, least, x + width, most), t, Frame((0.0, 0.0, z - t)), grade, (), ("", ""))
         for name, z in (("top", under[0]), ("bottom", under[1]))
-        for x in (stand_off(sizes, (least, most), (z - t, z), spare),)
+        for x in (stand_off(sizes.face, (least, most), (z - t, z), spare),)
     ]  # fmt: skip
 
 

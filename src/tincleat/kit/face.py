@@ -1,6 +1,6 @@
 """The face of a support that a member's end comes up to, as the support really lies."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import msgspec
 import numpy as np
@@ -132,3 +132,18 @@ def face_angles(normal: Array, point: Array) -> tuple[Angle, ...]:
         t = t if t[0] > 0 else -t
         out.append(Angle(view, vec(point), vec(point + np.array([100.0, 0.0, 0.0])), vec(point + 100.0 * t)))
     return tuple(out)
+
+
+def out_along(case: Case, m: CaseMember | None = None) -> Callable[[float, float], float]:
+    """Where the support's face lies along the joint's x (mm) at a place (y, z), as :func:`face_of` gives it."""
+    n, p = face_of(case, m)
+    return lambda y, z: float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
+
+
+def stand_off(face: Callable[[float, float], float], ys: tuple[float, float], zs: tuple[float, float], spare: float) -> float:
+    """Where along a beam a flat that is square to it touches a support's face with one of its corners, mm; ``face`` tells where that lies at
+    (y, z), ``ys`` and ``zs`` how far the flat reaches.  Raises NoFit with figures where its other corners would stand more than ``spare`` mm off."""
+    at = [face(y, z) for y in ys for z in zs]
+    if max(at) - min(at) > spare + 0.005:
+        raise NoFit(f"the face is out of square to the beam by {max(at) - min(at):.1f} mm over {abs(ys[1] - ys[0]):.0f} x {abs(zs[1] - zs[0]):.0f} mm", right=f"up to {spare:g} mm, or a family that follows the slope")
+    return max(at)

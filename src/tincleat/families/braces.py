@@ -144,12 +144,36 @@ def bolt_of(members: Sequence[CaseMember], given: Given) -> BoltSize:
     return bolt_that(given, holds, f"{slim[0].shape.name} is {leg_in_plane(slim[0]):.0f} mm wide there" if slim else "")
 
 
-def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
+def out_of_plane(m: CaseMember, lap: "tuple[float, float] | None", spare: float) -> tuple[float, float]:
+    """Between which y the middle of a brace lies over its ``lap`` with a plate, from and to mm along it in the plane, and over its breadth, if it
+    is turned a little; without a lap, at its own origin.  Raises NoFit with figures where a plate would stand more than ``spare`` mm off it."""
+    y = m.frame.origin[1]
+    if lap is None:
+        return y, y
+    across, out = sorted((abs(m.frame.y[1]), abs(m.frame.z[1])))
+    turned = across / out * (m.shape.h if abs(m.frame.y[1]) > 0.7 else m.shape.b) / 2 if m.shape.shape != "CHS" else 0.0
+    long = math.hypot(m.away[0], m.away[2])
+    along = np.array([m.away[0], m.away[2]]) / long
+    first = float(np.array([m.frame.origin[0], m.frame.origin[2]]) @ along)
+    low, high = sorted(y + m.away[1] / long * (s - first) for s in lap)
+    low, high = low - turned, high + turned
+    if high - low > spare:
+        raise NoFit(f"{m.shape.name} leaves the plane of the braces by {math.degrees(math.asin(min(1.0, abs(m.away[1])))):.2f}° and is turned out of it by {math.degrees(math.atan(across / out)):.2f}°: {high - low:.1f} mm over its {lap[1] - lap[0]:.0f} mm on the plate", right=f"at most {spare:g} mm: braces of one plane")
+    return low, high
+
+
+def held(m: CaseMember, given: Given, size: BoltSize, lap: "tuple[float, float] | None" = None) -> tuple[str, float, float, tuple[tuple[float, float], ...]]:
     """How a member is held, half its breadth in the plane, its bolt line off the axis, and the faces the plate may lie on; raises NoFit."""
     s, f, house = m.shape, m.frame, given.house
     y, z = float(f.y[1]), float(f.z[1])
     flat = abs(y) > 0.99 or abs(z) > 0.99
-    middle = f.origin[1]
+    low, high = out_of_plane(m, lap, rules_of(house).ply_gap.value)
+    middle = (low + high) / 2
+
+    def beside(off: float, way: float) -> tuple[float, float]:
+        """A face ``off`` the brace's middle that a plate may lie on, towards ``way``: where that comes furthest over the lap."""
+        return (high if way > 0 else low) + off, way
+
     if s.shape == "RD":
         return "forked", fork_size(s.h, given).width / 2, 0.0, ((middle, 0.0),)
     if not flat and s.shape != "CHS":
@@ -161,7 +185,7 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
         if given.value("tube_end") == FLATTENED:
             if s.shape != "CHS":
                 raise NoFit(f"{s.name} is rectangular", right="a round tube to be pressed flat, or another end")
-            return FLATTENED, breadth(s) / 2, 0.0, tuple((middle + side * s.tw, side) for side in (-1.0, 1.0))
+            return FLATTENED, breadth(s) / 2, 0.0, tuple(beside(side * s.tw, side) for side in (-1.0, 1.0))
         t = float(given.value("tee_thickness"))
         return "tee", half, 0.0, tuple((middle + side * t / 2, side) for side in (-1.0, 1.0))
     along = np.array(m.away)
@@ -169,34 +193,35 @@ def held(m: CaseMember, given: Given, size: BoltSize) -> tuple[str, float, float
     if s.shape == "L":
         upright = abs(y) > 0.99
         out = -y if upright else -z  # which way the back of the leg in the plane looks
-        face = middle + out * (s.b if upright else s.h) / 2
+        face = out * (s.b if upright else s.h) / 2
         leg = s.h if upright else s.b
         way = float(np.array(f.z if upright else f.y) @ across)
         step, fine = (6.35, 1.5875) if house.inch else (5.0, 1.0)
         # no further from the toe than an exposed edge may be
         most = rules_of(house).edge_greatest(min(s.tw, float(given.value("thickness")))).value if house.exposed else math.inf
         gauge = float(given.worked_out("gauge", max(math.floor(0.55 * leg / step) * step, math.ceil((leg - most) / step) * step, math.ceil(_heel(m, size) / fine) * fine)))
-        return "bolted", leg / 2, way * (gauge - leg / 2), ((face, math.copysign(1.0, out)),)
+        return "bolted", leg / 2, way * (gauge - leg / 2), (beside(face, math.copysign(1.0, out)),)
     if s.shape == "FL" and abs(y) > 0.99:
-        return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
+        return "bolted", s.h / 2, 0.0, tuple(beside(side * s.tw / 2, side) for side in (-1.0, 1.0))
     if s.shape == "I" and abs(y) > 0.99:  # by its web, the plate between its flanges
         if s.slope:
             raise NoFit(f"the flanges of {s.name} taper; a gusset goes in between even ones", right="an I-section with even flanges")
-        return "bolted", s.h / 2, 0.0, tuple((middle + side * s.tw / 2, side) for side in (-1.0, 1.0))
+        return "bolted", s.h / 2, 0.0, tuple(beside(side * s.tw / 2, side) for side in (-1.0, 1.0))
     if s.shape == "T" and abs(z) > 0.99:  # by its flange, the stem standing out
-        return "bolted", s.b / 2, 0.0, ((middle + z * s.h / 2, math.copysign(1.0, z)),)
+        return "bolted", s.b / 2, 0.0, (beside(z * s.h / 2, math.copysign(1.0, z)),)
     if s.shape == "C" and abs(y) > 0.99:
-        return "bolted", s.h / 2, 0.0, ((middle - y * s.b / 2, math.copysign(1.0, -y)),)
+        return "bolted", s.h / 2, 0.0, (beside(-y * s.b / 2, math.copysign(1.0, -y)),)
     raise NoFit(f"{s.name} is a {s.shape} section; a gusset takes angles, flats, channels and tees by their back, I-sections by their web, tubes, and round bars", right="one of these")
 
 
-def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize) -> list[Brace]:
-    """The braces of a case in its order, two members with their backs to one plate, or starred about it, as one brace."""
+def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: BoltSize, laps: "Sequence[tuple[float, float]] | None" = None) -> list[Brace]:
+    """The braces of a case in its order, two members with their backs to one plate, or starred about it, as one brace; ``laps`` are from where
+    to where along each its plate lies on it, once that is known."""
     found: list[Brace] = []
     sets = _sets(members)
     for k, some in enumerate(sets, 1):
         mine = given.each(k, len(sets))
-        each = [held(m, mine, size) for _, m in some]
+        each = [held(m, mine, size, laps[k - 1] if laps else None) for _, m in some]
         how, half, line, _ = each[0]
         starred = len(some) > 1 and _starred(some[0][1], some[1][1])
         if len(each) > 1 and not starred and abs(each[1][2] - line) > 0.5:
@@ -278,8 +303,12 @@ def plane_of(braces: Sequence[Brace], t: float, side: int) -> float:
             some = [y - t / 2 if way == 0 else (y if way > 0 else y - t) for y, way in faces]
             found.append(some if len(some) == 1 else [some[side], some[1 - side]])
     for y in found[0]:
-        if all(any(abs(y - v) < 0.6 for v in some) for some in found):
-            return y
+        near = [min(some, key=lambda v: abs(y - v)) for some in found]
+        if all(abs(y - v) < 0.6 for v in near):
+            # clear of every face, if they lie a little apart: from those on its lower side up, or from those on its upper side down
+            ways = [next((way for v, way in faces if abs((v - t / 2 if way == 0 else v if way > 0 else v - t) - n) < 1e-9), 0.0) for (faces, n) in zip([f for x in braces for f in x.faces], near, strict=True)]
+            lower, upper = [n for n, way in zip(near, ways, strict=True) if way > 0], [n for n, way in zip(near, ways, strict=True) if way < 0]
+            return max(lower) if lower else min(upper) if upper else y
     gap = gap_between(braces)
     if gap is not None and abs(gap - t) >= 0.6:
         raise NoFit(f"the backs of a double brace stand {gap:.1f} mm apart, the plate is {t:g} mm thick", right=f"a plate {gap:.1f} mm thick, or the members moved")

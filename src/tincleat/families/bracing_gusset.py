@@ -51,6 +51,7 @@ from tincleat.steel.cuts import FLAT as FLAT_END
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
+EVEN = 1e-6  # of a sine that counts as none
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
@@ -168,10 +169,20 @@ def _passing(case: Case) -> tuple[int, CaseMember] | None:
 
 def build(case: Case, given: Given) -> Detail:
     """The plate with its holes, bolts or slots and their welds, tees, braces cut back, welds on what carries it."""
+    laps: list[tuple[float, float]] = []
+    detail = _laid_out(case, given, None, laps)
+    # where a brace leans out of the plane, or is turned in it, the plate lies on it as it comes over their lap
+    if any(abs(m.away[1]) > EVEN or (m.shape.shape != "CHS" and min(abs(m.frame.y[1]), abs(m.frame.z[1])) > EVEN) for _, m in case.all("brace")):
+        detail = _laid_out(case, given, laps, [])
+    return detail
+
+
+def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None", laps: list[tuple[float, float]]) -> Detail:
+    """The detail with the laps of its braces as ``known``; those that come of it go into ``laps``."""
     house = given.house
     passing = _passing(case)
     b = bolt_of([m for _, m in (*case.all("brace"), *([passing] if passing else []))], given)
-    braces = braces_of(case.all("brace"), given, b)
+    braces = braces_of(case.all("brace"), given, b, known)
     through = braces_of([passing], given, b)[0] if passing else None
     gap = gap_between(braces)
     t = float(given.value("thickness") if gap is None else given.fitted("thickness", gap, "the gap between the backs of a double brace"))
@@ -280,6 +291,7 @@ def build(case: Case, given: Given) -> Detail:
                 ends = made.end
         cuts += [pressed(x, i, start, end) if x.how == FLATTENED else EndCut(i, in_space(x.at(ends)), in_space(x.along)) for i, _ in x.members]
         points += [x.at(s, w) for s in (start, end) for w in (x.line - wide, x.line + wide)]
+        laps.append((start, end))
         reaches.append(end)
         breadths.append(wide)
     stand = _stood_on(carriers, np.array(points), given)

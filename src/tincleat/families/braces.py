@@ -144,6 +144,14 @@ def bolt_of(members: Sequence[CaseMember], given: Given) -> BoltSize:
     return bolt_that(given, holds, f"{slim[0].shape.name} is {leg_in_plane(slim[0]):.0f} mm wide there" if slim else "")
 
 
+EVEN = 1e-6  # of a sine that counts as none
+
+
+def askew(case: Case) -> bool:
+    """Whether a brace of a case leaves their plane, or is turned in it: a plate lies on it then as it comes over their lap."""
+    return any(abs(m.away[1]) > EVEN or (m.shape.shape != "CHS" and min(abs(m.frame.y[1]), abs(m.frame.z[1])) > EVEN) for _, m in case.all("brace"))
+
+
 def out_of_plane(m: CaseMember, lap: "tuple[float, float] | None", spare: float) -> tuple[float, float]:
     """Between which y the middle of a brace lies over its ``lap`` with a plate, from and to mm along it in the plane, and over its breadth, if it
     is turned a little; without a lap, at its own origin.  Raises NoFit with figures where a plate would stand more than ``spare`` mm off it."""

@@ -21,6 +21,7 @@ from tincleat.families.braces import (
     FLAT,
     FLATTENED,
     Brace,
+    askew,
     bolt_of,
     braces_of,
     forked,
@@ -51,7 +52,6 @@ from tincleat.steel.cuts import FLAT as FLAT_END
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
-EVEN = 1e-6  # of a sine that counts as none
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
@@ -171,10 +171,7 @@ def build(case: Case, given: Given) -> Detail:
     """The plate with its holes, bolts or slots and their welds, tees, braces cut back, welds on what carries it."""
     laps: list[tuple[float, float]] = []
     detail = _laid_out(case, given, None, laps)
-    # where a brace leans out of the plane, or is turned in it, the plate lies on it as it comes over their lap
-    if any(abs(m.away[1]) > EVEN or (m.shape.shape != "CHS" and min(abs(m.frame.y[1]), abs(m.frame.z[1])) > EVEN) for _, m in case.all("brace")):
-        detail = _laid_out(case, given, laps, [])
-    return detail
+    return _laid_out(case, given, laps, []) if askew(case) else detail
 
 
 def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None", laps: list[tuple[float, float]]) -> Detail:

@@ -17,7 +17,7 @@ from shapely.geometry import Polygon
 from tincleat.catalogue.fasteners import BoltSize
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
-from tincleat.families.braces import FLAT, Brace, bolt_of, braces_of, in_space, lines_of, numbered, plane_of
+from tincleat.families.braces import FLAT, Brace, askew, bolt_of, braces_of, in_space, lines_of, numbered, plane_of
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
@@ -94,6 +94,13 @@ def _out_of(at: Frame, d: Detail) -> Detail:
 
 
 def _build(case: Case, given: Given) -> Detail:
+    laps: list[tuple[float, float]] = []
+    detail = _laid(case, given, None, laps)
+    return _laid(case, given, laps, []) if laps and askew(case) else detail
+
+
+def _laid(case: Case, given: Given, known: "list[tuple[float, float]] | None", laps: list[tuple[float, float]]) -> Detail:
+    """The detail with the laps of its braces as ``known``; those that come of it go into ``laps``."""
     house = given.house
     carrier, number = case.members[-1], len(case.members) - 1
     out = -math.copysign(1.0, _middle(carrier))  # which way the flange looks
@@ -103,7 +110,7 @@ def _build(case: Case, given: Given) -> Detail:
     hole = house.hole(b.name, str(given.value("hole")))
     least = max(rules_of(house).edge_least(b, Hole(0, 0, *h), False).value for h in (hole, plain))
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))
-    braces = braces_of(case.all("brace"), given, b)
+    braces = braces_of(case.all("brace"), given, b, known)
     between = given.value("side") == "between"
     t = float(given.value("thickness"))
     y0, gap = _lies(braces, t, out, between)
@@ -154,6 +161,7 @@ def _build(case: Case, given: Given) -> Detail:
         breadths.append(reach)
         cuts += [EndCut(i, in_space(x.at(start)), along) for i, _ in x.members]
         laid.append((x, [start, *spots, spots[-1] + edge]))
+        laps.append((start, spots[-1] + edge))
         across.append(lines)
     outline, foot, spread = _laid_out(carrier, given, b, (edge, t, step), braces, strips, breadths, [(h.x, h.y) for h in holes])
     own = tuple(Hole(r, v, *plain) for r in spread.rows for v in spread.lines)
@@ -167,7 +175,7 @@ def _build(case: Case, given: Given) -> Detail:
     at_y = 0.0
     for i, p in enumerate(fill, 1):
         low = at_y if out > 0 else at_y - p
-        plates.append(Plate("pack" if len(fill) == 1 else f"pack {i}", _ring(foot), p, Frame((0.0, low + p, 0.0), FLAT.x, FLAT.z), grade, own, ("", "")))
+        plates.append(Plate("pack" if len(fill) == 1 else f"pack {i}", _ring(foot), p, Frame((0.0, low + p, 0.0), FLAT.x, FLAT.z), grade, own, ("pack", "pack")))
         at_y += out * p
     return Detail(
         "gusset on a flange", tuple(plates), tuple(groups), (), ends=tuple(cuts), holes=tuple(drill), numbers=tuple(given.numbers.values()),

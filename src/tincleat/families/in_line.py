@@ -11,6 +11,7 @@ from tincleat.geometry.frames import Frame, crossed
 from tincleat.joints.case import Case, CaseMember
 
 MOST_BEND = math.radians(1)  # between the two members
+STRAIGHT = math.radians(0.04)  # where steel lies flat on both: a tenth of a millimetre over 150 of its length
 MOST_ASIDE = 1.0  # mm that their middles may lie apart across
 
 
@@ -60,16 +61,22 @@ def sides_of(case: Case, at: Frame) -> tuple[Side, Side]:
     return out[0], out[1]
 
 
-def in_line(case: Case) -> tuple[Side, Side]:
-    """The two members of a splice; raises NoFit with figures where they are not of one kind, bend, are turned to each other or lie aside."""
+def _straight(a: CaseMember, b: CaseMember, most: float, instead: str) -> None:
+    """Raise NoFit with figures where two members bend, or are turned to each other, by more than ``most`` (rad)."""
+    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
+    turn = math.asin(min(1.0, abs(float(np.dot(a.frame.y, b.frame.z))))) if a.shape.shape != "CHS" else 0.0
+    for angle, words in ((bend, "the members bend by"), (turn, "the members are turned to each other by")):
+        if angle > most:
+            raise NoFit(f"{words} {math.degrees(angle):.2f}°", right=f"up to {math.degrees(most):g}°{instead}")
+
+
+def in_line(case: Case, most: float = MOST_BEND) -> tuple[Side, Side]:
+    """The two members of a splice; raises NoFit with figures where they are not of one kind, bend or are turned to each other by more than ``most``
+    (rad), or lie aside."""
     a, b = case.members[:2]
     if a.shape.shape != b.shape.shape:
         raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two I-sections or two channels")
-    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
-    if bend > MOST_BEND:
-        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°, or end plates")
-    if abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
-        raise NoFit("their webs are turned to each other", right="webs in one plane")
+    _straight(a, b, most, ", or end plates")
     one, two = sides_of(case, line_of(case))
     off = abs((one.web(1.0) + one.web(-1.0)) - (two.web(1.0) + two.web(-1.0))) / 2
     if off > MOST_ASIDE:
@@ -77,21 +84,17 @@ def in_line(case: Case) -> tuple[Side, Side]:
     return one, two
 
 
-def tubes_in_line(case: Case, words: str) -> tuple[CaseMember, CaseMember]:
+def tubes_in_line(case: Case, words: str, most: float = MOST_BEND) -> tuple[CaseMember, CaseMember]:
     """The two tubes of a splice; raises NoFit with figures where they are no hollow sections (``words`` say why those are wanted), not of one
-    kind, bend, are turned to each other or lie aside."""
+    kind, bend or are turned to each other by more than ``most`` (rad), or lie aside."""
     a, b = case.members[:2]
     for m in (a, b):
         if m.shape.shape not in ("CHS", "RHS"):
             raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; {words}", right="covers or end plates")
     if a.shape.shape != b.shape.shape:
         raise NoFit(f"{a.shape.name} and {b.shape.name} are not of one kind", right="two round or two square tubes")
-    bend = math.acos(max(-1.0, min(1.0, -float(np.dot(a.away, b.away)))))
-    if bend > MOST_BEND:
-        raise NoFit(f"the members bend by {math.degrees(bend):.1f}°", right=f"up to {math.degrees(MOST_BEND):.0f}°")
+    _straight(a, b, most, "")
     aside = np.linalg.norm(crossed(b.frame.o - a.frame.o, np.array(a.away)))
     if aside > MOST_ASIDE:
         raise NoFit(f"their middles lie {aside:.1f} mm apart across", right="members on one line")
-    if a.shape.shape == "RHS" and abs(float(np.dot(a.frame.z, b.frame.z))) < math.cos(MOST_BEND):
-        raise NoFit("the tubes are turned to each other", right="walls in one plane")
     return a, b

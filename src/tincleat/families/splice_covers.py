@@ -14,7 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.families.in_line import Side, in_line, line_of, sides_of
+from tincleat.families.in_line import STRAIGHT, Side, in_line, line_of, sides_of
 from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
@@ -66,7 +66,7 @@ def fits(case: Case, house: HouseRules) -> None:
     for m in case.members[:2]:
         if m.shape.shape not in ("I", "C"):
             raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; covers go on flanges and webs", right="I-sections or channels")
-    one, two = in_line(case)
+    one, two = in_line(case, STRAIGHT)
     if min(one.outer(1.0), two.outer(1.0)) - max(one.outer(-1.0), two.outer(-1.0)) < 0.5 * max(one.shape.h, two.shape.h):
         raise NoFit(f"{one.shape.name} and {two.shape.name} overlap by less than half their depth", right="members on one line")
 

@@ -14,7 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Detail, Dimension, Piece, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
-from tincleat.families.in_line import tubes_in_line
+from tincleat.families.in_line import STRAIGHT, tubes_in_line
 from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -44,7 +44,7 @@ def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless two tubes of one hollow size meet end to end on one line."""
     if case.kind not in FAMILY.kinds or len(case.members) < 2:
         raise NoFit(f"a sleeve joins two tubes end to end; this is a {case.kind}", right="a splice of two hollow sections")
-    a, b = tubes_in_line(case, "a sleeve goes into hollow sections")
+    a, b = tubes_in_line(case, "a sleeve goes into hollow sections", STRAIGHT)
     off = max(abs(p - q) for p, q in zip(_hollow(a.shape), _hollow(b.shape), strict=True))
     if off > 2 * house.weld_gap:
         raise NoFit(f"{a.shape.name} is {_words(a.shape)} inside, {b.shape.name} {_words(b.shape)}: one sleeve does not lie on both", right=f"tubes alike inside to {2 * house.weld_gap:g} mm, or flange plates")
@@ -83,15 +83,22 @@ def build(case: Case, given: Given) -> Detail:
     pieces: list[Piece] = []
     welds: list[Weld] = []
     half, grade = gap / 2 + reach, str(given.value("grade"))
-    for name, middle, along, out, wide, t in flats:
+    beside = [[at.spot(vec(np.array(m.frame.origin) + np.array(m.away) * x)) for x in (gap / 2, half)] for m in (a, b)]  # where each one's middle runs over the sleeve
+    for name, _, along, out, wide, t in flats:
+        # on the wall that comes further in, where the tubes lie a little aside or are not quite alike
+        middle = np.array(out) * min(float(np.dot(off, out)) + _hollow(m.shape)[0 if abs(out[2]) > 0.5 else 1] / 2 for m, some in zip((a, b), beside, strict=True) for off in some)
         # x along the members, z out towards the wall
         across = crossed(out, (1.0, 0.0, 0.0))
-        frame = at.at(Frame(vec(np.array(middle) - np.array(out) * t - across * wide / 2 - np.array((half, 0.0, 0.0))), (1.0, 0.0, 0.0), out))
+        frame = at.at(Frame(vec(middle - np.array(out) * t - across * wide / 2 - np.array((half, 0.0, 0.0))), (1.0, 0.0, 0.0), out))
         plates.append(Plate(name, Outline.rectangle(0.0, 0.0, 2 * half, wide), t, frame, grade, (), ("", "")))
         for m, s in ((a, 1.0), (b, -1.0)):
-            p, q = (np.array(middle) + np.array(along) * w * wide / 2 + np.array((s * gap / 2, 0.0, 0.0)) for w in (-1.0, 1.0))
+            p, q = (middle + np.array(along) * w * wide / 2 + np.array((s * gap / 2, 0.0, 0.0)) for w in (-1.0, 1.0))
             welds.append(_along(at, f"{name} to {role_words(m.role)}", leg, p, q, s, np.array(out), (name, role_words(m.role)), s < 0 and bool(given.value("site_weld"))))
     if round_ is not None:
+        _, y, z = beside[1][0]
+        if math.hypot(y, z) / 2 > play + 1e-6:
+            raise NoFit(f"the tubes' middles lie {math.hypot(y, z):.1f} mm apart across; a sleeve with {play:.1f} mm of play a side does not go into both", right="tubes on one line, or a smaller sleeve")
+        at = at.moved(y=y / 2, z=z / 2)  # half way between both
         pieces.append(Piece("sleeve", round_.name, grade, at.moved(x=-half), 2 * half))
         for m, s in ((a, 1.0), (b, -1.0)):
             for (p0, p1), (q0, q1), (o0, o1) in round_runs(round_):

@@ -14,7 +14,7 @@ from tincleat.details.parts import Detail, Dimension, Plate, SheetView, Weld
 from tincleat.details.parts import Side as Side_
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
-from tincleat.families.in_line import Side, in_line, line_of
+from tincleat.families.in_line import STRAIGHT, Side, in_line, line_of
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -47,7 +47,7 @@ def fits(case: Case, house: HouseRules) -> None:
     for m in case.members[:2]:
         if m.shape.shape != "I" or m.shape.slope or m.shape.h_end:
             raise NoFit(f"{m.shape.name} is {'tapered' if m.shape.shape == 'I' else f'a {m.shape.shape} section'}; its flanges are welded edge to edge", right="I-sections with even flanges")
-    one, two = in_line(case)
+    one, two = in_line(case, STRAIGHT)
     a, b = one.shape, two.shape
     for words, x, y in (("deep", a.h, b.h), ("broad", a.b, b.b), ("thick in the flange", a.tf, b.tf), ("thick in the web", a.tw, b.tw)):
         if abs(x - y) > LIKE:
@@ -102,13 +102,14 @@ def build(case: Case, given: Given) -> Detail:
         b = min(one.shape.b, two.shape.b) / 2
         welds.append(Weld(f"{name} flange groove", tf, spot(-half_gap, one.y - b, root), spot(-half_gap, one.y + b, root), vec(at.turn((0.0, 0.0, d))), vec(at.turn((math.sin(bevel), 0.0, d * c))), parts, True, "groove", opening))
         if backing:
-            z = min(root, root - d * backing)
+            level = d * min(d * root, d * (two.inner(s) if d == s else two.outer(s)))  # it touches the one that comes further
+            z = min(level, level - d * backing)
             plates.append(Plate(f"backing, {name} flange", Outline.rectangle(-wide, one.y - b - past, wide, one.y + b + past), backing, at.at(Frame((0.0, 0.0, z))), grade, (), ("", "")))
     side = -1.0 if given.value("web_side") == "near side" else 1.0
     side *= math.copysign(1.0, at.y[1])
     welds.append(_web(at, one, side, (half_gap, bevel), (one.inner(-1.0) + high, one.inner(1.0) - high), notches, parts))
     if backing:
-        face = one.web(-side)
+        face = side * min(side * one.web(-side), side * two.web(-side))
         straight = half - max(shape.root, two.shape.root)
         low, top = max(one.inner(-1.0) + high, one.z - straight), min(one.inner(1.0) - high, one.z + straight)
         frame = at.at(Frame.of(np.array((0.0, min(face, face - side * backing) + backing, 0.0)), np.array((1.0, 0.0, 0.0)), np.array((0.0, -1.0, 0.0))))

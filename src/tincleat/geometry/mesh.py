@@ -338,6 +338,12 @@ def overlap(a: Mesh, b: Mesh) -> tuple[float, Array]:
     return volume, (box[:3] + box[3:]) / 2
 
 
+def shared_pieces(a: Mesh, b: Mesh) -> list[tuple[float, Array]]:
+    """Every separate piece that two meshes share: its volume in mm³ and its corners (n, 3)."""
+    shared = _solid(a) ^ _solid(b)
+    return [(float(piece.volume()), _mesh(piece).points) for piece in shared.decompose()] if shared.volume() > 0 else []
+
+
 def shared_moved(a: Mesh, shift: Array, b: Mesh) -> float:
     """Volume in mm³ that ``a``, moved by ``shift`` (3,), shares with ``b``."""
     return float((_solid(a).translate(tuple(shift.tolist())) ^ _solid(b)).volume())

@@ -8,7 +8,7 @@ import numpy as np
 from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import Body, solid
 from tincleat.geometry.frames import Array, Vec3, vec
-from tincleat.geometry.mesh import joined, overlap, overlap_volume
+from tincleat.geometry.mesh import joined, overlap_volume, shared_pieces
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
 from tincleat.units import format_volume
@@ -128,9 +128,20 @@ def _inside(pairs: "Sequence[tuple[Body, Body]]", house: HouseRules) -> "Iterato
         if len(some) > 1 and overlap_volume(some[0][0].mesh, joined([b.mesh for _, b in some])) <= house.clash_volume:
             continue
         for a, b in some:
-            volume, where = overlap(a.mesh, b.mesh)
-            if volume > house.clash_volume:
-                yield a, b, volume, vec(where)
+            if overlap_volume(a.mesh, b.mesh) <= house.clash_volume:
+                continue
+            deep = [(volume, points) for volume, points in shared_pieces(a.mesh, b.mesh) if _is_deep(points, a, b)]
+            if (total := sum(volume for volume, _ in deep)) > house.clash_volume:
+                points = np.concatenate([p for _, p in deep])
+                yield a, b, total, vec((points.min(axis=0) + points.max(axis=0)) / 2)
+
+
+def _is_deep(points: Array, a: Body, b: Body) -> bool:
+    """Whether what two bodies share is more than a film between two faces that all but touch."""
+    ways = np.concatenate([a.ways, b.ways])
+    ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]
+    along = points @ ways.T
+    return bool((along.max(axis=0) - along.min(axis=0)).min(initial=np.inf) > DEEP)
 
 
 def _words(house: HouseRules) -> str:

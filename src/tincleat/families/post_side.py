@@ -25,6 +25,8 @@ from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
 
+ABOUT = 80.0  # mm either way of the post and of the side's middle that a plate reaches, for what is out of square
+MOST_ASKEW = 2.0  # mm over that, which bolts draw together (EN 1090-2 8.1)
 THINNEST = 6.0  # mm of plate between post and side at least
 KEPT = 3.0  # mm that a plate keeps inside a channel's back
 
@@ -68,10 +70,17 @@ def _side(case: Case) -> _Side:
     half = post.shape.h / 2 if post.shape.shape == "CHS" else abs(post.frame.y[0]) * post.shape.b / 2 + abs(post.frame.z[0]) * post.shape.h / 2
     wide = post.shape.h / 2 if post.shape.shape == "CHS" else abs(post.frame.y[1]) * post.shape.b / 2 + abs(post.frame.z[1]) * post.shape.h / 2
     reach = (shape.tw if shape.shape == "FL" else shape.b) / 2
-    face = f.origin[0] + reach
     run = np.array(f.x)
     middle = f.origin[2] - run[2] / run[1] * f.origin[1] if abs(run[1]) > 1e-6 else f.origin[2]  # where its middle line passes the post
     channel = shape.shape == "C"
+    # a side that is not quite square, and a post that is not quite plumb, touch where they come nearest
+    askew = [run[0] / run[1] * (y - f.origin[1]) + f.y[2] / f.y[0] * z for y in (-ABOUT, ABOUT) for z in (-ABOUT, ABOUT)] if abs(run[1]) > 0.1 and abs(f.y[0]) > 0.1 else [0.0]
+    up_post = np.array(post.frame.x) / post.frame.x[2]
+    leans = [post.frame.origin[0] + up_post[0] * (middle + z - post.frame.origin[2]) for z in (-ABOUT, ABOUT)]
+    for words, some in ((f"the side of {shape.name}", askew), (f"{post.shape.name}", leans)):
+        if max(some) - min(some) > MOST_ASKEW:
+            raise NoFit(f"{words} is {max(some) - min(some):.1f} mm out of square over {2 * ABOUT:.0f} mm", right=f"at most {MOST_ASKEW:g} mm: a plumb post at a level member square to it")
+    face, half = f.origin[0] + reach + max(askew), half - min(leans)
     flat = shape.h / 2 - (KEPT if channel else 0.0)
     inside = inner_face(shape, shape.b - shape.tw) - shape.r1 if channel else math.inf
     return _Side(face, half, wide, -half - face, middle, flat / abs(run[1]), abs(run[2] / run[1]), inside / abs(run[1]))

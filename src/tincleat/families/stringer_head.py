@@ -89,7 +89,8 @@ def build(case: Case, given: Given) -> Detail:
     centre = m.frame.o + away * (float((on_face + n * t - m.frame.o) @ n) / steep)  # where the stringer's middle line meets the plate
     web = web_of(shape.elements)
     at = web.at if web is not None else 0.0
-    middle = centre + np.array(m.frame.y) * at - n * t  # on the support's face behind the web
+    middle = centre + np.array(m.frame.y) * at
+    middle = middle - n * float((middle - on_face) @ n)  # on the support's face behind the web
     tall = shape.h / steep
     low, high = _room(case, middle, v)
     root = support.shape.root if _at_back(case) else 0.0  # behind a channel's back its flanges are in the nuts' way

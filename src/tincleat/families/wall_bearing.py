@@ -21,6 +21,7 @@ from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import EndCut
 
 MOST_SLOPE = math.radians(0.5)
@@ -91,8 +92,12 @@ def build(case: Case, given: Given) -> Detail:
     pitch = float(given.worked_out("pitch", max(up(4 * rod.d, step), bearing - 2 * inset))) if count > 1 else 0.0
     if count > 1 and pitch > bearing - 2 * rod.d:
         raise NoFit(f"two rods {pitch:.0f} mm apart do not stand on a plate {bearing:.0f} mm long", right=f"at most {bearing - 2 * rod.d:.0f} mm, a longer bearing, or two rods")
-    over = m.frame.origin[2] - shape.h / 2  # the beam's underside lies on the plate
     side = math.copysign(1.0, m.away[0])
+    # the beam's underside lies on the plate; of one that is not quite level what comes lowest
+    lies = [m.frame.point((x, y, -shape.h / 2 if m.frame.z[2] > 0 else shape.h / 2))[2] for x in _stations(m, bearing) for y in (-shape.b / 2, shape.b / 2)]
+    over, spare = min(lies), rules_of(house).weld_gap(house.weld_gap).value
+    if max(lies) - over > spare + 0.005:
+        raise NoFit(f"the beam is {max(lies) - over:.1f} mm out of level over the plate", right=f"at most {spare:g} mm")
     middle = side * bearing / 2
     under = over - t
     outline = Outline.rectangle(-bearing / 2, -width / 2, bearing / 2, width / 2)
@@ -121,6 +126,12 @@ def build(case: Case, given: Given) -> Detail:
         "wall bearing", tuple(plates), (), tuple(welds), rods, tuple(blocks), (EndCut(0, (0.0, 0.0, 0.0), (side, 0.0, 0.0)),),
         dimensions=_dimensions((middle, y0), (bearing, width), spots, (top, under, over), rods, side * float(given.value("face")) if given.value("padstone") else 0.0), numbers=tuple(given.numbers.values()),
     )  # fmt: skip
+
+
+def _stations(m: CaseMember, bearing: float) -> tuple[float, float]:
+    """Where along the member's own frame its end stands, and where the plate under it ends, mm."""
+    end = -float(np.dot(m.frame.origin, m.frame.x))  # the joint's origin
+    return end, end + bearing * math.copysign(1.0, float(np.dot(m.away, m.frame.x)))
 
 
 def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], top: float, over: float, step: float) -> tuple[Rod, ...]:

@@ -22,7 +22,7 @@ TINY = 0.0005  # 3 mm
 # one that leans past what steel bridges is refused; what a nudge of the model breaks beside that is no matter of its lean
 FOLLOWED = (
     "base-plate", "fin-plate", "angle-cleats", "end-plate", "seat-cleat", "welded-moment", "cover-plates", "splice-covers", "welded-splice", "tube-sleeve", "tube-end-plate", "tube-joint", "timber-seat", "stiffeners",
-    "web-opening", "edge-angle", "stringer-foot", "slab-head", "trimmer-cleat", "rod-through", "post-side", "stringer-head", "stitch", "wall-bearing",
+    "web-opening", "edge-angle", "stringer-foot", "slab-head", "trimmer-cleat", "rod-through", "post-side", "stringer-head", "wall-bearing", "sag-rods", "bracing-gusset",
 )  # fmt: skip
 
 

@@ -1,5 +1,6 @@
 """A detail put together with its members: the plies bolts really pass, true grips and lengths, bodies for drawing."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -183,10 +184,20 @@ class Assembled:
                 tapers = self._tapers(group, group.points[i], through, size)
                 enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)
                 grip = next((t.seat for t in tapers if t.under_nut), through[-1].leave) - enter if through else 0.0
+                if through:  # on a face that is not quite square to it a head bears on one side
+                    turned = [0.0 if any(t.under_nut == nut for t in tapers) else self._askew(through[k], group, size) for k, nut in ((0, False), (-1, True))]
+                    enter, grip = enter - turned[0], grip + sum(turned)
                 gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
                 length = group.length or (size.stocked_length(grip, group.washers, self.stock) if group.nut or not through else self._screwed(group, through, size))
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length, tapers))
         return tuple(out)
+
+    def _askew(self, p: Passing, group: Bolts, size: BoltSize) -> float:
+        """How far off a face that is not quite square to a bolt what lies on it stands at the bolt's middle, mm."""
+        (a, b, c), (d, e, f) = self.plies[p.ply].frame.z, group.axis
+        square = min(1.0, abs(a * d + b * e + c * f))
+        wide = size.washer_d if group.washers else 2 / 3**0.5 * size.head_af
+        return 0.0 if square > 1.0 - 1e-12 else wide / 2 * math.sqrt(1.0 - square * square) / square
 
     def _screwed(self, group: Bolts, through: "list[Passing]", size: BoltSize) -> float:
         """The least stocked length of a bolt that is screwed as deep into its last ply as it is thick, mm."""
@@ -210,7 +221,7 @@ class Assembled:
         out = []
         for tie in self.detail.ties:
             (through,) = self.through(np.array([tie.frame.origin]), np.array(tie.frame.x))
-            out.append(tuple(sorted((p for p in through if p.leave > 0.0 and p.enter < tie.length), key=lambda p: p.enter)))
+            out.append(tuple(sorted((p for p in through if p.leave > 1e-6 and p.enter < tie.length - 1e-6), key=lambda p: p.enter)))
         return tuple(out)
 
     def through(self, points: Array, axes: Array) -> list[list[Passing]]:

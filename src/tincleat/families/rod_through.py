@@ -97,7 +97,9 @@ def build(case: Case, given: Given) -> Detail:
     if side < nut.washer_d:
         raise NoFit(f"a wedge {side:g} mm square is smaller than the flat washer of {nut.washer_d:g} mm", right=f"at least {nut.washer_d:g} mm")
     height = float(given.value("thin")) + side / 2 * math.tan(slant)
-    frame = Frame.of(out, -a, np.array([0.0, 1.0, 0.0]))
+    # the wedge leans as the rod does to the web, be that not quite square to their plane
+    across = crossed(n, a)
+    frame = Frame.of(out, -a, across * math.copysign(1.0, float(across[1])))
     lean = math.copysign(slant, -float(np.array(frame.y) @ n))
     part = Hillside("hillside washer", nut.name, str(given.value("grade")), frame, d, lean, side, height, (nut.washer_d, nut.washer_t), nut.head_af, nut.nut_height)
     end = out - a * (part.length + float(given.value("projection")))

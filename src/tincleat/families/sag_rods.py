@@ -142,7 +142,10 @@ def _bolted(given: Given, name: str, size: str, grade: str, webs: "list[tuple[Ar
     inner, washers = given.value("nuts") == "on both faces", bool(given.value("washers"))
     typed = float(given.worked_out("thread", 0.0)) if given.has("thread") else None
     slanting = max(math.acos(min(1.0, abs(float(n @ axis)))) for _, n, _ in webs) > TAPER
-    tie = bolted_bar(name, size, grade, [_spot(w, axis) for w in webs], projection, inner, washers or slanting, typed, step, [n for _, n, _ in webs] if slanting else [])
+    b = bolt_size(size)
+    wide = max(b.washer_d, 2 / 3**0.5 * b.head_af) / 2 if washers else b.head_af / 3**0.5
+    stand = [wide * math.tan(math.acos(min(1.0, abs(float(n @ axis))))) for _, n, _ in webs] if not slanting else None
+    tie = bolted_bar(name, size, grade, [_spot(w, axis) for w in webs], projection, inner, washers or slanting, typed, step, [n for _, n, _ in webs] if slanting else [], stand)
     if typed is None:
         given.worked_out("thread", tie.threads[0])
     return tie
@@ -155,7 +158,9 @@ def _welded(name: str, size: str, grade: str, webs: "list[tuple[Array, Array, fl
         slant = math.acos(min(1.0, abs(float(normal @ axis))))
         if slant > SQUARE:
             raise NoFit(f"a welded rod would stand {math.degrees(slant):.1f}° off square to the web", right=f"at most {math.degrees(SQUARE):.0f}°; a rod with nuts")
-    return welded_bar(name, size, grade, (_spot(webs[0], axis), _spot(webs[1], axis)), leg, parts)
+    # where it is not quite square its end touches the web on one side alone
+    ends = [(p, half + bolt_size(size).d / 2 * math.tan(math.acos(min(1.0, abs(float(n @ axis)))))) for (p, half), (_, n, _) in ((_spot(w, axis), w) for w in webs)]
+    return welded_bar(name, size, grade, (ends[0], ends[1]), leg, parts)
 
 
 def _straight(webs: "list[tuple[Array, Array, float]]") -> None:

@@ -58,6 +58,7 @@ class _Lie:
     middle: float  # of what both webs have straight
     reach: float  # of the support's steel out of its web's face, before the trimmer's depth
     behind: float  # thickness of the support's web
+    askew: tuple[float, float]  # how far across the trimmer's web goes for every mm out of the support's, and up it
 
     @property
     def y(self) -> Array:
@@ -108,8 +109,10 @@ def _lie(case: Case) -> _Lie:
         under, over = sorted(v * way + up_ for v in (part.bounds[1], part.bounds[3]))
         if over - under > support.shape.tf + 1.0:  # with a lip
             low, high = (low, min(high, under - OFF_LIP)) if under + over > 2 * up_ else (max(low, over + OFF_LIP), high)
+    square = np.array(trimmer.frame.y)
+    askew = (float(away @ y) / float(away @ n), -float(square @ z) / float(square @ y))
     back = 0.0 if trimmer.shape.shape == "Z" else math.copysign(1.0, own.at * across)
-    return _Lie(o, n, z, at, own.thickness, back, low, high, middle, max(reach, 0.0), web.thickness)
+    return _Lie(o, n, z, at, own.thickness, back, low, high, middle, max(reach, 0.0), web.thickness, askew)
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -155,7 +158,12 @@ def build(case: Case, given: Given) -> Detail:
     if aside < outer + b.washer_d / 2:
         raise NoFit(f"the support's bolts would stand {aside:.0f} mm from the trimmer's web, in the bend", right=f"{up(outer + b.washer_d / 2, step):.0f} mm or more")
     tip = along + edge
-    face = lie.web + near * lie.thick / 2
+    # where the trimmer is not quite square the leg lies on its web where that comes nearest
+    beside = [near * (lie.askew[0] * x + lie.askew[1] * z) for x in (start, tip) for z in (low, high)]
+    spare = rules_of(house).ply_gap.value
+    if max(beside) - min(beside) > spare:
+        raise NoFit(f"the trimmer's web stands {max(beside) - min(beside):.1f} mm out of square over the cleat's leg", right=f"at most {spare:g} mm")
+    face = lie.web + near * (lie.thick / 2 + max(beside))
     plate = BentPlate(
         "cleat", (Flat(tip - outer, tuple(Hole(tip - along, near * r, *hole) for r in rows)), Flat(aside + edge - outer, tuple(Hole(aside - outer, near * r, *hole) for r in rows))),
         (math.pi / 2,), radius, min(near * low, near * high), max(near * low, near * high), t, Frame.of(lie.at(tip, face, 0.0), vec(-lie.x), vec(lie.y * near)), str(given.value("grade")),

@@ -21,12 +21,13 @@ def along(axis: Array, origin: Array) -> Frame:
     return Frame(vec(origin), vec(axis), vec(z / np.linalg.norm(z)))
 
 
-def bolted_bar(name: str, size: str, grade: str, spots: "list[tuple[Array, float]]", projection: float, inner: bool, washers: bool, thread: float | None, step: float, normals: "list[Array] | None" = None) -> Tie:
+def bolted_bar(name: str, size: str, grade: str, spots: "list[tuple[Array, float]]", projection: float, inner: bool, washers: bool, thread: float | None, step: float, normals: "list[Array] | None" = None, stand: "list[float] | None" = None) -> Tie:
     """A threaded bar through steel at ``spots`` (points on its line with half the thickness there, along it), in order.
 
     Nuts bear outside on the first and last, and inside too if ``inner``; on both faces of those between.  It stands ``projection``
     out of the outer faces; a ``thread`` of None is as long as its inner nut needs, with some to turn, on ``step``.  ``normals`` of
-    faces that slant, one a spot, give it taper washers; it stands out further by what they take.
+    faces that slant, one a spot, give it taper washers; it stands out further by what they take.  ``stand`` is, one a spot, how far off faces
+    that are not quite square to it its nuts bear, on one side of theirs.
     """
     d = bolt_size(size)
     first, last = spots[0], spots[-1]
@@ -38,7 +39,7 @@ def bolted_bar(name: str, size: str, grade: str, spots: "list[tuple[Array, float
     start = first[0] - axis * (first[1] + projection)
     total = up(long + first[1] + last[1] + 2 * projection, step)  # cut to a round length, what that adds at its far end
     faces = [(float((p - start) @ axis), half) for p, half in spots]
-    nuts = _nuts(faces, inner)
+    nuts = _nuts([(x, half + more) for (x, half), more in zip(faces, stand or [0.0] * len(faces), strict=True)], inner)
     at = along(axis, start)
     seats = [at.unturn(n) for n in normals or ()]
     seats = [s * (1.0 if s[0] > 0 else -1.0) for s in seats]

@@ -37,6 +37,14 @@ def test_a_plate_past_the_flanges(tmp_path: Path) -> None:
     assert {w.parts for w in d.welds} == {("supporting member", "fin plate"), ("plate above", "fin plate"), ("plate below", "fin plate"), ("supporting member", "plate above"), ("supporting member", "plate below")}
 
 
+@pytest.mark.parametrize(("bolt", "apart"), [("M20", 70.0), ("M24", 75.0), ("M30", 90.0)])
+def test_rows_stand_three_bolts_apart(tmp_path: Path, bolt: str, apart: float) -> None:
+    """70 as is usual, but no less than 3 d on fives: 3 x 24 = 72 makes 75, 3 x 30 = 90."""
+    e = joined(tmp_path, [column("HEB 300"), beam("UB 610x229x101")], "fin-plate", "M2.end", bolt=bolt)[1]
+    heights = sorted({round(p[2], 6) for p in made(e).bolts[0].points})
+    assert {round(b - a, 6) for a, b in zip(heights, heights[1:], strict=False)} == {apart} and "spacing-least" not in breaches(e)
+
+
 def test_a_beam_too_wide_to_come_in_stops_outside(tmp_path: Path) -> None:
     # 209 of flange between flanges 170 apart: notched to come in, whole outside
     _, e = joined(tmp_path / "a", [column("HEB 200", 90.0), beam("UB 533x210x92")], "fin-plate", "M2.end")

@@ -43,7 +43,7 @@ def test_a_tube_in_a_round_one_by_hand(tmp_path: Path) -> None:
     gap = next(f for f in e.findings if f.rule == "weld-gap" and f.part == "sleeve to supported member")
     assert gap.actual == pytest.approx(1.35, abs=0.01)  # the play, in the middle of a chord that touches the sleeve
     for i, (name, typed, words) in enumerate((
-        ("CHS 168.3x6.3", {}, r"no listed tube goes into CHS 168\.3x6\.3.*155\.7 mm inside"), ("CHS 114.3x5", {"size": "CHS 114.3x4"}, "does not go into"), ("CHS 114.3x5", {"gap": 5.0}, "does not hold two fillets"),
+        ("CHS 168.3x6.3", {}, r"no listed tube goes into CHS 168\.3x6\.3.*155\.7 mm inside, the next is 1[345]\d\."), ("CHS 114.3x5", {"size": "CHS 114.3x4"}, "does not go into"), ("CHS 114.3x5", {"gap": 5.0}, "does not hold two fillets"),
         ("SHS 40x40x4", {}, r"fillet of 5.0 mm does not lie on the end of a wall 4 mm thick"), ("SHS 60x60x5", {"thickness": 20.0}, "on its wall"),
     )):  # fmt: skip
         with pytest.raises(TinCleatError, match=words):

@@ -45,6 +45,9 @@ SETTINGS = (
 
 UNDER = 2.0  # mm that a cleat's leg ends before the bend of the flange over it
 CLOSE = 0.3  # mm to which two zeds lie in each other
+INSIDE = 0.1  # mm that a purlin may lie in its carrier: a film
+OFF_WEB = 2.0  # mm that a web may lean over its depth: what bolts draw together (EN 1090-2 8.1)
+MOST_BEND = math.radians(0.5)  # of two purlins over their carrier
 
 
 @dataclass(frozen=True)
@@ -64,6 +67,8 @@ def _web(m: CaseMember) -> _Web:
         raise NoFit(f"{m.shape.name} is a {m.shape.shape} section; the cleat stands against the back of a web", right="a channel, lipped channel or zed that lies on the flange")
     if abs(m.frame.z[2]) < 0.9:
         raise NoFit(f"{m.shape.name} lies on its side", right="its web square to the flange it lies on")
+    if (off := m.shape.h * abs(m.frame.y[2])) > OFF_WEB:
+        raise NoFit(f"the web of {m.shape.name} leans {math.degrees(math.asin(abs(m.frame.y[2]))):.1f}° off square to the flange it lies on, {off:.1f} mm over its depth", right=f"at most {OFF_WEB:g} mm, which bolts draw together")
     way = math.copysign(1.0, m.frame.y[1])
     y = m.frame.origin[1] + web.at * way
     middle, half = m.frame.origin[2], m.shape.h / 2
@@ -105,12 +110,18 @@ def fits(case: Case, house: HouseRules) -> None:
         _nested(overs, webs)
     elif len({(round(w.y, 0), w.side) for w in webs}) > 1:
         raise NoFit(f"the two ends lie {abs(webs[0].y - webs[1].y):.0f} mm beside each other", right="purlins in one line")
+    if len(overs) > 1:
+        bend = math.acos(min(1.0, abs(float(np.dot(overs[0][1].away, overs[1][1].away)))))
+        if bend > MOST_BEND:
+            raise NoFit(f"the two purlins bend by {math.degrees(bend):.1f}° to each other", right=f"at most {math.degrees(MOST_BEND):g}°: purlins in one line")
     under = case.members[-1]
     if under.shape.shape not in ("I", "C", "RHS", "T"):
         raise NoFit(f"{under.shape.name} has no flat flange for a cleat")
     gap = min(m.frame.origin[2] - m.shape.h / 2 for _, m in overs)
     if gap > 25:
         raise NoFit(f"the purlin lies {gap:.0f} mm over the flange", right="at most 25 mm")
+    if gap < -INSIDE:
+        raise NoFit(f"the purlin lies {-gap:.1f} mm deep in the flange of {under.shape.name}", right=f"{-gap:.1f} mm further out, as truing up moves it")
 
 
 def build(case: Case, given: Given) -> Detail:

@@ -106,7 +106,7 @@ def build(case: Case, given: Given) -> Detail:
     w = crossed(y, n)
     # everything across is measured along w from the first back's point
     off = float((two.point - one.point) @ w)
-    other = (off - two.high, off - two.low) if float(crossed(y, two.normal) @ w) < 0 else (off + two.low, off + two.high)
+    other = (off + two.low, off + two.high)
     heel = None if one.heel is None else one.heel * one.high
     heel2 = None if two.heel is None else (off - two.heel * two.high)
     starred = heel is not None and heel2 is not None and (other[1] <= one.low + FLUSH or other[0] >= one.high - FLUSH)

@@ -52,6 +52,7 @@ from tincleat.steel.cuts import FLAT as FLAT_END
 from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
+THINNEST = 4.0  # mm between the backs of a double brace
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
 INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
@@ -182,6 +183,8 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     braces = braces_of(case.all("brace"), given, b, known)
     through = braces_of([passing], given, b)[0] if passing else None
     gap = gap_between(braces)
+    if gap is not None and gap < THINNEST:
+        raise NoFit(f"the backs of a double brace stand {gap:.1f} mm apart", right=f"at least {THINNEST:g} mm for the plate between them")
     t = float(given.value("thickness") if gap is None else given.fitted("thickness", gap, "the gap between the backs of a double brace"))
     y0 = plane_of([*braces, *([through] if through else [])], t, 0 if given.value("side") == "near side" else 1)
     bolt = b.name
@@ -209,7 +212,8 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     for _, m in _carrying(case):
         low, most = y0 - m.frame.origin[1], _beside_web(m)
         off = max(abs(low), abs(low + t)) + leg
-        if most and off > most > abs(low + t / 2):  # it stands on the web, but not beside its root
+        near = min(abs(low), abs(low + t)) if low * (low + t) > 0 else 0.0
+        if most and off > most and near < m.shape.h / 2 - m.shape.tf - 0.05:  # it stands on the web, but not beside its root
             raise NoFit(f"the plate and its weld reach {off:.0f} mm off the middle of {m.shape.name}, into its root", right=f"at most {most:.0f} mm: a brace nearer to the middle, or turned over")
     tube_leg = given.rounded("tube_weld", min(max(0.9 * min((x.member.shape.tw for x in braces if x.how == "slotted"), default=t), 4.7625 if house.inch else 5.0), 12.7), "weld leg")
 
@@ -243,7 +247,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         # off the middle of a web a flange over or under bolts is as much in their way as one beside them
         room = b.head_height + b.nut_height + 2 * b.washer_t + b.d + t if x.how == "bolted" and abs(x.member.frame.origin[1]) > ASIDE else 0.0
         tall = {i: (x.heights[0] - room, x.heights[1] + room) if _beside_web(m) else x.heights for i, m in _carrying(case)}
-        bodies = [*crossed, *(shadow(m, FLAT, _heights(*tall[i])) for i, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
+        bodies = [*crossed, *(shadow(m, FLAT, _heights(*tall[i], m)) for i, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
         start = up(_clear_of(x, shapely.union_all(bodies), clear), step)
         if x.fork is not None:
             let_in = _pin_let_in(case, x, start, clear, step)
@@ -291,6 +295,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         laps.append((start, end))
         reaches.append(end)
         breadths.append(wide)
+    _apart([np.array([x.at(s, w) for s in lap for w in (x.line - wide, x.line + wide)]) for x, lap, wide in zip(braces, laps, breadths, strict=True)], braces)
     stand = _stood_on(carriers, np.array(points), given)
     kinds = ("", "") if through is not None else _widen(points, braces, stand, house)
     feet = [[c.foot(p) for p in points] for c in stand]
@@ -330,9 +335,11 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     )  # fmt: skip
 
 
-def _heights(low: float, high: float) -> tuple[float, ...]:
-    """Heights over the plane (which looks along -y) at which to cut what lies between two y: just inside them and in the middle."""
-    return (-(low + (high - low) * 0.01), -(low + high) / 2, -(low + (high - low) * 0.99))
+def _heights(low: float, high: float, m: CaseMember | None = None) -> tuple[float, ...]:
+    """Heights over the plane (which looks along -y) at which to cut what lies between two y: just inside them and in the middle, and of a member
+    where its flanges or webs lie between."""
+    lies = [m.frame.point((0.0, e.at, 0.0) if e.normal == "y" else (0.0, 0.0, e.at))[1] for e in m.shape.elements if abs((m.frame.y if e.normal == "y" else m.frame.z)[1]) > 0.9] if m is not None else []
+    return (-(low + (high - low) * 0.01), -(low + high) / 2, -(low + (high - low) * 0.99), *(-y for y in lies if low < y < high))
 
 
 def _plate_shadow(s: Standing, heights: Sequence[float]) -> Polygon:
@@ -357,6 +364,15 @@ def _carriers(case: Case, given: Given, span: tuple[float, float]) -> list[Carri
         run = np.array([n[1], -n[0]]) / size if size > 1e-6 else np.array([1.0, 0.0])
         out.append(Carrier(s.name, body, run, np.array([body.centroid.x, body.centroid.y]), False, False))
     return out
+
+
+def _apart(laps: Sequence[Array], braces: Sequence[Brace]) -> None:
+    """Raise NoFit where two braces lie over each other on the plate; ``laps`` are the corners (4, 2) of what each takes of it."""
+    hulls = [shapely.MultiPoint(p).convex_hull for p in laps]
+    for k, one in enumerate(hulls):
+        for i in range(k):
+            if one.intersection(hulls[i]).area > 1.0:
+                raise NoFit(f"brace {i + 1} ({braces[i].member.shape.name}) and brace {k + 1} ({braces[k].member.shape.name}) lie over each other on the plate", right="braces further apart, or two of one line back to back")
 
 
 def _stood_on(carriers: Sequence[Carrier], points: Array, given: Given) -> list[Carrier]:

@@ -527,6 +527,8 @@ def _column(
 def _backing(given: Given, made: _Made, column: CaseMember, plane: _Plane, rows: list[float], lines: list[float], hole: float, between: tuple[float, float]) -> None:
     """Plates behind a column's flange, one each side of its web, with the holes of all rows."""
     t, shape = float(given.value("backing")), column.shape
+    if shape.slope:
+        raise NoFit(f"the flanges of {shape.name} taper; a backing plate does not lie on them", right="no backing plates")
     edge = up(1.5 * hole, 5.0)
     flange = shape.tf
     if not rows:

@@ -68,6 +68,10 @@ def fits(case: Case, house: HouseRules) -> None:
     off = skew(face_of(case)[0])
     if off > MOST_OFF:
         raise NoFit(f"the beam comes {math.degrees(off):.1f}° off square to the face; the legs of a seat are square", right=f"up to {math.degrees(MOST_OFF):.0f}°, a fin plate or an end plate")
+    up_it, across = (abs(float(np.dot(way, case.support.frame.x))) for way in (case.supported.frame.z, case.supported.frame.y))
+    rolled = math.asin(min(1.0, min(up_it, across)))  # to a column's length, or to that of a support that lies
+    if rolled > MOST_OFF:
+        raise NoFit(f"the beam lies rolled {math.degrees(rolled):.1f}° to {support.name}; a seat lies level on it", right=f"up to {math.degrees(MOST_OFF):.0f}°")
 
 
 def build(case: Case, given: Given) -> Detail:

@@ -14,7 +14,7 @@ from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
-from tincleat.geometry.frames import Frame, unit, vec
+from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.access import access_hole, access_usual, across
@@ -72,7 +72,7 @@ def build(case: Case, given: Given) -> Detail:
     high, long = float(given.worked_out("hole_height", high)), float(given.worked_out("hole_length", long))
     n = sizes.normal
     plumb = (-n[2] / n[0], 0.0, 1.0)  # up the column's face, to which a beam that slopes does not stand square
-    turned = bevel + math.atan(plumb[0])
+    turned = bevel + max(0.0, math.atan(plumb[0]))  # cut so that it opens as far at the face as well
     reach = opening + tf * math.tan(turned)
     if high + tf > half - 60:
         raise NoFit(f"access holes {high:.0f} mm high leave {2 * (half - tf - high):.0f} mm of the web of {shape.name}", right="a deeper beam")
@@ -99,7 +99,7 @@ def build(case: Case, given: Given) -> Detail:
     parts = ("supporting member", "supported member")
     v = (math.sin(turned), 0.0, math.cos(turned))
     for name, root in (("top flange", half - tf), ("bottom flange", -half)):
-        welds.append(Weld(f"{name} groove weld", tf, (sizes.face(-shape.b / 2, root), -shape.b / 2, root), (sizes.face(shape.b / 2, root), shape.b / 2, root), vec(unit(plumb)), v, parts, True, "groove", opening))
+        welds.append(Weld(f"{name} groove weld", tf, (sizes.face(-shape.b / 2, root), -shape.b / 2, root), (sizes.face(shape.b / 2, root), shape.b / 2, root), (0.0, 0.0, 1.0), v, parts, True, "groove", opening))
     grade = str(given.value("tab_grade"))
     plates: list[Plate] = []
     if backing:

@@ -84,7 +84,7 @@ def test_gap_to_a_solid() -> None:
     plate = next(p for p in a.plies if p.owner == "fin plate")
     x0, y0, z0 = plate.frame.origin
     points = np.array([(50.0, y0 - 5, 0.0), (50.0, y0 + 7, 0.0), (50.0, y0 - 10 - 4, 0.0), (100.0, y0 - 5, 0.0), (93.0, y0 + 4, 0.0)])
-    assert gaps(plate, points) == pytest.approx([0, 7, 4, 10, 5]) and z0 == x0 == 0
+    assert gaps([plate], [points])[0] == pytest.approx([0, 7, 4, 10, 5]) and z0 == x0 == 0
 
 
 def test_throat_and_angle() -> None:

@@ -187,7 +187,7 @@ class Assembled:
                 if through:  # on a face that is not quite square to it a head bears on one side
                     turned = [0.0 if any(t.under_nut == nut for t in tapers) else self._askew(through[k], group, size) for k, nut in ((0, False), (-1, True))]
                     enter, grip = enter - turned[0], grip + sum(turned)
-                gaps = [b.enter - a.leave for a, b in zip(through, through[1:], strict=False)]
+                gaps = [b.enter - a.leave if abs(b.enter - a.leave) > 1e-9 else 0.0 for a, b in zip(through, through[1:], strict=False)]
                 length = group.length or (size.stocked_length(grip, group.washers, self.stock) if group.nut or not through else self._screwed(group, through, size))
                 out.append(Fitted(g, i, group.points[i], tuple(through), enter, grip, max(gaps, default=0.0), length, tapers))
         return tuple(out)

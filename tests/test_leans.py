@@ -3,6 +3,7 @@
 import copy
 import math
 
+import msgspec
 import numpy as np
 import pytest
 from sites import SITES, Site
@@ -80,6 +81,7 @@ def test_a_film_between_two_faces_is_no_clash(deep: float, counts: bool) -> None
     assert bool(found) == counts
     if counts:
         assert found[0][2] == pytest.approx(59.0 * 100.0 * deep)
+        assert not list(clash._inside([found[0][:2]], msgspec.structs.replace(HouseRules(), clash_depth=0.2)))  # an office may allow more
 
 
 def test_every_family_that_is_followed_is_one() -> None:

@@ -135,3 +135,8 @@ def test_forces(text: str, unit: str, newtons: float) -> None:
 def test_bad_forces(text: str) -> None:
     with pytest.raises(BadValue, match="a force such as"):
         parse_force(text)
+
+
+def test_a_tenth_of_a_millimetre_is_told_in_inches() -> None:
+    """0.1 / 25.4 = 0.0039; what is nothing stays nothing."""
+    assert format_length(0.1, "ft-in") == '0.0039"' and format_length(0.0, "ft-in") == '0"' and parse_length(format_length(0.1, "in"), "in") == pytest.approx(0.1, abs=1e-3)

@@ -188,11 +188,16 @@ def _trim(value: float, decimals: int) -> str:
     return "0" if text in ("-0", "") else text
 
 
+TELLING = 0.05  # mm that are told of a length that is none to the sixteenth
+
+
 def _inches(value: float, mark: str) -> str:
     """Inches to the nearest 1/16 when that is within 0.1 mm, else decimal."""
     sixteenths = round(value / INCH * 16)
     if abs(sixteenths / 16 * INCH - value) > 0.1:
         return _trim(value / INCH, 3) + mark
+    if not sixteenths and abs(value) >= TELLING:  # a tenth of a millimetre is not nothing
+        return _trim(value / INCH, 4) + mark
     sign, sixteenths = ("-" if sixteenths < 0 else ""), abs(sixteenths)
     whole, rest = divmod(sixteenths, 16)
     if not rest:

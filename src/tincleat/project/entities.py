@@ -221,6 +221,7 @@ class HouseRules(msgspec.Struct, frozen=True):
     notch_radius: float = 10.0
     weld_gap: float = 2.0
     clash_volume: float = 1.0  # mm³ two bodies may share before they count as being inside each other
+    clash_depth: float = 0.1  # mm that such a share is deep at least to count: faces that all but touch share films
     plain: tuple[str, ...] = ()  # kinds of joint that are left plain by rule, such as column heads
     north_deg: float = 90.0  # where north lies in plan, counter-clockwise from the x axis; up the page unless said otherwise
     bars: dict[str, float] = msgspec.field(default_factory=lambda: dict(BARS_MM))

@@ -11,9 +11,9 @@ from tincleat.geometry.frames import Array, Vec3, vec
 from tincleat.geometry.mesh import joined, overlap_volume, shared_pieces
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
-from tincleat.units import format_volume
+from tincleat.units import format_length, format_volume
 
-DEEP = 0.1  # mm that bodies must share along every direction square to a face to be looked at further: exactly touching faces are found at random
+DEEP = 0.1  # mm that bodies share along every direction square to a face where they do more than touch, for what moves past steel
 
 
 def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
@@ -21,23 +21,23 @@ def clashes(a: Assembled, house: HouseRules) -> Iterator[Finding]:
     found = solid(a)
     # members that this place does not settle are the business of the connection that does
     passing = {role_words(m.role) for m in a.case.members if m.role.partition("-")[0] in PASSING}
-    hits = _by_part([_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)])
+    hits = _by_part([_finding(x, y, volume, where, house) for x, y, volume, where in _inside([p for p in _pairs(found, house.clash_depth) if not {b.name if b.kind == "member" else "" for b in p} <= passing], house)])
     yield from hits or [_clear(house, "all parts")]
 
 
 def between(mine: Sequence[Body], theirs: Sequence[Body], house: HouseRules, words: str) -> Iterator[Finding]:
     """Every body of one group that is inside one of another group; ``words`` say whose the others are."""
-    pairs = reaching(mine, theirs, _may)
+    pairs = reaching(mine, theirs, _may, house.clash_depth)
     yield from _by_part([_finding(x, y, volume, where, house, words) for x, y, volume, where in _inside(pairs, house)])
 
 
-def reaching(mine: Sequence[Body], theirs: Sequence[Body], may: "Callable[[Body, Body], bool]") -> "list[tuple[Body, Body]]":
-    """Pairs of a body of each group that may be inside each other and that no plane square to a face of any of them parts."""
+def reaching(mine: Sequence[Body], theirs: Sequence[Body], may: "Callable[[Body, Body], bool]", deep: float) -> "list[tuple[Body, Body]]":
+    """Pairs of a body of each group that may be inside each other and that no plane square to a face of any of them parts, but for ``deep`` mm."""
     if not mine or not theirs:
         return []
     (a0, a1), (b0, b1) = _boxes(mine), _boxes(theirs)
-    near = (a0[:, None] < b1[None] - DEEP).all(axis=2) & (b0[None] < a1[:, None] - DEEP).all(axis=2)
-    return _unparted([(mine[i], theirs[j]) for i, j in np.argwhere(near).tolist() if may(mine[i], theirs[j])])
+    near = (a0[:, None] < b1[None] - deep).all(axis=2) & (b0[None] < a1[:, None] - deep).all(axis=2)
+    return _unparted([(mine[i], theirs[j]) for i, j in np.argwhere(near).tolist() if may(mine[i], theirs[j])], deep)
 
 
 def _by_part(found: list[Finding]) -> list[Finding]:
@@ -60,14 +60,14 @@ def _boxes(found: Sequence[Body]) -> tuple[Array, Array]:
     return np.minimum.reduceat(points, starts, axis=0), np.maximum.reduceat(points, starts, axis=0)
 
 
-def _pairs(found: Sequence[Body]) -> list[tuple[Body, Body]]:
+def _pairs(found: Sequence[Body], deep: float) -> list[tuple[Body, Body]]:
     low, high = _boxes(found)
-    near = (low[:, None] < high[None] - DEEP).all(axis=2)
+    near = (low[:, None] < high[None] - deep).all(axis=2)
     near = np.triu(near & near.T, 1)
-    return _unparted([(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])])
+    return _unparted([(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])], deep)
 
 
-def _unparted(pairs: "list[tuple[Body, Body]]") -> "list[tuple[Body, Body]]":
+def _unparted(pairs: "list[tuple[Body, Body]]", deep: float) -> "list[tuple[Body, Body]]":
     """Those pairs that no plane square to a face of any of them parts: most bodies near each other only touch, or not even that."""
     if not pairs:
         return []
@@ -90,7 +90,7 @@ def _unparted(pairs: "list[tuple[Body, Body]]") -> "list[tuple[Body, Body]]":
     of = np.repeat(np.arange(len(pairs)), tries)
     rank = np.arange(len(of)) - np.repeat(np.cumsum(tries) - tries, tries)
     one, two = first[a][of] + rank // counts[b][of], first[b][of] + rank % counts[b][of]
-    kept = ~((low[one] > high[two] - DEEP) | (low[two] > high[one] - DEEP)).any(axis=1)
+    kept = ~((low[one] > high[two] - deep) | (low[two] > high[one] - deep)).any(axis=1)
     return [pairs[k] for k in dict.fromkeys(of[kept].tolist())]
 
 
@@ -130,22 +130,22 @@ def _inside(pairs: "Sequence[tuple[Body, Body]]", house: HouseRules) -> "Iterato
         for a, b in some:
             if overlap_volume(a.mesh, b.mesh) <= house.clash_volume:
                 continue
-            deep = [(volume, points) for volume, points in shared_pieces(a.mesh, b.mesh) if _is_deep(points, a, b)]
+            deep = [(volume, points) for volume, points in shared_pieces(a.mesh, b.mesh) if _is_deep(points, a, b, house.clash_depth)]
             if (total := sum(volume for volume, _ in deep)) > house.clash_volume:
                 points = np.concatenate([p for _, p in deep])
                 yield a, b, total, vec((points.min(axis=0) + points.max(axis=0)) / 2)
 
 
-def _is_deep(points: Array, a: Body, b: Body) -> bool:
-    """Whether what two bodies share is more than a film between two faces that all but touch."""
+def _is_deep(points: Array, a: Body, b: Body, deep: float) -> bool:
+    """Whether what two bodies share is more than a film, ``deep`` mm at most, between two faces that all but touch."""
     ways = np.concatenate([a.ways, b.ways])
     ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]
     along = points @ ways.T
-    return bool((along.max(axis=0) - along.min(axis=0)).min(initial=np.inf) > DEEP)
+    return bool((along.max(axis=0) - along.min(axis=0)).min(initial=np.inf) > deep)
 
 
 def _words(house: HouseRules) -> str:
-    return f"house rule: at most {format_volume(house.clash_volume, house.units)} shared"
+    return f"house rule: at most {format_volume(house.clash_volume, house.units)} shared, deeper than {format_length(house.clash_depth, house.units, mark=True)}"
 
 
 def _finding(a: Body, b: Body, volume: float, where: Vec3, house: HouseRules, words: str = "") -> Finding:

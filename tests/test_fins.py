@@ -58,7 +58,7 @@ def test_where_it_does_not_go(tmp_path: Path) -> None:
         past(tmp_path / "a", "HEB 300", "UB 457x191x67", roll=0.0)
     with pytest.raises(TinCleatError, match="this is a beam to beam web"):
         joined(tmp_path / "b", [girder("UB 533x210x92"), beam("UB 305x165x40", 90)], "fin-plate", "M2.end", reach="past the flanges")
-    with pytest.raises(TinCleatError, match=r"12\.0° off square; the plates above and below"):
+    with pytest.raises(TinCleatError, match=r"12\.00° off square to the column; the plates above and below"):
         joined(tmp_path / "c", [column("HEB 300", 90.0), beam("UB 305x165x40", 12)], "fin-plate", "M2.end", reach="past the flanges", stiffeners="above and below")
 
 

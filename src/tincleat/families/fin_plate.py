@@ -31,6 +31,7 @@ from tincleat.steel.cuts import EndCut, MemberHole, Notch
 
 KINDS = ("beam to column flange", "knee", "beam to column web", "beam to beam web", "beam to hollow face")
 MOST_FILLET = math.radians(30.01)  # skew from which the acute corner is narrower than the 60 degrees a fillet needs (EN 1993-1-8 4.3.2.1)
+TRUE = math.radians(0.02)  # of what stands between plates: a tenth of a millimetre over 300
 MOST_SKEW = math.radians(45.01)
 DEEP = 610.0  # mm: beams deeper than this keep a larger setback and two lines of bolts (common practice)
 BESIDE_FLANGE = 5.0  # mm between a plate that reaches past a column's flanges and one of them
@@ -242,9 +243,9 @@ def _outside(case: Case, given: Given, sizes: BeamEnd) -> float | None:
         raise NoFit(f"a plate reaches past the flanges of a column to whose web the beam comes; this is a {case.kind}", right=INSIDE)
     if abs(float(np.dot(case.supported.frame.z, support.frame.x))) < 0.7:
         raise NoFit(f"the beam lies on its side: a plate along its web would run into the flanges of {support.shape.name}", right=INSIDE)
-    off = math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal))))
-    if off > math.radians(1.01) and given.value("stiffeners") != "none":
-        raise NoFit(f"the beam meets the web {math.degrees(off):.1f}° off square; the plates above and below a fin plate stand square to it", right="at most 1°, or none above and below")
+    off = max(math.acos(min(1.0, abs(float(np.array(case.supported.frame.x) @ sizes.normal)))), math.asin(min(1.0, abs(float(np.dot(case.supported.frame.y, support.frame.x))))))
+    if off > TRUE and given.value("stiffeners") != "none":
+        raise NoFit(f"the beam stands {math.degrees(off):.2f}° off square to the column; the plates above and below a fin plate are square to it", right=f"at most {math.degrees(TRUE):g}°, or none above and below")
     clear = support.shape.b / 2 - support.shape.tw / 2
     # askew it comes nearer to one of the flanges the further out it reaches
     lean = abs(float(sizes.normal[1])) / float(sizes.normal[0])

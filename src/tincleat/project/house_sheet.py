@@ -180,7 +180,7 @@ RULES: tuple[HouseRule, ...] = (
     HouseRule("bend_least", "Inside of a bend at least", "number", "Standard", "Plate thicknesses of the inside radius of a cold bend.", 0, 100, unit="thicknesses"),
     HouseRule("plain", "Ends left plain", "names", "Standard", "Kinds of joint that are meant to have no connection, parted by commas, such as column head; none for none.", choices=PLAIN_ENDS),
     HouseRule("clash_volume", "Overlap allowed", "volume", "Standard", "What two bodies may share before they count as being inside each other.", 0, 1e6),
-    HouseRule("clash_depth", "Depth allowed", "length", "Standard", "How deep one body may lie in another before what they share counts: steel that is not quite square to its neighbour.", 0.01, 5),
+    HouseRule("clash_depth", "Depth of overlap", "length", "Standard", "How deep one body may lie in another before what they share counts: steel that is not quite square to its neighbour.", 0.01, 5),
     HouseRule("plate_grade", "Plate grade", "choice", "Defaults", "Steel grade of plates, unless a detail says otherwise.", choices=grade_names("grades")),
     HouseRule("bolt", "Bolts", "choice", "Defaults", "Size of bolts, unless a detail says otherwise.", choices=tuple(bolt_sizes())),
     HouseRule("bolt_grade", "Bolt grade", "choice", "Defaults", "Strength class of bolts.", choices=grade_names("bolt_grades", "bolt")),

@@ -19,7 +19,7 @@ from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.release.holes_drawn import holes_drawn
 from tincleat.steel.body import steel_mesh
-from tincleat.steel.cuts import Cuts
+from tincleat.steel.cuts import Cuts, EndCut
 from tincleat.steel.flattened import breadth, flats_of
 
 DRAWN: tuple[Style, ...] = ("part", "member", "bolt", "rod", "hidden")
@@ -93,6 +93,17 @@ def shown_points(a: Assembled) -> Array:
     return np.concatenate([points, lead.frame.to_world(corners)])
 
 
+def _stub(a: Assembled, number: int, start: float, stop: float, goes_on: tuple[bool, bool]) -> Mesh:
+    """What is drawn of a member; one that is cut slanting at the joint and goes on past the picture (at its start, at its stop) is broken off as
+    slanting there, so that no end shows beside the picture's edge."""
+    member, cuts = a.case.members[number], a.cuts(number)
+    if len(cuts.ends) == 1 and not cuts.ends[0].flat and abs(cuts.ends[0].normal[0]) > 0.3 and goes_on[cuts.ends[0].normal[0] > 0]:
+        x, y, z = cuts.ends[0].normal
+        broken = EndCut(number, (stop if x > 0 else start, 0.0, 0.0), (-x, -y, -z))
+        return steel_mesh(member.shape, cuts + Cuts((broken,)), start, stop, 2).placed(member.frame)
+    return a.member_mesh(number, start, stop, per_arc=2)
+
+
 def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
     """Meshes of everything drawn by its edges: plates without holes, stubs of the members, heads and nuts, rods."""
     out: list[tuple[Style, Mesh]] = [("part", plate_mesh(p, 4, False)) for p in a.detail.plates]
@@ -106,7 +117,8 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
         # a little past the picture, so that a bar going on shows no end
         far = reach_of(a.case.kind, number) - 0.5
         start, stop = float(along.min()) - 30, float(along.max()) + 30
-        out.append(("member", a.member_mesh(number, start if member.low < -far else max(member.low, start), stop if member.high > far else min(member.high, stop), per_arc=2)))
+        goes_on = member.low < -far or start > member.low, member.high > far or stop < member.high
+        out.append(("member", _stub(a, number, start if goes_on[0] else member.low, stop if goes_on[1] else member.high, goes_on)))
     out += [("member", prism(s.outline, (), 0.0, s.thickness, 2).placed(s.frame)) for s in a.case.context]
     hexes = []
     for fitted in a.fitted:

@@ -7,9 +7,10 @@ import msgspec
 import numpy as np
 import pytest
 from sites import SITES, Site
+from test_matrix import SHARED, shared, solid
 from test_settings import site_case
 
-from tincleat.details.bodies import Body
+from tincleat.details.bodies import Body, bodies
 from tincleat.errors import NoFit
 from tincleat.families.registry import FAMILIES, family
 from tincleat.geometry.mesh import Mesh, prism
@@ -59,6 +60,40 @@ def test_a_lean_makes_nothing_clash(name: str) -> None:
                     found = clashing(leaning(site, number, axis, by))
                     made += found is not None
                     assert not (found or set()) - before, f"{site.name}: {number} {'xyz'[axis]} {by}"
+    assert made
+
+
+def thinnest(points: np.ndarray) -> float:
+    """How thick a piece is across its thinnest way, by its own corners: the least of their extents along their principal axes, mm."""
+    off = points - points.mean(axis=0)
+    _, _, ways = np.linalg.svd(off, full_matrices=False)
+    return float(np.ptp(off @ ways.T, axis=0).min())
+
+
+@pytest.mark.parametrize("name", ["angle-cleats", "seat-cleat", "end-plate", "welded-moment", "cover-plates", "timber-seat", "trimmer-cleat", "wall-bearing", "post-side", "rod-through"])
+def test_exact_solids_share_films_at_most(name: str) -> None:
+    """By solids and measures of the tests' own, holes drilled: what two bodies share at a place that leans is nowhere thicker than the depth allowed
+    and what chords are off; a weld bites half a millimetre into what it is laid on at most."""
+    site = next(s for s in SITES if s.family == name)
+    made = 0
+    for number in range(len(site.members)):
+        for axis in range(3):
+            leans = leaning(site, number, axis, SLOPE)
+            house, kind = inch_house("") if site.inch else HouseRules(), family(name)
+            try:
+                case = site_case(leans)
+                detail = kind.detail(case, kind.checked(dict(site.typed), house), house)
+            except (NoFit, StopIteration):
+                continue
+            made += 1
+            found = list(bodies(Made(case, detail, house).assembled, 8, drilled=True, reach=1500.0))
+            named = {f"{b.kind} {b.name}": b for b in found}
+            for one, two, volume in shared(found):
+                if volume > SHARED:
+                    pieces = (solid(named[one]) ^ solid(named[two])).decompose()
+                    thick = max((thinnest(np.asarray(p.to_mesh64().vert_properties)[:, :3]) for p in pieces if p.volume() > SHARED), default=0.0)
+                    own = any(named[x].kind == "weld" and named[y].name in named[x].owners for x, y in ((one, two), (two, one)))
+                    assert thick <= (0.5 if own else 0.15), f"{site.name}: {number} {'xyz'[axis]}: {one} and {two} share {volume:.0f} mm3, {thick:.2f} deep"
     assert made
 
 

@@ -15,7 +15,7 @@ from tincleat.families.declare import Given, rounded
 from tincleat.geometry.frames import Array, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import in_the_way, notch, web_of
-from tincleat.kit.face import face_of, face_places, face_width, steel_along
+from tincleat.kit.face import along_x, face_of, face_places, face_width, steel_along
 from tincleat.kit.gauge import flange_gauges
 from tincleat.kit.layout import up
 from tincleat.project.entities import HouseRules
@@ -39,8 +39,7 @@ class BeamEnd:
 
     def face(self, y: float, z: float) -> float:
         """Where the support's face is along the beam at (y, z)."""
-        n, p = self.normal, self.point
-        return float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
+        return along_x(self.normal, self.point, y, z)
 
 
 def end_of_beam(case: Case, house: HouseRules, past: float | None, number: int = 0) -> BeamEnd:

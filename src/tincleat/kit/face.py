@@ -134,10 +134,15 @@ def face_angles(normal: Array, point: Array) -> tuple[Angle, ...]:
     return tuple(out)
 
 
+def along_x(normal: Array, point: Array, y: float, z: float) -> float:
+    """Where a plane of a ``normal`` (3,) through a ``point`` (3,) lies along x at (y, z), mm."""
+    return float(point[0] - (normal[1] * (y - point[1]) + normal[2] * (z - point[2])) / normal[0])
+
+
 def out_along(case: Case, m: CaseMember | None = None) -> Callable[[float, float], float]:
     """Where the support's face lies along the joint's x (mm) at a place (y, z), as :func:`face_of` gives it."""
     n, p = face_of(case, m)
-    return lambda y, z: float(p[0] - (n[1] * (y - p[1]) + n[2] * (z - p[2])) / n[0])
+    return lambda y, z: along_x(n, p, y, z)
 
 
 def stand_off(face: Callable[[float, float], float], ys: tuple[float, float], zs: tuple[float, float], spare: float) -> float:

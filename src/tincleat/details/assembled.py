@@ -185,7 +185,8 @@ class Assembled:
                 enter = next((t.seat for t in tapers if not t.under_nut), through[0].enter if through else 0.0)
                 grip = next((t.seat for t in tapers if t.under_nut), through[-1].leave) - enter if through else 0.0
                 if through:  # on a face that is not quite square to it a head bears on one side
-                    turned = [0.0 if any(t.under_nut == nut for t in tapers) else self._askew(through[k], group, size) for k, nut in ((0, False), (-1, True))]
+                    lies = (group.head != "countersunk", group.nut)
+                    turned = [self._askew(through[k], group, size) if lies[nut] and not any(t.under_nut == nut for t in tapers) else 0.0 for k, nut in ((0, False), (-1, True))]
                     enter, grip = enter - turned[0], grip + sum(turned)
                 gaps = [b.enter - a.leave if abs(b.enter - a.leave) > 1e-9 else 0.0 for a, b in zip(through, through[1:], strict=False)]
                 length = group.length or (size.stocked_length(grip, group.washers, self.stock) if group.nut or not through else self._screwed(group, through, size))

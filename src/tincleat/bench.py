@@ -88,23 +88,30 @@ SHARED_WEB = {"beam to beam web": ("fin-plate", "angle-cleats"), "beam to column
 
 
 def _rate(name: str, kinds: "list[Joint]", setting: str, low: float, high: float, house: "HouseRules", quick: bool) -> list[Figure]:
-    """How many different details of a family are built and proved a second, and how long one known already takes at one more joint."""
-    from tincleat.ledger.made import Workshop
+    """How many different details of a family are built and proved a second, as a large model's are: by as many processes as there are
+    processors; how many by one alone; and how long one known already takes at one more joint."""
+    from tincleat.ledger.hands import processes
+    from tincleat.ledger.made import Workshop, prove_many
 
     if not kinds:
         return [Figure(f"distinct details built and proved, {name}", "/s", 0.0, 0.0, 150, True, "no joint for it")]
-    shop = Workshop()
-    per = max(4, (60 if quick else 240) // len(kinds))
+    shop, by_one = Workshop(), Workshop()
+    per = max(4, (180 if quick else 480) // len(kinds))
+    jobs = [(name, joint.case, joint.mirrored, {setting: value}) for joint in kinds for value in np.linspace(low, high, per).tolist()]
     start = time.perf_counter()
-    for joint in kinds:
-        for value in np.linspace(low, high, per).tolist():
-            assert shop.make(name, joint.case, joint.mirrored, {setting: value}, house).findings
+    shop.make_many(jobs, house, lambda done, all_: None)
+    made = [shop.make(*job, house) for job in jobs]
+    prove_many(made, lambda done, all_: None)
+    assert all(m.findings for m in made)
     rate = shop.built / (time.perf_counter() - start)  # what came from its cache does not count
+    start = time.perf_counter()
+    assert all(by_one.make(*job, house).findings for job in jobs[:: 6 if quick else 3])
+    alone = by_one.built / (time.perf_counter() - start)
     count, joint = shop.built, kinds[0]
     shop.make(name, joint.case, joint.mirrored, {}, house)
     median, worst = _times(lambda _: shop.make(name, joint.case, joint.mirrored, {}, house), 2000)
     return [
-        Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details"),
+        Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details by {processes()} processes; {alone:.0f} by one"),
         Figure(f"detail of a known kin at one more joint, {name}", "ms", median, worst, 0.2),
     ]
 

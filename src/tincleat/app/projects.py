@@ -40,6 +40,7 @@ def ready(path: "str | Path", progress: Progress) -> tuple[Desk, Bodies]:
     desk = Desk.open(path, lambda share, words: progress(share * 0.75, words))
     try:
         go_on(progress, 0.75, "proving the details", STOPPED)
+        desk.ledger.prove(lambda share, words: progress(0.75 + 0.15 * share, words))
         desk.ledger.counts()
         go_on(progress, 0.9, "laying out the model", STOPPED)
         bodies = Bodies(desk.ledger)

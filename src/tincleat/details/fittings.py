@@ -25,7 +25,7 @@ class Solid(NamedTuple):
     depth: float
 
 
-class Fork(msgspec.Struct, frozen=True, gc=False):
+class Fork(msgspec.Struct, frozen=True, gc=False, tag=True):
     """A fork screwed on a bar's end: the origin is its pin's middle, x runs up the bar, z along the pin.
 
     Two cheeks ``cheek`` thick and ``width`` wide, ``gap`` apart, round about the pin's hole ``hole``; they reach ``slot`` beyond the pin,
@@ -113,7 +113,7 @@ class Fork(msgspec.Struct, frozen=True, gc=False):
         return float(2 * cheek * self.cheek + (self.length - self.slot) * (self.width * deep - np.pi / 4 * self.bar**2))
 
 
-class Turnbuckle(msgspec.Struct, frozen=True, gc=False):
+class Turnbuckle(msgspec.Struct, frozen=True, gc=False, tag=True):
     """Two nuts ``nut`` long with two flats between them, ``opening`` apart; the origin is its middle, x along the bars, ``bar`` thick."""
 
     name: str
@@ -186,7 +186,7 @@ class Turnbuckle(msgspec.Struct, frozen=True, gc=False):
         return float(2 * nut * self.nut + 2 * self.opening * self.strap * self.across * 0.7)
 
 
-class Hillside(msgspec.Struct, frozen=True, gc=False):
+class Hillside(msgspec.Struct, frozen=True, gc=False, tag=True):
     """A wedge that bears on a face a bar comes through aslant, with a flat washer and a nut on it square to the bar.
 
     The origin is where the bar's middle leaves the face, x runs out of it along the bar, z lies in the face; the face leans by ``lean`` (rad)
@@ -278,7 +278,7 @@ class Hillside(msgspec.Struct, frozen=True, gc=False):
         return float((self.side**2 - bore**2) * self.height + ring * self.washer[1] + nut * self.nut)
 
 
-class Stud(msgspec.Struct, frozen=True, gc=False):
+class Stud(msgspec.Struct, frozen=True, gc=False, tag=True):
     """A headed stud welded on a face: the origin is its foot's middle, x runs out of the steel; ``length`` over all as welded, with the collar
     that welding leaves at its foot."""
 

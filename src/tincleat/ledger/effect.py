@@ -10,7 +10,7 @@ from tincleat.details.parts import Detail
 from tincleat.errors import Progress, TinCleatError, go_on
 from tincleat.ledger.entries import NO_CASE, Entry
 from tincleat.ledger.ledger import Ledger
-from tincleat.ledger.made import bench_rules
+from tincleat.ledger.made import bench_rules, prove_many
 from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Level
 from tincleat.units import format_mass
@@ -79,12 +79,26 @@ def effect(ledger: Ledger, house: HouseRules, progress: Progress | None = None) 
 def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
     """Make and prove every distinct detail under other house rules, so that what is slow can be followed and cancelled."""
     distinct = list({id(e.made): e for e in ledger.entries.values() if e.made is not None and e.connection is not None}.values())
-    for i, e in enumerate(distinct):
-        if i % EVERY == 0:
-            go_on(progress, i / len(distinct), f"{i:,} of {len(distinct):,} details", "trying the house rules was cancelled; nothing was changed")
+
+    def tell(share: float, done: int, all_: int) -> None:
+        go_on(progress, share, f"{done:,} of {all_:,} details", "trying the house rules was cancelled; nothing was changed")
+
+    jobs, made = [], []
+    for e in distinct:
         assert e.connection is not None
         with contextlib.suppress(TinCleatError):  # what does not fit is told where the connection is made for good
-            _ = ledger.make(e.joint, e.connection.family, e.connection.settings, house, e.connection.typical).findings
+            jobs.append(ledger.asked(e.joint, e.connection.family, e.connection.settings, e.connection.typical))
+    shared = ledger.workshop.make_many(jobs, house, lambda done, all_: tell(0.3 * done / all_, done, all_))
+    for i, job in enumerate(jobs):
+        if not shared and i % EVERY == 0:
+            tell(0.3 * i / len(jobs), i, len(jobs))
+        with contextlib.suppress(TinCleatError):
+            made.append(ledger.workshop.make(*job, house))
+    prove_many(made, lambda done, all_: tell(0.3 + 0.7 * done / all_, done, all_))
+    for i, one in enumerate(made):
+        if not one.proved and i % EVERY == 0:
+            tell(0.3 + 0.7 * i / len(made), i, len(made))
+        _ = one.findings
 
 
 def _at(entry: Entry, level: Level) -> Counter[str]:

@@ -137,7 +137,8 @@ class Entries(dict[str, Entry]):
         self._stamps: dict[str, object] = {}
         self._groups: dict[int, dict[str, Entry]] = {}
         self._kin: dict[int, Kin] = {}
-        self._tally: Counter[str] | None = None
+        self._tally: Counter[str] = Counter()
+        self._uncounted: dict[str, None] = {}  # those that it lacks
         self._places: Nearby | None = None
         self._unplaced: set[str] = set()  # whose box is worked out when somebody asks what lies near
 
@@ -155,10 +156,9 @@ class Entries(dict[str, Entry]):
         case = id(entry.joint.case)
         self._groups.setdefault(case, {})[key] = entry
         self._kin.pop(case, None)
-        if self._tally is not None:
-            if old is not None:
-                self._tally.subtract(old.tally)
-            self._tally.update(entry.tally)
+        if old is not None and key not in self._uncounted:
+            self._tally.subtract(old.tally)
+        self._uncounted[key] = None
 
     def __delitem__(self, key: str) -> None:
         entry = self[key]
@@ -177,7 +177,9 @@ class Entries(dict[str, Entry]):
         del self._groups[case][key]
         if not self._groups[case]:
             del self._groups[case]
-        if self._tally is not None:
+        if key in self._uncounted:
+            del self._uncounted[key]
+        else:
             self._tally.subtract(entry.tally)
 
     def laid(self, keys: "Sequence[str]", low: Array, high: Array) -> None:
@@ -240,10 +242,15 @@ class Entries(dict[str, Entry]):
                 self._kin[case] = Kin(first.words, first.kind, first.case, entries)
         return [self._kin[case] for case in self._groups]
 
+    @property
+    def uncounted(self) -> list[Entry]:
+        """Those that nobody has asked for what is found at them since they are as they are."""
+        return [self[key] for key in self._uncounted]
+
     def counts(self) -> dict[str, int]:
         """Joints, joined ones, ends that meet nothing, and findings by level."""
-        if self._tally is None:
-            self._tally = Counter()
-            for entry in self.values():
-                self._tally.update(entry.tally)
+        while self._uncounted:
+            key = next(iter(self._uncounted))
+            self._tally.update(self[key].tally)
+            del self._uncounted[key]
         return {name: self._tally[name] for name in ("joints", "joined", "plain", "apart", "clear", "concession", "note", "breach")}

@@ -14,7 +14,8 @@ from tincleat.joints.case import REACH, Case, Joint, Standing
 from tincleat.joints.find import Finder
 from tincleat.ledger.book import SteelBook
 from tincleat.ledger.entries import Entries, Entry, Kin
-from tincleat.ledger.made import Made, Workshop, bench_rules
+from tincleat.ledger.hands import Making
+from tincleat.ledger.made import Made, Workshop, bench_rules, prove_many
 from tincleat.ledger.meet import CUT_BACK, Neighbours, rank
 from tincleat.ledger.schedule import with_row
 from tincleat.ledger.typical import given
@@ -232,24 +233,50 @@ class Ledger(Neighbours):
         for c in self.project.concessions.values():
             conceded.setdefault(c.connection, {})[c.finding] = c.actual
         touched: set[str] = set()
+        waiting: list[tuple[int, Joint, Connection, Making]] = []  # whose details are not made yet
+        latest: dict[str, int] = {}
+
+        def flush() -> None:
+            count = len(waiting)
+            shared = self.workshop.make_many([job for *_, job in waiting], house, lambda done, all_: go_on(progress, 0.65 + 0.05 * done / all_, f"making {done:,} of {all_:,} different details", STOPPED))
+            for done, (number, joint, connection, job) in enumerate(waiting):
+                if not shared and done % EVERY == 0:
+                    go_on(progress, 0.65 + 0.05 * done / count, f"making {done:,} of {count:,} details", STOPPED)
+                made, problem = None, ""
+                try:
+                    made = self.workshop.make(*job, house)
+                except TinCleatError as error:
+                    problem = str(error)
+                if latest[joint.key] == number and joint.key in self.entries:
+                    self.entries[joint.key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
+            waiting.clear()
+
+        looking = False
         # where two hang on one joint the later one counts, whatever order they come in; those that look at others come after them
-        for done, connection in enumerate(some := sorted(connections, key=lambda c: (_sees(c), *rank(c)))):
-            if done % EVERY == 0:
-                go_on(progress, 0.65 + 0.05 * done / len(some), f"making {done:,} of {len(some):,} details", STOPPED)
+        for number, connection in enumerate(sorted(connections, key=lambda c: (_sees(c), *rank(c)))):
+            if not looking and _sees(connection):
+                looking = True
+                flush()
             joint, keys = self._install(connection)
             touched |= keys
             if joint is None:
                 self.lost[connection.id] = "its member is gone" if connection.ends else "its members do not lie beside each other there" if connection.row else "there is no such place on its member"
                 continue
             self.lost.pop(connection.id, None)
+            latest[joint.key] = number
             made, problem = None, ""
             try:
                 if connection.more and not set(joint.ends) >= set(connection.ends):
                     raise NoFit("its members do not meet at one node any more: " + ", ".join(f"{m}.{e}" for m, e in connection.ends))
-                made = self.make(joint, connection.family, connection.settings, house, connection.typical)
+                job = self.asked(joint, connection.family, connection.settings, connection.typical)
+                made = self.workshop.known(*job, house)
+                if made is None:
+                    waiting.append((number, joint, connection, job))
+                    continue
             except TinCleatError as error:
                 problem = str(error)
             self.entries[joint.key] = Entry(joint, connection, made, problem, conceded.get(connection.id, {}))
+        flush()
         return touched
 
     def _see(self, keys: "Iterable[str]", gone: "Iterable[Entry]" = ()) -> set[str]:
@@ -287,12 +314,16 @@ class Ledger(Neighbours):
     def make(self, joint: Joint, family: str, settings: Mapping[str, Value], house: HouseRules | None = None, typical: str = "") -> Made:
         """The detail a family makes at a joint, with ``settings`` as typed over those of a schedule's row and of a ``typical`` (an id); raises
         NoFit, in the joint's own figures, where it does not suit."""
+        return self.workshop.make(*self.asked(joint, family, settings, typical), house or self.project.house)
+
+    def asked(self, joint: Joint, family: str, settings: Mapping[str, Value], typical: str) -> Making:
+        """What :meth:`make` asks the workshop for."""
         below = given(self.project, joint, family, typical) if typical else {}
         if family in FAMILIES and (by := FAMILIES[family].scheduled):
             settings = with_row(self.project, joint, family, by, {by: below[by], **settings} if by in below else settings, self._beams_at)
         if below:
             settings = {**below, **settings, FROM_TYPICAL: ",".join(sorted(below.keys() - settings.keys()))}
-        return self.workshop.make(family, self._seen(joint, family), joint.mirrored, settings, house or self.project.house)
+        return family, self._seen(joint, family), joint.mirrored, settings
 
     def _beams_at(self, joint: Joint) -> int:
         """On how many sides of its column beams come to a joint's level: 1, or 2 where one comes to the opposite flange."""
@@ -430,7 +461,13 @@ class Ledger(Neighbours):
 
     def counts(self) -> dict[str, int]:
         """Joints, joined ones, ends that meet nothing (``apart``), and findings by level."""
+        self.prove()
         return self.entries.counts()
+
+    def prove(self, progress: Progress | None = None) -> None:
+        """Work out what is found at every joint, many of them at once where there are many that nobody asked yet; raises Cancelled when
+        ``progress`` says so."""
+        prove_many((e.made for e in self.entries.uncounted if e.made is not None), lambda done, all_: go_on(progress, done / all_, f"proving {done:,} of {all_:,} different details", STOPPED))
 
 
 def _same(a: Entry, b: Entry) -> bool:

@@ -2,7 +2,7 @@
 
 import math
 import traceback
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -12,13 +12,14 @@ import numpy as np
 from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import Assembled, role_words
 from tincleat.details.bodies import ROUND, Body, box_of, passing_body, solid, zone_corners
-from tincleat.details.parts import Detail, mirrored_at
+from tincleat.details.parts import Detail
 from tincleat.details.shapes import Shapes, shapes
 from tincleat.errors import Fault, TinCleatError
-from tincleat.families.registry import family
+from tincleat.families.own import own_families
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
 from tincleat.lazy import lazy
+from tincleat.ledger.hands import WORTH, Box, Making, build, make_all, prove_all, sendable
 from tincleat.project.entities import ISO_A, HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import between, zone_finding
@@ -34,14 +35,26 @@ LEAST = 0.5  # mm of length under which a member has nothing beside a detail, an
 class Made:
     """A built detail in its case; findings are worked out when first asked for."""
 
-    def __init__(self, case: Case, detail: Detail, house: HouseRules) -> None:
+    def __init__(self, case: Case, detail: Detail, house: HouseRules, box: Box | None = None) -> None:
+        """``box`` and the findings (:meth:`take`) are given where another process worked them out."""
         self.case, self.detail, self.house = case, detail, house
         self.assembled = Assembled(case, detail, house.rule_set, house.bolt_lengths)
+        self._box = None if box is None else (np.array(box[0]), np.array(box[1]))
+        self._told: tuple[Finding, ...] | None = None
 
     @lazy
     def findings(self) -> tuple[Finding, ...]:
         """All findings of the proof, in the joint's frame."""
-        return prove(self.assembled, self.house)
+        return self._told if self._told is not None else prove(self.assembled, self.house)
+
+    @property
+    def proved(self) -> bool:
+        """Whether its findings are known."""
+        return self._told is not None or "findings" in self.__dict__
+
+    def take(self, findings: tuple[Finding, ...]) -> None:
+        """Its findings, as another process worked them out."""
+        self._told = findings
 
     @lazy
     def bodies(self) -> tuple[Body, ...]:
@@ -56,7 +69,7 @@ class Made:
     @lazy
     def box(self) -> tuple[Array, Array]:
         """Least and greatest corner of its own parts in the joint's frame, mm; not a number where it has none."""
-        return box_of(self.assembled)
+        return self._box if self._box is not None else box_of(self.assembled)
 
     @lazy
     def level(self) -> Level:
@@ -221,25 +234,58 @@ class Workshop:
             found = self._passing[key] = Passing(mine, shape, at, low, high, total)
         return found
 
+    def known(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made | None:
+        """The detail of a family at a case, if it was made before."""
+        return self._made.get((name, case, mirror, tuple(sorted(settings.items())), self._read(house)[1]))
+
     def make(self, name: str, case: Case, mirror: bool, settings: Mapping[str, Value], house: HouseRules) -> Made:
         """The detail of a family at a case, from the cache if it was made before; raises NoFit."""
-        house, rules = self._read(house)
-        key = (name, case, mirror, tuple(sorted(settings.items())), rules)
-        found = self._made.get(key)
+        found = self.known(name, case, mirror, settings, house)
         if found is None:
-            if len(self._made) >= MOST_KEPT:
-                for old in list(self._made)[: MOST_KEPT // 4]:
-                    del self._made[old]
+            house, rules = self._read(house)
+            key = (name, case, mirror, tuple(sorted(settings.items())), rules)
+            self._make_room()
             try:
-                detail = family(name).detail(case, settings, house)
+                found = self._made[key] = Made(*build(name, case, mirror, settings, house), house)
             except TinCleatError:
                 raise
             except Exception as error:  # one family's mistake is no other one's, and no reason to stop a frame's work
                 at = traceback.extract_tb(error.__traceback__)[-1]
                 raise Fault(f"{name} failed inside: {type(error).__name__}: {str(error)[:200]}", f"{Path(at.filename).name}, line {at.lineno}", "another family here; nothing else is touched") from error
-            if mirror:
-                case = mirror_case(case)
-                detail = mirrored_at(detail, case)
-            found = self._made[key] = Made(case, detail, house)
             self.built += 1
         return found
+
+    def _make_room(self) -> None:
+        if len(self._made) >= MOST_KEPT:
+            for old in list(self._made)[: MOST_KEPT // 4]:
+                del self._made[old]
+
+    def make_many(self, jobs: Iterable[Making], house: HouseRules, told: Callable[[int, int], None]) -> bool:
+        """Make many details that were not made before by several processes, if there are enough of them, and whether there were; what is refused
+        or fails is left to :meth:`make`.  ``told`` hears how many of how many are done, and what it raises stops the work."""
+        house, rules = self._read(house)
+        new: dict[tuple[object, ...], Making] = {}
+        for name, case, mirror, settings in jobs:
+            key: tuple[object, ...] = (name, case, mirror, tuple(sorted(settings.items())), rules)
+            if key not in self._made and name not in own_families() and sendable(case, settings):  # an office's own are loaded in this process alone
+                new[key] = (name, case, mirror, settings)
+        if not WORTH <= len(new) <= MOST_KEPT:
+            return False
+        for (key, (_, case, mirror, _)), found in zip(new.items(), make_all(list(new.values()), house, lambda done: told(done, len(new))), strict=True):
+            if found is not None:
+                self._make_room()
+                self._made[key] = Made(mirror_case(case) if mirror else case, found[0], house, found[1])
+                self.built += 1
+        return True
+
+
+def prove_many(made: Iterable[Made], told: Callable[[int, int], None]) -> None:
+    """Work out the findings of many details by several processes, if there are enough that have none yet; ``told`` as for making them."""
+    by_house: dict[int, list[Made]] = {}
+    for one in {id(m): m for m in made if not m.proved and sendable(m.case, {}) and m.detail.family not in own_families()}.values():
+        by_house.setdefault(id(one.house), []).append(one)
+    for some in by_house.values():
+        if len(some) >= WORTH:
+            for one, findings in zip(some, prove_all([(m.case, m.detail) for m in some], some[0].house, lambda done: told(done, len(some))), strict=True):  # noqa: B023 - asked within the turn
+                if findings is not None:
+                    one.take(findings)

@@ -50,6 +50,7 @@ def _row(f: Finding) -> dict[str, Any]:
 
 def findings_of(ledger: Ledger) -> "Iterator[tuple[Entry, tuple[Finding, ...]]]":
     """Every joint with its findings, the note on an unjoined end included."""
+    ledger.prove()
     for entry in ledger.entries.values():
         found = entry.findings
         if not entry.settled and (open_end := entry.open_end(ledger.place(entry.joint))) is not None:

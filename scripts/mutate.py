@@ -1,59 +1,32 @@
 """Tests that see: change the program at random, one place at a time, and count how many changes the tests notice.
 
 ``mutate.py [NUMBER] [SEED] [CALLS]``: a comparison turned, a sign, + for -, * for /, a constant by 15 %, in proof, families, kit, details,
-steel, joints and true-up.  Works on a copy.  Each file of tests is run once with its calls noted; a change is shown to those that call what
-it is in, quickest first; a file named CALLS keeps them for another run of the same tree.  Prints each change with what became of it, survivors with their line.
+steel, joints and true-up.  Works on a copy.  Each test is run once with its calls noted; a change is shown to those that call what it is in,
+quickest first, in a branch of a process that has collected them all (``shows.py``); a file named CALLS keeps the calls for another run of
+the same tree.  Prints each change with what became of it, survivors with their line.
 """
 
 import ast
+import base64
 import json
+import marshal
 import os
 import random
 import shutil
 import subprocess
 import sys
 import tempfile
-import time
-from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+
+from shows import when_loaded
 
 ROOT = Path(__file__).resolve().parent.parent
 WHERE = ("proof", "families", "kit", "details", "steel", "joints", "standards", "ready/rules.py")
 # tests of the window, of reading files and of limits do not prove the core; what only looks at files of code cannot notice
 NOT = ("test_architecture.py", "test_app_parts.py", "test_contrast.py", "test_read_aloud.py", "test_own_families.py", "test_store.py", "test_underlay.py", "test_units.py", "test_limits.py", "test_foreign.py", "test_import.py", "test_files.py", "test_start.py")
-# in a test process: notes every function of the program that is called, and writes their files and first lines at the end
-RECORDER = """
-import atexit, json, sys, threading
-seen = set()
-def note(frame, event, arg):
-    if event == "call":
-        seen.add(frame.f_code)
-sys.setprofile(note)
-threading.setprofile(note)
-def pytest_unconfigure(config):
-    sys.setprofile(None)
-    with open({into!r}, "w") as f:
-        json.dump(sorted({{(c.co_filename, c.co_firstlineno) for c in seen if "/src/tincleat/" in c.co_filename}}), f)
-"""
-
-
-def names() -> list[str]:
-    """The names of all families, as they are declared in their files."""
-    found = []
-    for path in sorted((ROOT / "src/tincleat/families").rglob("*.py")):
-        for node in ast.walk(ast.parse(path.read_text())):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Family" and node.args and isinstance(node.args[0], ast.Constant):
-                found.append(str(node.args[0].value))
-    return found
-
-
-WORKERS = 2  # runs beside each other while calls are noted
-QUICK = 15.0  # s, its calls noted, up to which a file goes with others
-NOTHING = 5  # what pytest ends with where there is no such test
-# files with a row of tests a family: shown to those of the families that call what is changed
-BY_FAMILY = {"test_matrix.py": [f"[{f}:" for f in names()], "test_any_settings.py": [f"[{f}]" for f in names()]}
+WORKERS = 2  # processes beside each other
 COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 OPERATE = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 
@@ -81,8 +54,8 @@ def _speaks(node: ast.AST) -> bool:
     return isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("Setting", "NoFit", "BadValue", "Dimension", "Family")
 
 
-def changed(source: str, number: int) -> tuple[str, int, str]:
-    """The source with its ``number``-th place changed, the line, and what was done."""
+def changed(source: str, number: int) -> tuple[ast.Module, int, str]:
+    """The source's tree with its ``number``-th place changed, the line, and what was done."""
     tree = ast.parse(source)
     node, kind = list(places(tree))[number]
     before = ast.unparse(node)
@@ -94,79 +67,100 @@ def changed(source: str, number: int) -> tuple[str, int, str]:
         node.op = ast.UAdd()
     elif isinstance(node, ast.Constant):
         node.value = float(node.value) * 1.15
-    return ast.unparse(tree), node.lineno, f"{kind}: {before[:60]} -> {ast.unparse(node)[:60]}"  # type: ignore[attr-defined]
+    return tree, node.lineno, f"{kind}: {before[:60]} -> {ast.unparse(node)[:60]}"  # type: ignore[attr-defined]
 
 
-def function_at(source: str, line: int) -> int | None:
-    """First line (of its decorators, where it has some) of the innermost function a line stands in; None at a module's or class's own level."""
-    best: tuple[int, int] | None = None
-    for node in ast.walk(ast.parse(source)):
-        if isinstance(node, ast.FunctionDef) and node.lineno <= line <= (node.end_lineno or node.lineno):
-            first = min([node.lineno, *(d.lineno for d in node.decorator_list)])
-            best = max(best or (0, 0), (node.lineno, first))
-    return best[1] if best else None
+def functions_at(source: str, line: int) -> set[int]:
+    """First lines (of their decorators, where they have some) of the functions a line stands in."""
+    nodes = [n for n in ast.walk(ast.parse(source)) if isinstance(n, ast.FunctionDef) and n.lineno <= line <= (n.end_lineno or n.lineno)]
+    return {min([n.lineno, *(d.lineno for d in n.decorator_list)]) for n in nodes}
 
 
 @dataclass(frozen=True)
-class TestFile:
-    """A file of tests, or those of it about one family; how long it takes by itself in s, and what it calls: first lines of functions by
-    file of the program."""
+class Tests:
+    """Every test of the core: how long it takes in s with its calls noted, and which functions of the program it calls."""
 
-    path: Path
-    about: str
-    seconds: float
-    calls: dict[str, set[int]]
+    seconds: dict[str, float]
+    calls: dict[str, set[tuple[str, int]]]
 
-    def reaches(self, name: str, function: int | None) -> bool:
-        """Whether a test of it calls that function; of a place outside all functions, whether it calls anything of that file."""
-        return name in self.calls and (function is None or function in self.calls[name])
+    def reach(self, name: str, functions: set[int]) -> list[str]:
+        """The tests that call one of the functions of a file, or anything of it where none is named; quickest first."""
+        found = [t for t, called in self.calls.items() if any(n == name and (not functions or line in functions) for n, line in called)]
+        return sorted(found, key=lambda t: self.seconds[t])
 
 
-def test_files(copy_: Path, environment: dict[str, str], scratch: Path) -> list[TestFile]:
-    """Every file of tests of the core, each run by itself, so that nothing kept from another hides what it calls; those that fail are left out."""
+@dataclass(frozen=True)
+class Job:
+    """A change: its number, the file, what was done where, the changed tree, the tests that reach it, and the code of the whole file as it
+    becomes and as it was (none where a line is changed that runs when the file is loaded)."""
 
-    def look(job: tuple[int, Path, str]) -> TestFile | None:
-        number, path, about = job
-        own = scratch / f"job{number}"
-        own.mkdir()
-        (own / "recorder.py").write_text(RECORDER.format(into=str(own / "calls.json")))
-        start = time.monotonic()
-        done = run([TestFile(path, about, 0.0, {})], copy_, {**environment, "PYTHONPATH": f"{environment['PYTHONPATH']}:{own}"}, "-p", "recorder", longest=3600.0)
-        if done.returncode not in (0, NOTHING):
-            print(f"     {path.name} {about} FAILS without any change and is left out: {done.stdout[-300:]}", flush=True)
-            return None
-        calls: dict[str, set[int]] = {}
-        for name, line in json.loads((own / "calls.json").read_text()):
-            calls.setdefault(name.split("/src/tincleat/")[1], set()).add(line)
-        print(f"     {path.name:28} {about:18} {time.monotonic() - start:5.0f} s with its calls noted", flush=True)
-        return TestFile(path, about, time.monotonic() - start, calls)
-
-    paths = [p for p in sorted((copy_ / "tests").glob("test_*.py")) if p.name not in NOT and "qtbot" not in p.read_text()]
-    jobs = [(i, path, about) for i, (path, about) in enumerate((p, about) for p in paths for about in BY_FAMILY.get(p.name, [""]))]
-    with ThreadPoolExecutor(WORKERS) as pool:
-        found = [t for t in pool.map(look, jobs) if t is not None]
-    return sorted(found, key=lambda t: t.seconds)
+    number: int
+    name: str
+    what: str
+    tree: ast.Module
+    tests: list[str]
+    code: tuple[bytes, ...]
 
 
-def run(tests: list[TestFile], copy_: Path, environment: dict[str, str], *more: str, longest: float) -> "subprocess.CompletedProcess[str]":
-    """The tests of some files, or those of one file about some families, stopped at the first that fails."""
-    about = ["-k", " or ".join(t.about for t in tests)] if tests[0].about else []
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *more, *about, *dict.fromkeys(str(t.path) for t in tests)]
-    return subprocess.run(command, cwd=copy_, env=environment, capture_output=True, text=True, timeout=longest)
+class Bench:
+    """A copy of the tree with its tests."""
+
+    def __init__(self, copy_: Path, scratch: Path) -> None:
+        self.copy, self.scratch = copy_, scratch
+        self.paths = [p for p in sorted((copy_ / "tests").glob("test_*.py")) if p.name not in NOT and "qtbot" not in p.read_text()]
+        self.environment = {**os.environ, "PYTHONPATH": f"{copy_ / 'src'}:{ROOT / 'scripts'}", "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1", "OPENBLAS_NUM_THREADS": "1"}
+
+    def start(self, paths: Sequence[Path], **more: object) -> "subprocess.Popen[str]":
+        """A process of the tests of some files."""
+        command = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "shows", *map(str, paths)]
+        with (self.scratch / "said.txt").open("a") as said:  # by pytest itself: read where something went wrong
+            return subprocess.Popen(command, cwd=self.copy, env={**self.environment, **{k: str(v) for k, v in more.items()}}, stdout=said, stderr=subprocess.PIPE, text=True)
+
+    def note(self) -> Tests:
+        """Run all tests with their calls noted."""
+        into = [self.scratch / f"calls{i}.json" for i in range(WORKERS)]
+        for going in [self.start(self.paths, NOTE=path, PART=i, PARTS=WORKERS) for i, path in enumerate(into)]:
+            print(going.communicate()[1], end="", flush=True)
+        tests = Tests({}, {})
+        for path in into:
+            if not path.exists():
+                raise SystemExit(f"the tests cannot be run: {(self.scratch / 'said.txt').read_text()[-3000:]}")
+            kept = json.loads(path.read_text())
+            functions = [(name, line) for name, line in kept["functions"]]
+            for test, (seconds, numbers) in kept["tests"].items():
+                tests.seconds[test], tests.calls[test] = seconds, {functions[n] for n in numbers}
+        return tests
+
+    def show(self, jobs: Sequence[Job], seconds: dict[str, float]) -> Iterator[tuple[Job, str, float]]:
+        """What became of each change, in the order in which that is known, with the test that noticed it (or nothing) and s."""
+        waiting = {job.number: job for job in jobs}
+        paths = dict.fromkeys(t.split("::")[0] for job in jobs for t in job.tests)
+        told = self.scratch / f"jobs{jobs[0].number}.json"
+        told.write_text(json.dumps([{"number": j.number, "name": j.name, "tests": j.tests, "seconds": [seconds[t] for t in j.tests], "code": [base64.b64encode(c).decode() for c in j.code]} for j in jobs]))
+        going = self.start([self.copy / p for p in paths], SHOW=told, BESIDE=WORKERS)
+        assert going.stderr is not None
+        other = ""
+        for line in going.stderr:
+            if line.startswith("SHOWN "):
+                one = json.loads(line.removeprefix("SHOWN "))
+                yield waiting.pop(one["number"]), one["by"], one["seconds"]
+            else:
+                other += line
+        going.wait()
+        for job in waiting.values():  # what cannot even be loaded is noticed by that; of several changes one has ended the process of all
+            yield job, "tests that cannot be collected" if len(jobs) == 1 else f"NOT SHOWN: {other[-300:]}{(self.scratch / 'said.txt').read_text()[-300:]}", 0.0
 
 
-def noticed_by(tests: list[TestFile], copy_: Path, environment: dict[str, str]) -> str:
-    """What notices a change: the quick files together, those about families, and the slow ones last; empty if all pass."""
-    plain = [t for t in tests if not t.about]
-    groups = [[t for t in plain if t.seconds < QUICK], *([t for t in tests if t.about and t.path == p] for p in dict.fromkeys(t.path for t in tests if t.about)), *([t] for t in plain if t.seconds >= QUICK)]
-    for some in (g for g in groups if g):
-        try:
-            done = run(some, copy_, environment, longest=60.0 + 4 * sum(t.seconds for t in some))
-        except subprocess.TimeoutExpired:
-            return f"{some[0].path.stem} hangs"
-        if done.returncode not in (0, NOTHING):
-            return next((w.split("::")[0].removeprefix("FAILED ") for w in done.stdout.splitlines() if w.startswith("FAILED ")), some[0].path.stem)
-    return ""
+def jobs_of(chosen: Sequence[tuple[str, int]], texts: dict[str, str], tests: Tests) -> list[Job]:
+    """The changes at the chosen places, numbered from 1."""
+    found = []
+    for k, (name, i) in enumerate(chosen, 1):
+        tree, line, what = changed(texts[name], i)
+        was, new = compile(texts[name], name, "exec"), compile(tree, name, "exec")
+        loaded = when_loaded(was, new)
+        reaching = tests.reach(name, set() if loaded else functions_at(texts[name], line))
+        found.append(Job(k, name, f"{name}:{line}  {what}", tree, reaching, () if loaded else (marshal.dumps(new), marshal.dumps(was))))
+    return found
 
 
 def main() -> int:
@@ -175,7 +169,13 @@ def main() -> int:
     chance = random.Random(int(sys.argv[2]) if len(sys.argv) > 2 else 1)
     kept = Path(sys.argv[3]) if len(sys.argv) > 3 else None
     files = [p for w in WHERE for p in sorted((ROOT / "src/tincleat" / w).rglob("*.py") if not w.endswith(".py") else [ROOT / "src/tincleat" / w])]
-    survivors: list[str] = []
+    survivors: list[Job] = []
+
+    def tell(job: Job, by: str, seconds: float) -> None:
+        if not by:
+            survivors.append(job)
+        print(f"{job.number:4} {'noticed ' if by else 'SURVIVED'} {seconds:5.0f} s  {job.what}  {by or f'{len(job.tests)} tests reach it'}", flush=True)
+
     with tempfile.TemporaryDirectory() as scratch:
         copy_ = Path(scratch) / "copy"
         shutil.copytree(ROOT, copy_, ignore=shutil.ignore_patterns(".git", ".venv", "__pycache__", "docs", ".mypy_cache", ".ruff_cache", ".hypothesis"))
@@ -183,26 +183,31 @@ def main() -> int:
         texts = {p.relative_to(ROOT / "src/tincleat").as_posix(): (copy_ / p.relative_to(ROOT)).read_text() for p in files}
         spots = [(name, i) for name, text in texts.items() for i in range(len(list(places(ast.parse(text)))))]
         chosen = chance.sample(spots, min(number, len(spots)))
-        environment = {**os.environ, "PYTHONPATH": str(copy_ / "src"), "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
-        known = test_files(copy_, environment, Path(scratch)) if kept is None or not kept.exists() else [TestFile(copy_ / t["path"], t["about"], t["seconds"], {k: set(v) for k, v in t["calls"].items()}) for t in json.loads(kept.read_text())]
-        if kept is not None and not kept.exists():
-            kept.write_text(json.dumps([{"path": str(t.path.relative_to(copy_)), "about": t.about, "seconds": t.seconds, "calls": {k: sorted(v) for k, v in t.calls.items()}} for t in known]))
-        for k, (name, i) in enumerate(chosen, 1):
-            target = copy_ / "src/tincleat" / name
-            source, line, what = changed(texts[name], i)
-            reaching = [t for t in known if t.reaches(name, function_at(texts[name], line))]
-            target.write_text(source)
-            start = time.monotonic()
-            by = noticed_by(reaching, copy_, environment)
-            target.write_text(texts[name])
-            where = f"{name}:{line}  {what}"
-            print(f"{k:4} {'noticed ' if by else 'SURVIVED'} {time.monotonic() - start:5.0f} s  {where}  {by or f'{len(reaching)} files of tests reach it'}", flush=True)
-            if not by:
-                survivors.append(where)
-    print(f"{len(chosen) - len(survivors)} of {len(chosen)} noticed")
-    for s in survivors:
-        print("  survived:", s)
-    return 0 if len(survivors) * 10 <= len(chosen) else 1
+        bench = Bench(copy_, Path(scratch))
+        if kept is not None and kept.exists():
+            old = json.loads(kept.read_text())
+            tests = Tests(old["seconds"], {t: {(n, line) for n, line in c} for t, c in old["calls"].items()})
+        else:
+            tests = bench.note()
+            if kept is not None:
+                kept.write_text(json.dumps({"seconds": tests.seconds, "calls": {t: sorted(c) for t, c in tests.calls.items()}}))
+        print(f"{len(tests.seconds)} tests; {len(spots)} places, of which {len(chosen)} are changed", flush=True)
+        jobs = jobs_of(chosen, texts, tests)
+        together = [j for j in jobs if j.code and j.tests]
+        for some in [*([together] if together else []), *([j] for j in jobs if not j.code and j.tests)]:
+            target = copy_ / "src/tincleat" / some[0].name
+            if not some[0].code:
+                target.write_text(ast.unparse(some[0].tree))
+            for told in bench.show(some, tests.seconds):
+                tell(*told)
+            target.write_text(texts[some[0].name])
+        for job in jobs:
+            if not job.tests:
+                tell(job, "", 0.0)
+    print(f"{len(jobs) - len(survivors)} of {len(jobs)} noticed")
+    for job in sorted(survivors, key=lambda j: j.number):
+        print("  survived:", job.what)
+    return 0 if len(survivors) * 10 <= len(jobs) else 1
 
 
 if __name__ == "__main__":

@@ -24,8 +24,9 @@ from shows import when_loaded
 
 ROOT = Path(__file__).resolve().parent.parent
 WHERE = ("proof", "families", "kit", "details", "steel", "joints", "standards", "ready/rules.py")
-# tests of the window, of reading files and of limits do not prove the core; what only looks at files of code cannot notice
-NOT = ("test_architecture.py", "test_app_parts.py", "test_contrast.py", "test_read_aloud.py", "test_own_families.py", "test_store.py", "test_underlay.py", "test_units.py", "test_limits.py", "test_foreign.py", "test_import.py", "test_files.py", "test_start.py")
+# tests of the window, of reading files and of limits do not prove the core; what only looks at files of code cannot notice; what compares
+# with another process would notice anything, for that runs the program as it is
+NOT = ("test_architecture.py", "test_app_parts.py", "test_contrast.py", "test_read_aloud.py", "test_own_families.py", "test_store.py", "test_underlay.py", "test_units.py", "test_limits.py", "test_foreign.py", "test_import.py", "test_files.py", "test_start.py", "test_hands.py")
 WORKERS = 2  # processes beside each other
 COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 OPERATE = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
@@ -78,14 +79,14 @@ def functions_at(source: str, line: int) -> set[int]:
 
 @dataclass(frozen=True)
 class Tests:
-    """Every test of the core: how long it takes in s with its calls noted, and which functions of the program it calls."""
+    """Every test of the core: how long it takes in s with its calls noted; and those that call each function, by file and first line."""
 
     seconds: dict[str, float]
-    calls: dict[str, set[tuple[str, int]]]
+    calling: dict[str, dict[int, list[str]]]
 
     def reach(self, name: str, functions: set[int]) -> list[str]:
         """The tests that call one of the functions of a file, or anything of it where none is named; quickest first."""
-        found = [t for t, called in self.calls.items() if any(n == name and (not functions or line in functions) for n, line in called)]
+        found = {t: None for line, tests in self.calling.get(name, {}).items() if not functions or line in functions for t in tests}
         return sorted(found, key=lambda t: self.seconds[t])
 
 
@@ -126,9 +127,10 @@ class Bench:
             if not path.exists():
                 raise SystemExit(f"the tests cannot be run: {(self.scratch / 'said.txt').read_text()[-3000:]}")
             kept = json.loads(path.read_text())
-            functions = [(name, line) for name, line in kept["functions"]]
             for test, (seconds, numbers) in kept["tests"].items():
-                tests.seconds[test], tests.calls[test] = seconds, {functions[n] for n in numbers}
+                tests.seconds[test] = seconds
+                for name, line in (kept["functions"][n] for n in numbers):
+                    tests.calling.setdefault(name, {}).setdefault(line, []).append(test)
         return tests
 
     def show(self, jobs: Sequence[Job], seconds: dict[str, float]) -> Iterator[tuple[Job, str, float]]:
@@ -186,11 +188,11 @@ def main() -> int:
         bench = Bench(copy_, Path(scratch))
         if kept is not None and kept.exists():
             old = json.loads(kept.read_text())
-            tests = Tests(old["seconds"], {t: {(n, line) for n, line in c} for t, c in old["calls"].items()})
+            tests = Tests(old["seconds"], {name: {int(line): found for line, found in by.items()} for name, by in old["calling"].items()})
         else:
             tests = bench.note()
             if kept is not None:
-                kept.write_text(json.dumps({"seconds": tests.seconds, "calls": {t: sorted(c) for t, c in tests.calls.items()}}))
+                kept.write_text(json.dumps({"seconds": tests.seconds, "calling": tests.calling}))
         print(f"{len(tests.seconds)} tests; {len(spots)} places, of which {len(chosen)} are changed", flush=True)
         jobs = jobs_of(chosen, texts, tests)
         together = [j for j in jobs if j.code and j.tests]

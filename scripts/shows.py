@@ -27,7 +27,7 @@ import pytest
 from _pytest.runner import runtestprotocol
 
 PROGRAM = "/src/tincleat/"
-FEW = 300  # of the cases of a test by chance that call what all of them do
+FEW = 300  # cases of a test by chance, in place of thousands
 STAYS = "tincleat.catalogue"  # tables read from files: their caches stay between tests
 Place = tuple[str, int]  # a file of the program and the first line of a function in it
 
@@ -98,13 +98,12 @@ def pytest_collection(session: pytest.Session) -> None:
 @pytest.hookimpl(tryfirst=True)
 def pytest_runtestloop(session: pytest.Session) -> bool:
     """Notes or shows, as the environment says."""
-    noting = "NOTE" in os.environ
     for module in {item.module for item in session.items}:  # type: ignore[attr-defined]
         if hasattr(module, "MOST_SITES"):
             module.MOST_SITES = 1  # what is made for several tests at once would count for the first of them alone
-        if noting and isinstance(getattr(module, "CASES", None), int):
+        if isinstance(getattr(module, "CASES", None), int):
             module.CASES = min(module.CASES, FEW)
-    if noting:
+    if "NOTE" in os.environ:
         note_all(session, Path(os.environ["NOTE"]), int(os.environ["PART"]), int(os.environ["PARTS"]))
     else:
         for line in show_all(session, json.loads(Path(os.environ["SHOW"]).read_text()), int(os.environ["BESIDE"])):

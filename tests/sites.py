@@ -145,6 +145,10 @@ def _gussets() -> list[Site]:
                     out.append(Site(f"gusset tee brace {section} {angle} on {turn} rolled {roll}", [column("W12X65", turn), brace(section, angle, roll=roll)], "bracing-gusset", ((1, "start"),), inch=True))
     out.append(Site("gusset I W8X31 inch", [column("W12X65"), brace("W8X31", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     out.append(Site("gusset inch", [column("W8X31"), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
+    for post, bar, turn in (("HEB 200", "L 80x80x8", 6.0), ("HEB 200", "SHS 80x80x5", -12.0), ("SHS 200x200x8", "L 80x80x8", 9.0), ("UC 203x203x46", "UPN 120", 98.0)):
+        out.append(Site(f"gusset {bar} on {post} turned {turn:g}", [column(post, turn), brace(bar, 45)], "bracing-gusset", ((1, "start"),)))
+    out.append(Site("gusset in a corner askew", [column("HEB 200", 8.0), {**girder("IPE 300"), "start": [0, 0, 3000]}, brace("L 80x80x8", 40)], "bracing-gusset", ((2, "start"),)))
+    out.append(Site("gusset turned inch", [column("W8X31", 10.0), brace("L3X3X1/4", 45)], "bracing-gusset", ((1, "start"),), inch=True))
     for section, leg in (("L 80x80x8", 80), ("L 120x80x10", 80), ("PFC 150x75x18", 75)):
         for gap in (10, 12):
             for angle in (35, -50):

@@ -316,3 +316,22 @@ def test_a_fillet_that_has_no_room_on_the_plate_is_refused_in_figures(tmp_path: 
     with pytest.raises(TinCleatError, match="a leg of 22 mm has no room on the plate, which goes 21 mm out"):
         joined(tmp_path / "a", members, "bracing-gusset", "M2.start", fork_start=138.0, fork_width=42.0, weld_leg=22.0)
     assert made(joined(tmp_path / "b", members, "bracing-gusset", "M2.start")[1]).welds
+
+
+def test_a_gusset_on_a_column_turned_to_it_has_its_edge_bevelled(tmp_path: Path) -> None:
+    # HEB 200 turned by 10: over a plate of 12 its face falls back by 12 tan 10 = 2.12
+    _, e = joined(tmp_path, [{**column("HEB 200"), "roll_deg": 10.0}, brace("L 80x80x8", 45)], "bracing-gusset", "M2.start", thickness=12.0)
+    d = made(e)
+    assert not breaches(e)
+    (plate,) = d.plates
+    (bevel,) = plate.trims
+    assert abs(bevel.normal[2] / bevel.normal[0]) == pytest.approx(math.tan(math.radians(10)), abs=1e-4)
+    x = min(p[0] for p in plate.outline.vertices)
+    stands = [p[1] for p in plate.outline.vertices if p[0] < x + 0.01]
+    long = max(stands) - min(stands)
+    assert flat(plate).area * 12 - 0.5 * 12 * 12 * math.tan(math.radians(10)) * long == pytest.approx(plate.volume + sum(h.area for h in plate.holes) * 12, rel=1e-4)
+    # each fillet runs where its face of the plate meets the column's: one 2.12 further out than the other, and both legs lie on steel
+    near, far = sorted(d.welds[:2], key=lambda w: w.start[0])
+    assert far.start[0] - near.start[0] == pytest.approx(12 * math.tan(math.radians(10)), abs=0.01)
+    for w in (near, far):
+        assert abs(float(np.array(w.u) @ np.array(w.v))) == pytest.approx(math.sin(math.radians(10)), abs=1e-4)

@@ -54,8 +54,8 @@ class Hole(msgspec.Struct, frozen=True, gc=False):
 
     @property
     def area(self) -> float:
-        """Area in mm²."""
-        return self.outline.area
+        """Area in mm²: of a circle, and of the straight part of a slot between its half circles."""
+        return math.pi * self.width**2 / 4 + self.width * max(self.length - self.width, 0.0)
 
 
 def flat_body(outline: Outline, holes: "tuple[Hole, ...]", thickness: float, per_arc: int) -> Mesh:

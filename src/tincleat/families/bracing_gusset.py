@@ -36,7 +36,7 @@ from tincleat.families.braces import (
     tube_welds,
 )
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.geometry.frames import Array, Frame
+from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.mesh import prism, sliced
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import REACH, Case, CaseMember, Standing
@@ -45,7 +45,7 @@ from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import TO_THE_EDGE, beside_web, room_beside, stiffeners_at
-from tincleat.kit.weld import both_sides
+from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import FLAT as FLAT_END
@@ -59,6 +59,9 @@ NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to sta
 INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
 SLICE = 4.0  # mm apart at which the steel beside a pin is looked at
 FAR = 3000.0  # mm beyond every plate
+SQUARE = 2e-3  # sine of the angle up to which a plate stands square on a face
+LEAST_BEVEL, MOST_ASLANT = 0.86, 0.5  # cosine and sine of 30°, to which an edge is bevelled
+FLAT_FACED = ("I", "C", "RHS")
 ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
 
 SETTINGS = (
@@ -104,7 +107,11 @@ SETTINGS = (
 
 @dataclass(frozen=True)
 class Carrier:
-    """What the plate can stand on: a member or a base plate, its steel in the plate (empty where it only lies beside it), its run."""
+    """What the plate can stand on: a member or a base plate, its steel in the plate (empty where it only lies beside it), its run.
+
+    ``ways`` are the directions (joint's frame) that a member's faces look in; where they lie askew in the plate, ``body`` is what is steel all
+    through it, for the plate reaches to where its faces are furthest and has its edge bevelled.
+    """
 
     words: str
     body: Polygon
@@ -112,6 +119,13 @@ class Carrier:
     middle: Array
     upright: bool
     member: bool = True
+    ways: tuple[Array, ...] = ()
+
+    def face(self, e: Edge) -> Array | None:
+        """The direction in which the face looks that an edge of the plate stands on aslant; None where it stands square on it."""
+        into, run = np.array(in_space(e.into)), np.array(in_space(e.end - e.start)) / e.length
+        way = max(self.ways, key=lambda w: float(w @ into), default=None)
+        return way if way is not None and abs(way[1]) > SQUARE and abs(float(way @ run)) < SQUARE and float(way @ into) > LEAST_BEVEL else None
 
     def foot(self, p: Array) -> Array | None:
         """The point (2,) where a plate's corner, carried square to the run, lands on it, a little inside; None where it misses a
@@ -195,7 +209,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))
     usual = (76.2 if house.inch else up(max(3.0 * b.d, 60.0), step),)
     clear = float(given.value("clear"))
-    carriers = _carriers(case, given, (y0, y0 + t))
+    carriers = _carriers(case, (y0, y0 + t), np.mean([in_space(x.along) for x in braces], axis=0))
     notches: list[Notch] = []
     groups: list[Bolts] = []
     holes: list[Hole] = []
@@ -322,13 +336,15 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     # seen from the side of -y the plane's y runs up: the plate lies from there inwards
     frame = Frame((0.0, y0 + t, 0.0), FLAT.x, FLAT.z)
     ring = np.asarray(shapely.orient_polygons(outline).exterior.coords)[:-1, :2]
-    plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds)
+    faces = [stand[e.body].face(e) for e in edges]
+    trims = tuple(EndCut(0, vec(frame.to_local([in_space(e.start, y0 + (t if _outer(e, n) else 0.0))])[0]), vec(frame.unturn(n))) for e, n in zip(edges, faces, strict=True) if n is not None)
+    plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds, trims=trims)
     if given.value("stiffeners"):
         ribs, seams = _stiffeners(case, given, t)
         plates += ribs
         welds += seams
     for i, e in enumerate(edges, 1):
-        welds += _foot_welds(_on_plate(e, outline, leg), i, len(edges), stand[e.body].words, y0 + t / 2, t, leg)
+        welds += _foot_welds(_on_plate(e, outline, leg), i, len(edges), stand[e.body].words, y0, t, leg, faces[i - 1])
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
         dimensions=_dimensions(outline, laid, across, cuts, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
@@ -348,13 +364,14 @@ def _plate_shadow(s: Standing, heights: Sequence[float]) -> Polygon:
     return shapely.union_all([p for h in heights for p in sliced(body, h)])
 
 
-def _carriers(case: Case, given: Given, span: tuple[float, float]) -> list[Carrier]:
-    """All that stands in the plane of the plate between two y: members first, then plates of other connections."""
+def _carriers(case: Case, span: tuple[float, float], towards: Array) -> list[Carrier]:
+    """All that stands in the plane of the plate between two y, braces going ``towards``: members first, then plates of other connections."""
     out = []
     for _, m in _carrying(case):
         run = np.array([m.frame.x[0], m.frame.x[2]])
         middle = np.array([m.frame.origin[0], m.frame.origin[2]])
-        out.append(Carrier(role_words(m.role), shadow(m, FLAT, _heights(*span)), run / max(float(np.hypot(*run)), 1e-9), middle, m.role.startswith("column")))
+        body, ways = _askew_in(m, span, shadow(m, FLAT, _heights(*span)), towards)
+        out.append(Carrier(role_words(m.role), body, run / max(float(np.hypot(*run)), 1e-9), middle, m.role.startswith("column"), ways=ways))
     for s in case.context:
         body = _plate_shadow(s, _heights(*span))
         if body.is_empty:
@@ -364,6 +381,26 @@ def _carriers(case: Case, given: Given, span: tuple[float, float]) -> list[Carri
         run = np.array([n[1], -n[0]]) / size if size > 1e-6 else np.array([1.0, 0.0])
         out.append(Carrier(s.name, body, run, np.array([body.centroid.x, body.centroid.y]), False, False))
     return out
+
+
+def _askew_in(m: CaseMember, span: tuple[float, float], body: Polygon, towards: Array) -> tuple[Polygon, tuple[Array, ...]]:
+    """Where faces of a member lie askew in the plate: what is steel all through it, to whose edge it reaches, and the ways those faces look.
+    Else all that is steel somewhere in it (``body``), and none."""
+    ways = []
+    for normal, out, across in (("y", m.frame.y, m.frame.z), ("z", m.frame.z, m.frame.y)):
+        mine = [e for e in m.shape.elements if e.normal == normal] if m.shape.shape in FLAT_FACED else []
+        if not mine or not SQUARE < abs(out[1]) < MOST_ASLANT:
+            continue
+        s = math.copysign(1.0, float(np.array(out) @ towards))
+        e = max(mine, key=lambda e: s * e.at)  # the outermost face on the braces' side
+        off = m.frame.origin[1] + (e.at + s * e.thickness / 2) * out[1]
+        if all(e.low <= (y - off) / across[1] <= e.high for y in span):  # where both faces of the plate cross it, from its middle line
+            ways.append(s * np.array(out))
+    if not ways:
+        return body, ()
+    some = [shadow(m, FLAT, (h,)) for h in _heights(*span)[::2]]
+    through = shapely.intersection_all([p.convex_hull for p in some] if m.shape.shape == "RHS" else some)
+    return (through, tuple(ways)) if through.area > 0.1 * body.area else (body, ())
 
 
 def _apart(laps: Sequence[Array], braces: Sequence[Brace]) -> None:
@@ -509,10 +546,24 @@ def _on_plate(e: Edge, outline: Polygon, leg: float) -> Edge:
     return Edge(e.body, a, b, e.into)
 
 
-def _foot_welds(e: Edge, i: int, count: int, words: str, y: float, t: float, leg: float) -> list[Weld]:
+def _outer(e: Edge, n: Array) -> bool:
+    """Whether the face an edge stands on (it looks along ``n``) is further from the plate at the plate's greater y."""
+    return float(n[1]) * float(n @ np.array(in_space(e.into))) > 0
+
+
+def _foot_welds(e: Edge, i: int, count: int, words: str, y0: float, t: float, leg: float, face: Array | None) -> list[Weld]:
+    """Fillets on both faces of the plate; along a bevelled edge each where the face of what it stands on meets that face of the plate."""
     name = f"gusset to {words}" + (f" {i}" if count > 1 else "")
-    run = (in_space(e.start, y), in_space(e.end, y))
-    return both_sides(name, leg, run, (0.0, 1.0, 0.0), t, in_space(e.into), (words, "gusset"))
+    if face is None:
+        return both_sides(name, leg, (in_space(e.start, y0 + t / 2), in_space(e.end, y0 + t / 2)), (0.0, 1.0, 0.0), t, in_space(e.into), (words, "gusset"))
+    into = np.array(in_space(e.into))
+    on = np.array([-float(face[1]) * into[0], float(into @ face), -float(face[1]) * into[2]])  # along that face, square to the edge, towards +y
+    out = []
+    for side, y in ((-1.0, y0), (1.0, y0 + t)):
+        back = (y0 + t if _outer(e, face) else y0) - y
+        step = e.into * (back * float(face[1]) / float(face @ into))
+        out.append(fillet(f"{name}, {'near' if side < 0 else 'far'} side", leg, in_space(e.start + step, y), in_space(e.end + step, y), side * on, into, (words, "gusset")))
+    return out
 
 
 def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines_of: list[list[float]], cuts: Sequence[EndCut], y: float) -> tuple[Dimension, ...]:

@@ -400,9 +400,14 @@ def _check_holes(plate: Plate, label: str, unit: str) -> None:
         return
     centres = np.array([(h.x, h.y) for h in plate.holes])
     reach = np.array([h.length / 2 for h in plate.holes])
-    outline = plate.outline.polygon()
-    far = shapely.distance(outline.exterior, shapely.points(centres))
-    inside = shapely.contains_xy(outline, centres[:, 0], centres[:, 1])
+    if plate.outline.plain:
+        x0, y0, x1, y1 = plate.outline.bounds
+        far = np.minimum((centres - (x0, y0)).min(axis=1), ((x1, y1) - centres).min(axis=1))
+        inside = far > 0
+    else:
+        outline = plate.outline.polygon()
+        far = shapely.distance(outline.exterior, shapely.points(centres))
+        inside = shapely.contains_xy(outline, centres[:, 0], centres[:, 1])
     width = np.array([h.width / 2 for h in plate.holes])
     over = ~inside | (far < width - 1e-6)
     if over.any():
@@ -410,7 +415,7 @@ def _check_holes(plate: Plate, label: str, unit: str) -> None:
         size = format_length(2 * width[i], unit, mark=True)
         raise BadValue(f"a {size} hole runs over the edge of the {plate.name}", label, "a larger plate, or rows and lines closer together")
     if (reach > width + 1e-6).any():
-        shapes = [h.outline.polygon() for h in plate.holes]
+        shapes, outline = [h.outline.polygon() for h in plate.holes], plate.outline.polygon()
         if not all(outline.contains(s) for s in shapes):
             raise BadValue(f"a slot runs over the edge of the {plate.name}", label, "a larger plate, shorter slots, or rows and lines closer together")
         pairs = shapely.STRtree(shapes).query(shapes, predicate="intersects")

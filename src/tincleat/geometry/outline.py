@@ -106,6 +106,12 @@ class Outline:
         p = self.points()
         return (float(p[:, 0].min()), float(p[:, 1].min()), float(p[:, 0].max()), float(p[:, 1].max()))
 
+    @lazy
+    def plain(self) -> bool:
+        """Whether it is a rectangle along the axes."""
+        v = self.vertices
+        return len(v) == 4 and all(not b and (x == p) != (y == q) for (x, y, b), (p, q, _) in zip(v, v[1:] + v[:1], strict=True))
+
     def points(self, sagitta: float = ARC_SAGITTA) -> Array:
         """(n, 2) points of the polygon that stays within ``sagitta`` mm of the outline."""
         return _points(self.vertices, sagitta)

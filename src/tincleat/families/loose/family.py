@@ -137,7 +137,7 @@ def _as_drawn(case: Case, given: Given) -> Detail:
             welds += fillets_
             switches += places
     faces = {k: _face(case, one, made) for k, one in some.items() if kinds[k] != WELD}
-    shown = views(case, made, [*patterns, *rows], taken_out)
+    shown = views(case, made, [*patterns, *rows], taken_out, studs)
     return replace(
         bare, plates=(*plates, *bars), welds=tuple(welds), numbers=tuple(given.numbers.values()), dimensions=dimensions(made, [*patterns, *rows], taken_out, faces, some, shown, laid), views=shown,
         handles=handles(made, [*patterns, *rows], taken_out, faces, some), switches=(*(s for p in (*patterns, *rows) for s in p.switches), *switches),

@@ -1,9 +1,10 @@
 """Views and dimensions of loose parts: the member where they lie, sizes and places that can be typed there."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
+from tincleat.details.fittings import Stud
 from tincleat.details.parts import BentPlate, Dimension, Piece, Plate, SheetView, Side
 from tincleat.families.declare import Given
 from tincleat.families.loose.bolts import Pattern
@@ -39,9 +40,9 @@ def _rim(taken: Taken) -> Array:
     return taken.face.to_world([(x0, y0, 0.0), (x1, y0, 0.0), (x1, y1, 0.0), (x0, y1, 0.0)])
 
 
-def views(case: Case, made: "Mapping[int, Made]", patterns: list[Pattern], cuts: "Mapping[int, Taken]") -> tuple[SheetView, ...]:
+def views(case: Case, made: "Mapping[int, Made]", patterns: list[Pattern], cuts: "Mapping[int, Taken]", studs: Sequence[Stud] = ()) -> tuple[SheetView, ...]:
     """The member from the front, above and along, as far as the parts go; first the one that looks at the first part."""
-    points = np.concatenate([*(_corners(p) for p in made.values()), *(np.array(p.points) for p in patterns), *map(_rim, cuts.values())] or [np.zeros((1, 3))])
+    points = np.concatenate([*(_corners(p) for p in made.values()), *(np.array(p.points) for p in patterns), *map(_rim, cuts.values()), *(s.frame.to_world([(s.length, 0.0, 0.0)]) for s in studs)] or [np.zeros((1, 3))])
     m = case.members[0]
     half = max(m.shape.h, m.shape.b) / 2
     low, high = points.min(axis=0) - AROUND, points.max(axis=0) + AROUND

@@ -6,7 +6,6 @@ Joint frame: origin at the working point, y square to the plane of the braces, z
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -36,16 +35,31 @@ from tincleat.families.braces import (
     tube_welds,
 )
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
-from tincleat.geometry.frames import Array, Frame, vec
-from tincleat.geometry.mesh import prism, sliced
+from tincleat.families.gusset_stand import (
+    ALL,
+    INSET,
+    LYING,
+    UPRIGHT,
+    Carrier,
+    bevels,
+    carriers_of,
+    carrying,
+    clear_round,
+    foot_welds,
+    heights_between,
+    on_plate,
+    plate_shadow,
+    stood_on,
+    web_beside,
+)
+from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.outline import Outline
-from tincleat.joints.case import REACH, Case, CaseMember, Standing
-from tincleat.kit.contact import Edge, piece_at, plate_round, shadow, standing
+from tincleat.joints.case import Case, CaseMember
+from tincleat.kit.contact import piece_at, plate_round, shadow, standing
 from tincleat.kit.drill import drilled
 from tincleat.kit.layout import centred, up
 from tincleat.kit.packs import stocked
 from tincleat.kit.stiffen import TO_THE_EDGE, beside_web, room_beside, stiffeners_at
-from tincleat.kit.weld import both_sides, fillet
 from tincleat.project.entities import HouseRules
 from tincleat.standards.rulesets import rules_of
 from tincleat.steel.cuts import FLAT as FLAT_END
@@ -54,15 +68,8 @@ from tincleat.steel.cuts import EndCut, MemberHole, Notch
 ASIDE = 60.0  # mm that a brace may lie out of the plane of its carriers' middles
 THINNEST = 4.0  # mm between the backs of a double brace
 OUT_OF_PLANE = 0.02  # sine of the angle between a brace and the plane
-INSET = 2.0  # mm that the plate's corners are first taken to lie inside the steel it is then cut against
-NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
-INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
 SLICE = 4.0  # mm apart at which the steel beside a pin is looked at
 FAR = 3000.0  # mm beyond every plate
-SQUARE = 2e-3  # sine of the angle up to which a plate stands square on a face
-LEAST_BEVEL, MOST_ASLANT = 0.86, 0.5  # cosine and sine of 30°, to which an edge is bevelled
-FLAT_FACED = ("I", "C", "RHS")
-ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
 
 SETTINGS = (
     Setting("thickness", "Plate thickness", "length", "Plate", 10.0, "Thickness of the gusset; between the backs of a double brace their gap.", 5, 60, inches=9.525),
@@ -105,76 +112,25 @@ SETTINGS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Carrier:
-    """What the plate can stand on: a member or a base plate, its steel in the plate (empty where it only lies beside it), its run.
-
-    ``ways`` are the directions (joint's frame) that a member's faces look in; where they lie askew in the plate, ``body`` is what is steel all
-    through it, for the plate reaches to where its faces are furthest and has its edge bevelled.
-    """
-
-    words: str
-    body: Polygon
-    run: Array
-    middle: Array
-    upright: bool
-    member: bool = True
-    ways: tuple[Array, ...] = ()
-
-    def face(self, e: Edge) -> Array | None:
-        """The direction in which the face looks that an edge of the plate stands on aslant; None where it stands square on it."""
-        into, run = np.array(in_space(e.into)), np.array(in_space(e.end - e.start)) / e.length
-        way = max(self.ways, key=lambda w: float(w @ into), default=None)
-        return way if way is not None and abs(way[1]) > SQUARE and abs(float(way @ run)) < SQUARE and float(way @ into) > LEAST_BEVEL else None
-
-    def foot(self, p: Array) -> Array | None:
-        """The point (2,) where a plate's corner, carried square to the run, lands on it, a little inside; None where it misses a
-        member.  Past the end of a base plate it lands a little before that end."""
-        if not self.member:
-            along = (shapely.get_coordinates(self.body) - self.middle) @ self.run
-            off = float((p - self.middle) @ self.run)
-            p = p + self.run * (min(max(off, float(along.min()) + INSIDE), float(along.max()) - INSIDE) - off)
-        normal = np.array([-self.run[1], self.run[0]])
-        off = float((p - self.middle) @ normal)
-        met = shapely.LineString([p, p - normal * off]).intersection(self.body)
-        if met.is_empty:
-            return None
-        hits = shapely.get_coordinates(met)
-        near: Array = hits[np.argmin(np.hypot(*(hits - p).T))]
-        return near - normal * math.copysign(1.0, off) * (INSET if self.member else 0.0)
-
-
 def fits(case: Case, house: HouseRules) -> None:
     """Raise NoFit with figures unless one to four braces of one plane end at a column, a beam or a brace that passes."""
     braces = case.all("brace")
     if case.kind != "brace end" or not braces:
         raise NoFit(f"a gusset holds braces at a column or beam; this is a {case.kind}", right="the end of a brace at a column or beam")
-    if not _carrying(case):
+    if not carrying(case):
         raise NoFit("the brace ends on the end of another brace", right="a brace end at a column, a beam or along a brace that passes")
     for _, m in braces:
         lean = abs(m.away[1])
         if lean > OUT_OF_PLANE:
             raise NoFit(f"{m.shape.name} leaves the plane of the braces by {math.degrees(math.asin(min(1.0, lean))):.1f}°", right="braces of one plane")
-        most = max(ASIDE, *(_beside_web(c) for _, c in _carrying(case)))
+        most = max(ASIDE, *(web_beside(c) for _, c in carrying(case)))
         if abs(m.frame.origin[1]) > most:
             raise NoFit(f"{m.shape.name} lies {abs(m.frame.origin[1]):.0f} mm out of the plane of its carrier", right=f"at most {most:.0f} mm")
-    main = _carrying(case)[0][1]
+    main = carrying(case)[0][1]
     axis = 0 if main.role.startswith("column") else 2
     ways = {math.copysign(1.0, m.away[axis]) for _, m in braces}
     if len(ways) > 1 and not _passing(case):
         raise NoFit(f"the braces come to both sides of {main.shape.name}", right="a gusset on each side")
-
-
-def _beside_web(carrier: CaseMember) -> float:
-    """How far off its middle a carrier's web still holds a plate that lies square to it, between its flanges, mm; 0 where it has none so."""
-    shape = carrier.shape
-    if shape.shape != "I" or shape.slope or abs(carrier.frame.z[1]) < 0.99:
-        return 0.0
-    return shape.h / 2 - shape.tf - shape.r1
-
-
-def _carrying(case: Case) -> list[tuple[int, CaseMember]]:
-    return [(i, m) for i, m in enumerate(case.members) if m.role.partition("-")[0] in ("column", "beam", "through")]
 
 
 def _passing(case: Case) -> tuple[int, CaseMember] | None:
@@ -209,7 +165,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     edge = float(given.worked_out("edge", up(max(least, 1.75 * b.d, 30.0), step)))
     usual = (76.2 if house.inch else up(max(3.0 * b.d, 60.0), step),)
     clear = float(given.value("clear"))
-    carriers = _carriers(case, (y0, y0 + t), np.mean([in_space(x.along) for x in braces], axis=0))
+    carriers = carriers_of(case, (y0, y0 + t), np.mean([in_space(x.along) for x in braces], axis=0))
     notches: list[Notch] = []
     groups: list[Bolts] = []
     holes: list[Hole] = []
@@ -223,8 +179,8 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
     breadths: list[float] = []
     across: list[list[float]] = []
     leg = given.rounded("weld_leg", max(0.6 * t, 4.7625 if house.inch else 5.0), "weld leg")
-    for _, m in _carrying(case):
-        low, most = y0 - m.frame.origin[1], _beside_web(m)
+    for _, m in carrying(case):
+        low, most = y0 - m.frame.origin[1], web_beside(m)
         off = max(abs(low), abs(low + t)) + leg
         near = min(abs(low), abs(low + t)) if low * (low + t) > 0 else 0.0
         if most and off > most and near < m.shape.h / 2 - m.shape.tf - 0.05:  # it stands on the web, but not beside its root
@@ -256,12 +212,12 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         bolted(through, spots, lines, "bolts of the passing brace")
         strip = [through.at(s, w) for s in (spots[0] - edge, spots[-1] + edge) for w in (lines[0] - edge, lines[-1] + edge)]
         points += strip
-        crossed = [shapely.MultiPoint(strip).convex_hull, shadow(through.member, FLAT, _heights(*through.heights))]
+        crossed = [shapely.MultiPoint(strip).convex_hull, shadow(through.member, FLAT, heights_between(*through.heights))]
     for k, x in enumerate(braces, 1):
         # off the middle of a web a flange over or under bolts is as much in their way as one beside them
         room = b.head_height + b.nut_height + 2 * b.washer_t + b.d + t if x.how == "bolted" and abs(x.member.frame.origin[1]) > ASIDE else 0.0
-        tall = {i: (x.heights[0] - room, x.heights[1] + room) if _beside_web(m) else x.heights for i, m in _carrying(case)}
-        bodies = [*crossed, *(shadow(m, FLAT, _heights(*tall[i], m)) for i, m in _carrying(case)), *(_plate_shadow(s, _heights(*x.heights)) for s in case.context)]
+        tall = {i: (x.heights[0] - room, x.heights[1] + room) if web_beside(m) else x.heights for i, m in carrying(case)}
+        bodies = [*crossed, *(shadow(m, FLAT, heights_between(*tall[i], m)) for i, m in carrying(case)), *(plate_shadow(s, heights_between(*x.heights)) for s in case.context)]
         start = up(_clear_of(x, shapely.union_all(bodies), clear), step)
         if x.fork is not None:
             let_in = _pin_let_in(case, x, start, clear, step)
@@ -310,7 +266,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         reaches.append(end)
         breadths.append(wide)
     _apart([np.array([x.at(s, w) for s in lap for w in (x.line - wide, x.line + wide)]) for x, lap, wide in zip(braces, laps, breadths, strict=True)], braces)
-    stand = _stood_on(carriers, np.array(points), given)
+    stand = stood_on(carriers, np.array(points), given)
     kinds = ("", "") if through is not None else _widen(points, braces, stand, house)
     feet = [[c.foot(p) for p in points] for c in stand]
     points += [f for some in feet for f in some if f is not None]
@@ -319,7 +275,7 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
                if one.upright and not two.upright for c in mine if c is not None for b in theirs if b is not None]  # fmt: skip
     holds = np.mean([x.at(r) for x, r in zip(braces, reaches, strict=True)], axis=0)
     outline = plate_round(np.array(points), [c.body for c in stand], holds, float(given.value("snipe")))
-    whole, outline = outline, _clear_round(outline, [c for c in carriers if c not in stand], holds, given)
+    whole, outline = outline, clear_round(outline, [c for c in carriers if c not in stand], holds, given)
     for x in braces:
         if x.member.shape.shape == "I" and not outline.is_empty:  # its flanges stand out on both sides of the web the plate lies on
             k = braces.index(x)
@@ -332,75 +288,23 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         kinds = ("", "")  # cut back, its extents are no longer what was rounded
     edges = standing(outline, [c.body for c in stand], max(2 * leg, 20.0)) if not outline.is_empty else []
     if not edges and through is None:
-        raise NoFit(f"the plate would not stand on {_carrying(case)[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")
+        raise NoFit(f"the plate would not stand on {carrying(case)[0][1].shape.name} anywhere", right="braces that come nearer to their carrier")
     # seen from the side of -y the plane's y runs up: the plate lies from there inwards
     frame = Frame((0.0, y0 + t, 0.0), FLAT.x, FLAT.z)
     ring = np.asarray(shapely.orient_polygons(outline).exterior.coords)[:-1, :2]
     faces = [stand[e.body].face(e) for e in edges]
-    trims = tuple(EndCut(0, vec(frame.to_local([in_space(e.start, y0 + (t if _outer(e, n) else 0.0))])[0]), vec(frame.unturn(n))) for e, n in zip(edges, faces, strict=True) if n is not None)
+    trims = bevels(edges, faces, frame, (y0, y0 + t))
     plate = Plate("gusset", Outline(tuple((float(u), float(v), 0.0) for u, v in ring)), t, frame, str(given.value("grade")), tuple(holes), kinds, trims=trims)
     if given.value("stiffeners"):
         ribs, seams = _stiffeners(case, given, t)
         plates += ribs
         welds += seams
     for i, e in enumerate(edges, 1):
-        welds += _foot_welds(_on_plate(e, outline, leg), i, len(edges), stand[e.body].words, y0, t, leg, faces[i - 1])
+        welds += foot_welds(on_plate(e, outline, leg), i, len(edges), stand[e.body].words, (y0, y0 + t), leg, faces[i - 1])
     return Detail(
         "bracing gusset", (plate, *plates), tuple(groups), tuple(welds), ends=tuple(cuts), notches=tuple(notches), holes=tuple(drill),
         dimensions=_dimensions(outline, laid, across, cuts, y0), numbers=tuple(given.numbers.values()), views=_views(braces), angles=_angles(case, braces, y0), fittings=tuple(forks),
     )  # fmt: skip
-
-
-def _heights(low: float, high: float, m: CaseMember | None = None) -> tuple[float, ...]:
-    """Heights over the plane (which looks along -y) at which to cut what lies between two y: just inside them and in the middle, and of a member
-    where its flanges or webs lie between."""
-    lies = [m.frame.point((0.0, e.at, 0.0) if e.normal == "y" else (0.0, 0.0, e.at))[1] for e in m.shape.elements if abs((m.frame.y if e.normal == "y" else m.frame.z)[1]) > 0.9] if m is not None else []
-    return (-(low + (high - low) * 0.01), -(low + high) / 2, -(low + (high - low) * 0.99), *(-y for y in lies if low < y < high))
-
-
-def _plate_shadow(s: Standing, heights: Sequence[float]) -> Polygon:
-    """What a plate of another connection covers of the plane at some heights over it."""
-    body = prism(s.outline, (), 0.0, s.thickness, 4).placed(FLAT.inside(s.frame))
-    return shapely.union_all([p for h in heights for p in sliced(body, h)])
-
-
-def _carriers(case: Case, span: tuple[float, float], towards: Array) -> list[Carrier]:
-    """All that stands in the plane of the plate between two y, braces going ``towards``: members first, then plates of other connections."""
-    out = []
-    for _, m in _carrying(case):
-        run = np.array([m.frame.x[0], m.frame.x[2]])
-        middle = np.array([m.frame.origin[0], m.frame.origin[2]])
-        body, ways = _askew_in(m, span, shadow(m, FLAT, _heights(*span)), towards)
-        out.append(Carrier(role_words(m.role), body, run / max(float(np.hypot(*run)), 1e-9), middle, m.role.startswith("column"), ways=ways))
-    for s in case.context:
-        body = _plate_shadow(s, _heights(*span))
-        if body.is_empty:
-            continue
-        n = np.array([s.frame.z[0], s.frame.z[2]])
-        size = float(np.hypot(*n))
-        run = np.array([n[1], -n[0]]) / size if size > 1e-6 else np.array([1.0, 0.0])
-        out.append(Carrier(s.name, body, run, np.array([body.centroid.x, body.centroid.y]), False, False))
-    return out
-
-
-def _askew_in(m: CaseMember, span: tuple[float, float], body: Polygon, towards: Array) -> tuple[Polygon, tuple[Array, ...]]:
-    """Where faces of a member lie askew in the plate: what is steel all through it, to whose edge it reaches, and the ways those faces look.
-    Else all that is steel somewhere in it (``body``), and none."""
-    ways = []
-    for normal, out, across in (("y", m.frame.y, m.frame.z), ("z", m.frame.z, m.frame.y)):
-        mine = [e for e in m.shape.elements if e.normal == normal] if m.shape.shape in FLAT_FACED else []
-        if not mine or not SQUARE < abs(out[1]) < MOST_ASLANT:
-            continue
-        s = math.copysign(1.0, float(np.array(out) @ towards))
-        e = max(mine, key=lambda e: s * e.at)  # the outermost face on the braces' side
-        off = m.frame.origin[1] + (e.at + s * e.thickness / 2) * out[1]
-        if all(e.low <= (y - off) / across[1] <= e.high for y in span):  # where both faces of the plate cross it, from its middle line
-            ways.append(s * np.array(out))
-    if not ways:
-        return body, ()
-    some = [shadow(m, FLAT, (h,)) for h in _heights(*span)[::2]]
-    through = shapely.intersection_all([p.convex_hull for p in some] if m.shape.shape == "RHS" else some)
-    return (through, tuple(ways)) if through.area > 0.1 * body.area else (body, ())
 
 
 def _apart(laps: Sequence[Array], braces: Sequence[Brace]) -> None:
@@ -410,36 +314,6 @@ def _apart(laps: Sequence[Array], braces: Sequence[Brace]) -> None:
         for i in range(k):
             if one.intersection(hulls[i]).area > 1.0:
                 raise NoFit(f"brace {i + 1} ({braces[i].member.shape.name}) and brace {k + 1} ({braces[k].member.shape.name}) lie over each other on the plate", right="braces further apart, or two of one line back to back")
-
-
-def _stood_on(carriers: Sequence[Carrier], points: Array, given: Given) -> list[Carrier]:
-    """Those of the carriers that the plate stands on: members as chosen, and a plate across a column's end if it comes near it."""
-    how = given.value("stands")
-    columns = [c for c in carriers if c.upright]
-    out = []
-    for c in carriers:
-        if c.member:
-            chosen = how == ALL or c.upright == (how == UPRIGHT)
-        else:
-            across = any(abs(float(c.run @ u.run)) < 1e-3 for u in columns)
-            low = float(points[:, 1].min()) - float(np.asarray(c.body.bounds)[3])
-            wide = c.body.bounds[2] - c.body.bounds[0] > 3 * (c.body.bounds[3] - c.body.bounds[1])
-            chosen = across and wide and how != UPRIGHT and low <= (NEAR_FOOT if how == ALL else REACH) and float(points[:, 1].mean()) > c.middle[1]
-        if chosen:
-            out.append(c)
-    if not out:
-        raise NoFit(f"there is no {how} for the plate to stand on", right=ALL)
-    return out
-
-
-def _clear_round(outline: Polygon, others: Sequence[Carrier], holds: Array, given: Given) -> Polygon:
-    """The plate cut clear of what stands in its plane and does not carry it; said in the setting that gives the room."""
-    room = float(given.value("beside"))
-    for c in others:
-        if not c.body.is_empty and outline.distance(c.body) < room - 1e-6:
-            outline = piece_at(outline.difference(c.body.buffer(room, join_style="mitre")), holds)
-            given.fitted("beside", room, f"cut round the {c.words}")
-    return outline
 
 
 def _clear_of(x: Brace, body: Polygon, clear: float) -> float:
@@ -460,11 +334,11 @@ def _pin_let_in(case: Case, x: Brace, start: float, clear: float, step: float) -
     low, high = x.heights
     pin = x.fork.pin
     need = pin.stocked_length(x.fork.deep, 1) + pin.head_height
-    members = [m for _, m in _carrying(case)]
+    members = [m for _, m in carrying(case)]
     least = math.inf
     for y0, y1 in ((low - need, low), (high, high + need)):
         heights = tuple(-y for y in np.linspace(y0 + 1.0, y1 - 1.0, max(2, math.ceil(need / SLICE))).tolist())
-        body = shapely.union_all([*(shadow(m, FLAT, heights) for m in members), *(_plate_shadow(s, heights) for s in case.context)])
+        body = shapely.union_all([*(shadow(m, FLAT, heights) for m in members), *(plate_shadow(s, heights) for s in case.context)])
         spot = shapely.Point(x.at(start + x.fork.width / 2)).buffer(pin.head_af / 3**0.5 + 1.0)
         if not spot.intersects(body):
             return start
@@ -516,7 +390,7 @@ def _widen(points: list[Array], braces: list[Brace], stand: Sequence[Carrier], h
 def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[Weld]]:
     """Plates on both sides of the lying carrier's web at the working point, from flange to flange."""
     house = given.house
-    found = next(((i, m) for i, m in _carrying(case) if m.role.startswith("beam")), None)
+    found = next(((i, m) for i, m in carrying(case) if m.role.startswith("beam")), None)
     if found is None or found[1].shape.shape not in ("I", "C"):
         raise NoFit("there is no beam with a web for stiffeners to stand in", right="none, or braces that meet at a beam")
     m = found[1]
@@ -531,39 +405,6 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
     if width != usual:
         width = float(given.fitted("stiffener_width", width, TO_THE_EDGE))
     return stiffeners_at(m, station, str(given.value("grade")), thick, width, snipe, leg, role_words(m.role))
-
-
-def _on_plate(e: Edge, outline: Polygon, leg: float) -> Edge:
-    """An edge as far as a fillet's leg stays on the plate: at a sharp corner the plate draws back from it; raises NoFit where none of it does."""
-    met = shapely.LineString([e.start + e.into * leg, e.end + e.into * leg]).intersection(outline.buffer(0.01))
-    run = max(getattr(met, "geoms", [met]), key=lambda g: g.length)
-    if run.length < 3.0:
-        reach = float(((shapely.get_coordinates(outline) - e.start) @ e.into).max())
-        raise NoFit(f"a fillet with a leg of {leg:g} mm has no room on the plate, which goes {reach:.0f} mm out from the {e.length:.0f} mm that it stands on", right="a smaller leg, or a wider plate")
-    if run.length > e.length - 0.1:
-        return e
-    a, b = (np.array(p) - e.into * leg for p in (run.coords[0], run.coords[-1]))
-    return Edge(e.body, a, b, e.into)
-
-
-def _outer(e: Edge, n: Array) -> bool:
-    """Whether the face an edge stands on (it looks along ``n``) is further from the plate at the plate's greater y."""
-    return float(n[1]) * float(n @ np.array(in_space(e.into))) > 0
-
-
-def _foot_welds(e: Edge, i: int, count: int, words: str, y0: float, t: float, leg: float, face: Array | None) -> list[Weld]:
-    """Fillets on both faces of the plate; along a bevelled edge each where the face of what it stands on meets that face of the plate."""
-    name = f"gusset to {words}" + (f" {i}" if count > 1 else "")
-    if face is None:
-        return both_sides(name, leg, (in_space(e.start, y0 + t / 2), in_space(e.end, y0 + t / 2)), (0.0, 1.0, 0.0), t, in_space(e.into), (words, "gusset"))
-    into = np.array(in_space(e.into))
-    on = np.array([-float(face[1]) * into[0], float(into @ face), -float(face[1]) * into[2]])  # along that face, square to the edge, towards +y
-    out = []
-    for side, y in ((-1.0, y0), (1.0, y0 + t)):
-        back = (y0 + t if _outer(e, face) else y0) - y
-        step = e.into * (back * float(face[1]) / float(face @ into))
-        out.append(fillet(f"{name}, {'near' if side < 0 else 'far'} side", leg, in_space(e.start + step, y), in_space(e.end + step, y), side * on, into, (words, "gusset")))
-    return out
 
 
 def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines_of: list[list[float]], cuts: Sequence[EndCut], y: float) -> tuple[Dimension, ...]:
@@ -591,7 +432,7 @@ def _dimensions(outline: Polygon, laid: "list[tuple[Brace, list[float]]]", lines
 
 def _angles(case: Case, braces: list[Brace], y: float) -> tuple[Angle, ...]:
     """Each brace against what carries it, square to the plate or in the view along it."""
-    run = _carrying(case)[0][1].frame.x
+    run = carrying(case)[0][1].frame.x
     out = []
     for i, x in enumerate(braces, 1):
         way = np.array([run[0], run[2]]) * (1.0 if float(np.array([run[0], run[2]]) @ x.along) > 0 else -1.0)

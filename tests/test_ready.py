@@ -79,6 +79,20 @@ def test_vertical_bracing_goes_to_the_centre_line_and_stays_at_feet(desk: Desk) 
     assert not plan(desk.ledger).changes or {c.rule for c in plan(desk.ledger).changes} == {"splices"}
 
 
+def test_vertical_bracing_is_left_where_beams_lie_at_two_heights(desk: Desk) -> None:
+    # tops at 4000: 303.4 and 304.4 deep, the middles 0.5 apart: one of them; 200 and 300 deep: 50 apart, left
+    desk.run("delete-members", ids=[get(desk, "B1").id])
+    for label, first, second, x in (("W1", "UB 305x165x40", "UB 305x127x37", 0.0), ("W2", "IPE 300", "IPE 200", 20000.0)):
+        add(desk, "column", "HEB 240", (x, 0, 0), (x, 0, 8000), f"K{label}")
+        add(desk, "beam", first, (x, 0, 4000), (x + 6000, 0, 4000), f"F{label}")
+        add(desk, "beam", second, (x - 6000, 0, 4000), (x, 0, 4000), f"S{label}")
+        add(desk, "brace", "CHS 114.3x5", (x + 6000, 0, 0), (x, 0, 4000), label)
+    found = plan(desk.ledger, ["floor-beams", "vertical-bracing"])
+    assert [(x.member, x.why) for x in found.left if x.rule == "vertical-bracing"] == [(get(desk, "W2").id, "at its end the beams' centre lines lie 50 mm apart")]
+    desk.run("true-up", rules=["floor-beams", "vertical-bracing"])
+    assert get(desk, "W1").end[2] == pytest.approx(4000 - 152, abs=0.31) and get(desk, "W2").end[2] == 4000
+
+
 def test_horizontal_bracing_goes_under_the_flange(desk: Desk) -> None:
     add(desk, "beam", "IPE 400", (0, 5000, 4000), (6000, 5000, 4000), "B3")
     add(desk, "brace", "L 80x80x8", (0, 0, 4000), (6000, 5000, 4000), "H1")

@@ -67,6 +67,15 @@ def test_one_bar_and_welded_bars_by_hand(tmp_path: Path) -> None:
     assert sum(math.dist(w.start, w.end) for w in d.welds) == pytest.approx(4 * math.pi * 16, rel=0.01)
 
 
+def test_a_welded_bar_that_is_not_quite_square_ends_where_it_touches(tmp_path: Path) -> None:
+    # 30 up in 1500: a web of 5.5 is 5.5 / cos long on its line, and a bar of 16 touches each web 8 tan before its middle would
+    one, two = purlins("UPE 160", 2)
+    higher = {**two, **{end: [*two[end][:2], two[end][2] + 30.0] for end in ("start", "end")}}
+    (bar,) = made(rods(tmp_path, [one, higher], "M1+M2@3000", projection=0.0)).ties
+    slant = math.atan(30 / 1500)
+    assert bar.length == pytest.approx(math.hypot(1500, 30) - 5.5 / math.cos(slant) - 2 * 8 * math.tan(slant), abs=2e-3)
+
+
 def test_rods_over_a_ridge_get_taper_washers(tmp_path: Path) -> None:
     e = rods(tmp_path, over_ridge("IPE 160", 6.0), "M2+M1+M3+M4@3000")
     d = made(e)

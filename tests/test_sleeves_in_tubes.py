@@ -78,3 +78,11 @@ def test_its_sheet_tells_shop_and_site_and_one_side(tmp_path: Path) -> None:
             level = pieces[1][1]
             legs = [p for p in pieces if p[0] == p[2] and min(abs(p[1] - level), abs(p[3] - level)) < 1e-9 and abs(abs(p[3] - p[1]) - 2) < 1e-9]
             assert legs and all((p[3] - p[1]) * way > 0 for p in legs)
+
+
+def test_a_sleeve_lies_half_way_between_tubes_that_are_a_little_aside(tmp_path: Path) -> None:
+    # 1 mm aside: the sleeve half of that off both, which its play of 1.35 a side allows
+    one, two = spliced("CHS 114.3x5", "CHS 114.3x5")
+    _, e = joined(tmp_path, [one, {**two, **{end: [two[end][0], 1.0, two[end][2]] for end in ("start", "end")}}], "tube-sleeve", "M1.start")
+    (sleeve,) = made(e).pieces
+    assert [abs(v) for v in sleeve.frame.origin[1:]] == pytest.approx([0.5, 0.0]) and not breaches(e)

@@ -7,7 +7,7 @@ from typing import Any
 import msgspec
 import numpy as np
 import pytest
-from sites import beam, brace, column, girder, over, rafter
+from sites import beam, brace, column, girder, over, rafter, spliced
 from test_families import HOUSE, foot, on_flange
 from test_new_families import joined, made
 from test_proof import findings
@@ -17,8 +17,10 @@ from tincleat.commands.desk import Desk
 from tincleat.details.parts import Hole
 from tincleat.errors import Refused, TinCleatError
 from tincleat.families.declare import rounded
+from tincleat.families.loose.welds import between
 from tincleat.families.registry import family
 from tincleat.kit.foot import legs_round
+from tincleat.kit.seams import Seam
 from tincleat.ledger.made import Made
 from tincleat.project.entities import HouseRules, RoundRule, inch_house
 from tincleat.steel.body import element_polygon
@@ -295,3 +297,26 @@ def test_stiffeners_of_narrow_flanges_keep_a_weld_worth_its_length(tmp_path: Pat
     # what is typed is not changed
     _, e = joined(tmp_path / "c", [girder("UB 254x102x22")], "stiffeners", "M1@2500", width=40.0, snipe=15.0)
     assert (made(e).number("width").value, made(e).number("snipe").value) == (40.0, 15.0) and "fillet-length" in {f.rule for f in e.findings if f.level == "breach"}
+
+
+def test_a_flange_plate_is_as_wide_as_the_tube_with_its_weld(tmp_path: Path) -> None:
+    # bolts on two sides 60 apart: 30 + 30 across is less than the tube's 100, its fillet of 6 and 5 more: 111, and twice that on 5 is 225
+    _, e = joined(tmp_path, spliced("SHS 200x200x8", "SHS 200x200x8"), "flange-plates", "M1.start", where="on two sides", pitch=(60.0,))
+    x0, y0, x1, y1 = made(e).plates[0].outline.bounds
+    assert min(x1 - x0, y1 - y0) == pytest.approx(225.0)
+
+
+@pytest.mark.parametrize(("x", "kind"), [(0.0, "brace on flange"), (10.0, "brace on flange"), (10.5, "near miss")])
+def test_bracing_lies_on_a_flange_to_its_very_end(tmp_path: Path, x: float, kind: str) -> None:
+    desk = Desk.create(tmp_path / "p.tincleat", HOUSE, True)
+    level = 3000 - 120 - 40
+    desk.run("add-members", members=[{**girder("HEB 240"), "end": [0, 0, 3000]}, {"section": "L 80x80x8", "role": "brace", "start": [x, 0, level], "end": [x - 2000, 2000, level]}])
+    assert desk.ledger.joint_of("m2", "start").kind == kind
+
+
+def test_a_chosen_run_of_a_weld_is_three_millimetres_at_least() -> None:
+    run = Seam(np.array([0.0, 0.0, 0.0]), np.array([100.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0]), np.array([0.0, 0.0, 1.0]))
+    ((owner, found),) = between([("web", run)], np.array([[20.0, 0.0, 0.0], [23.2, 0.0, 0.0]]))
+    assert owner == "web" and found.length == pytest.approx(3.2)
+    with pytest.raises(TinCleatError, match="from point 1 to point 2"):
+        between([("web", run)], np.array([[20.0, 0.0, 0.0], [22.8, 0.0, 0.0]]))

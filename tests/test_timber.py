@@ -12,6 +12,7 @@ from test_new_families import breaches, joined, made
 from tincleat.catalogue.sections import section
 from tincleat.catalogue.timber import timber_grades
 from tincleat.commands.desk import Desk
+from tincleat.details.bodies import bodies
 from tincleat.errors import TinCleatError
 from tincleat.project.entities import HouseRules
 from tincleat.release.bill import bill, total_mass
@@ -112,3 +113,25 @@ def test_what_is_refused(tmp_path: Path) -> None:
             assert re.search(words, str(error)), error
         else:
             raise AssertionError(words)
+
+
+@pytest.mark.parametrize("turn", [-0.6, 0.6])
+def test_a_back_stands_off_a_face_that_is_not_quite_square(tmp_path: Path, turn: float) -> None:
+    # under a back (75 + 4) wide, turned by 0.6, the face comes nearer by 39.5 x tan 0.6 = 0.41 at one end, whichever that is
+    _, e = joined(tmp_path, [{**column("HEB 300"), "roll_deg": turn}, joist()], "timber-seat", "M2.end")
+    assert e.made is not None and not breaches(e)
+    (back,) = (b.mesh.points[:, 0].min() for b in bodies(e.made.assembled, 8) if b.name == "bent plate")
+    nearest = 39.5 * math.tan(math.radians(0.6))
+    assert nearest - 0.06 <= back <= nearest + 0.2
+
+
+def test_a_back_may_not_run_past_the_flat_of_a_tubes_side(tmp_path: Path) -> None:
+    # RHS 400x200x10 lying: flat to 200 - 15 = 185 under its middle; the back ends 126.5 under the joist's middle and its fillet 5 more
+    for drop, fits in ((53.0, True), (54.0, False)):
+        z = 3000 - drop
+        members = [girder("RHS 400x200x10"), joist(skew=90.0, start=[0, 4000, z], end=[0, 0, z])]
+        if fits:
+            assert not breaches(joined(tmp_path / "a", members, "timber-seat", "M2.end")[1])
+        else:
+            with pytest.raises(TinCleatError, match=r"the back reaches [01] mm past the flat of RHS 400x200x10"):
+                joined(tmp_path / "b", members, "timber-seat", "M2.end")

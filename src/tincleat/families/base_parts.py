@@ -133,14 +133,12 @@ def foot_stiffeners(
         if height * slant + 15.0 > ring[3][0]:
             raise NoFit(f"{name}, {height:.0f} mm high, would end under the column, which leans {height * slant:.0f} mm over it there", right="a lower stiffener, or a wider plate")
         plates.append(Plate(name, Outline(ring), t, frame, grade, (), ("plate width", "plate length")))
-        off = out - run * float(out @ run) / float(run @ run)
         welds.extend(both_sides(f"{name} to plate", leg, [foot + out * snipe, foot + out * reach], side, t, up, ("base plate", name)))
-        off /= np.linalg.norm(off)
         flat = side - n * float(side @ n)
         flat /= np.linalg.norm(flat)
         for hand, s in (("near", -1.0), ("far", 1.0)):
             a, b = (on_face + run * z + (side - out * askew) * s * t / 2 for z in (snipe, height))
-            welds.append(fillet(f"{name} to column, {hand} side", leg, a, b, flat * s, off, ("supported member", name)))
+            welds.append(fillet(f"{name} to column, {hand} side", leg, a, b, flat * s, out, ("supported member", name)))
 
     deep, broad = _stood_on(column)
     if where in ("on the flanges", "on flanges and web"):

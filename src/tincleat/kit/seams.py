@@ -210,11 +210,7 @@ def _clipped(q: Ply, u: Array, v: Array, on_q: Array, leg: float, on_p: Array, r
     there = LineString([a, b]).intersection(_grown(q.polygon)).intersection(shapely.affinity.translate(_grown(q.polygon), -shift[0], -shift[1]))
     for part in getattr(there, "geoms", [there]):
         if part.geom_type == "LineString" and part.length >= LEAST:
-            ends = np.asarray(part.coords)[[0, -1]]
-            if float((ends[1] - ends[0]) @ (b - a)) < 0:
-                ends = ends[::-1]
-            size = float(np.hypot(*(b - a)))
-            s, t = (float((e - a) @ (b - a)) / size**2 for e in ends)
+            s, t = sorted(float((e - a) @ (b - a)) / float((b - a) @ (b - a)) for e in np.asarray(part.coords)[[0, -1]])
             yield Seam(u + (v - u) * s, u + (v - u) * t, on_p, on_q)
 
 

@@ -66,6 +66,13 @@ def test_cover_plates_from_the_members(tmp_path: Path) -> None:
     assert not breaches(e)
 
 
+def test_a_fuse_begins_past_the_preparation(tmp_path: Path) -> None:
+    # a root opening of 5, 20 thick at 45 degrees and 5 more: 30 from the face, from there 200 long
+    _, e = joined(tmp_path, [column("HEB 300"), beam("IPE 400")], "cover-plates", "M2.end", fuse_length=200.0, root_opening=5.0, top_thickness=20.0, bottom_thickness=20.0)
+    for plate in made(e).plates[:2]:
+        assert {30.0, 230.0} <= {round(x, 6) for x, _, _ in plate.outline.vertices} and plate.frame.origin[0] == 0
+
+
 def test_a_fuse_narrows_both_plates(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "a", [column("HEB 300"), beam("IPE 400")], "cover-plates", "M2.end", fuse_length=200.0)
     top = next(p for p in made(e).plates if p.name == "top plate")

@@ -320,3 +320,19 @@ def test_a_chosen_run_of_a_weld_is_three_millimetres_at_least() -> None:
     assert owner == "web" and found.length == pytest.approx(3.2)
     with pytest.raises(TinCleatError, match="from point 1 to point 2"):
         between([("web", run)], np.array([[20.0, 0.0, 0.0], [22.8, 0.0, 0.0]]))
+
+
+def test_two_planes_end_each_element_where_both_leave_steel() -> None:
+    # HEB 200, flanges 200 x 15 at 92.5: square at 1000, and x + y <= 1000: the triangle from the middle out, 100 x 100 / 2, goes; the web's middle plane stays whole
+    shape = section("HEB 200")
+    top, bottom, web = (next(e for e in shape.elements if e.name == n) for n in ("top flange", "bottom flange", "web"))
+    square = EndCut(0, (1000.0, 0.0, 0.0), (-1.0, 0.0, 0.0))
+    skew = EndCut(0, (1000.0, 0.0, 0.0), (-math.sqrt(0.5), -math.sqrt(0.5), 0.0))
+    both = Cuts((square, skew), (), ())
+    assert element_polygon(top, both, 0.0, 1000.0).area == pytest.approx(200 * 1000 - 100 * 100 / 2)
+    assert element_polygon(web, both, 0.0, 1000.0).area == pytest.approx((web.high - web.low) * 1000)
+    # leaning: x <= 1000 + 0.75 z: nothing of the upper flange, 0.75 x 92.5 = 69.4 of the lower one, a triangle of the web
+    lean = Cuts((square, EndCut(0, (1000.0, 0.0, 0.0), (-0.8, 0.0, 0.6))), (), ())
+    assert element_polygon(top, lean, 0.0, 1000.0).area == pytest.approx(200 * 1000)
+    assert element_polygon(bottom, lean, 0.0, 1000.0).area == pytest.approx(200 * (1000 - 0.75 * 92.5))
+    assert element_polygon(web, lean, 0.0, 1000.0).area == pytest.approx((web.high - web.low) * 1000 - 0.75 * web.low**2 / 2)

@@ -135,3 +135,11 @@ def test_a_back_may_not_run_past_the_flat_of_a_tubes_side(tmp_path: Path) -> Non
         else:
             with pytest.raises(TinCleatError, match=r"the back reaches [01] mm past the flat of RHS 400x200x10"):
                 joined(tmp_path / "b", members, "timber-seat", "M2.end")
+
+
+def test_a_joist_holds_a_bolt_between_its_edges_or_is_refused(tmp_path: Path) -> None:
+    # M12: 48 from the upper edge, 50 from the lower: 98 deep just does
+    d = made(joined(tmp_path / "a", [column("HEB 300"), joist("TM 75x98")], "timber-seat", "M2.end")[1])
+    assert d.number("first").value == 50 and d.number("rows").value == ()
+    with pytest.raises(TinCleatError, match="a joist 97 mm deep does not hold a bolt 48 mm from both edges"):
+        joined(tmp_path / "b", [column("HEB 300"), joist("TM 75x97")], "timber-seat", "M2.end")

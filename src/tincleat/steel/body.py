@@ -168,11 +168,16 @@ def element_polygon(element: Element, cuts: Cuts, low: float, high: float) -> Po
 
     a0, a1 = end_station(cuts.ends, low, high, *fibre(element.low))
     b0, b1 = end_station(cuts.ends, low, high, *fibre(element.high))
+    several = [planes for side in (1.0, -1.0) if len(planes := [e for e in cuts.ends if e.normal[0] * side > 1e-6]) > 1]
+    for planes in several:  # between its two long sides the element may reach further than along them: as far as any plane alone lets it
+        ends = [end_station((e,), low, high, *fibre(w)) for e in planes for w in (element.low, element.high)]
+        if planes[0].normal[0] > 0:
+            a0 = b0 = min(start for start, _ in ends)
+        else:
+            a1 = b1 = max(stop for _, stop in ends)
     shape = Polygon([(a0, element.low), (a1, element.low), (b1, element.high), (b0, element.high)])
-    for side in (1.0, -1.0):
-        planes = [e for e in cuts.ends if e.normal[0] * side > 1e-6]
-        for e in planes if len(planes) > 1 else ():
-            shape = shape.intersection(_half(e, element, low, high))
+    for e in (e for planes in several for e in planes):
+        shape = shape.intersection(_half(e, element, low, high))
     for notch in cuts.notches:
         hole = _slice(notch, across, element.at)
         if hole is not None:

@@ -138,7 +138,10 @@ def cut_back(branch: Tube, others: Sequence[Tube], landing: Landing) -> tuple[li
     for k, o in enumerate(others):
         if (k == 0 and o.shape.shape == "RHS") or not (mine == k).any():
             continue
-        along = o.frame.to_local(points)[:, 0]
+        # from where its fibres land to where the plane ends them: a steep one goes a long way inside the other
+        n = np.array(ends[0].normal)
+        within = points - way * (((points - np.array(ends[0].point)) @ n) / float(way @ n))[:, None]
+        along = o.frame.to_local(np.concatenate([points, within]))[:, 0]
         notches.append(o.taken(f"shape of the {o.name}", branch.number, float(along.min()) - PAST, float(along.max()) + PAST))
     return ends, notches
 

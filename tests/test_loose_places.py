@@ -3,7 +3,12 @@
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 from test_loose import detail, laid
+
+from tincleat.details.assembled import Assembled
+from tincleat.project.entities import HouseRules
+from tincleat.proof.registry import prove
 
 
 @pytest.mark.parametrize(("member", "off"), [("CHS 168.3x6.3", 168.3 / 2), ("RD 60", 30.0), ("FL 200x20", 10.0), ("SHS 100x100x5", 50.0)])
@@ -26,3 +31,15 @@ def test_a_plate_of_an_own_outline_is_moved_by_its_middle(tmp_path: Path) -> Non
     _, e = laid(tmp_path / "a", part__1="plate", points__1=[0, 0, 200, 0, 200, 80, 0, 80])
     at = {h.words: h.at for h in detail(e).handles}
     assert at["plate 1, moved over its face"] == pytest.approx((100.0, 40.0, 231.7)) and at["corner 3 of plate 1"] == pytest.approx((200.0, 80.0, 231.7))
+
+
+def test_a_countersunk_head_without_its_countersink_stands_proud(tmp_path: Path) -> None:
+    floor = {"part__1": "plate", "length__1": 240, "width__1": 160, "thickness__1": 20, "part__2": "bolts", "on__2": "part 1", "bolt__2": "M16", "rows__2": [100], "lines__2": [90], "head__2": "countersunk"}
+    _, e = laid(tmp_path / "a", **floor)
+    assert e.made is not None
+    (plate,) = e.made.detail.plates
+    # the cone on the plate's other face, and none: nothing is there of the 33.6 that the head needs
+    for holes in ([replace(h, sink_top=not h.sink_top) for h in plate.holes], [replace(h, sink=0.0) for h in plate.holes]):
+        wrong = replace(e.made.detail, plates=(replace(plate, holes=tuple(holes)),))
+        found = [f for f in prove(Assembled(e.made.case, wrong, "EN"), HouseRules()) if f.rule == "sink"]
+        assert [(f.level, round(f.actual, 2), round(f.required, 2)) for f in found] == [("breach", 0.0, 33.6)]

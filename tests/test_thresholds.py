@@ -15,6 +15,7 @@ from test_proof import findings
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.parts import Hole
+from tincleat.details.tapers import Taper, taper_mesh
 from tincleat.errors import Refused, TinCleatError
 from tincleat.families.declare import rounded
 from tincleat.families.loose.welds import between
@@ -336,3 +337,14 @@ def test_two_planes_end_each_element_where_both_leave_steel() -> None:
     assert element_polygon(top, lean, 0.0, 1000.0).area == pytest.approx(200 * 1000)
     assert element_polygon(bottom, lean, 0.0, 1000.0).area == pytest.approx(200 * (1000 - 0.75 * 92.5))
     assert element_polygon(web, lean, 0.0, 1000.0).area == pytest.approx((web.high - web.low) * 1000 - 0.75 * web.low**2 / 2)
+
+
+def test_a_taper_washer_gets_thicker_the_way_it_is_told() -> None:
+    # 1 in 7 over 30, towards (0.6, 0.8): on the middle 3 + 30 / 14 = 5.14 thick; its slanting face falls by a seventh of the way gone there
+    washer = Taper(10.0, True, (0.6, 0.8), 1 / 7, 30.0, 18.0)
+    points = taper_mesh(washer, drilled=False).points
+    even = 10.0 + 3.0 + 30 / 14
+    assert points[:, 2].max() == pytest.approx(even) == pytest.approx(washer.seat)
+    slant = points[points[:, 2] < even - 0.01]
+    assert slant[:, 2] == pytest.approx(10.0 - (slant[:, 0] * 0.6 + slant[:, 1] * 0.8) / 7)
+    assert len(slant) and (points[:, :2] @ (0.6, 0.8)).max() == pytest.approx(15.0)

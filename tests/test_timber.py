@@ -143,3 +143,10 @@ def test_a_joist_holds_a_bolt_between_its_edges_or_is_refused(tmp_path: Path) ->
     assert d.number("first").value == 50 and d.number("rows").value == ()
     with pytest.raises(TinCleatError, match="a joist 97 mm deep does not hold a bolt 48 mm from both edges"):
         joined(tmp_path / "b", [column("HEB 300"), joist("TM 75x97")], "timber-seat", "M2.end")
+
+
+@pytest.mark.parametrize("aside", [-130.0, 130.0])
+def test_a_back_may_not_leave_the_side_of_a_flange(tmp_path: Path, aside: float) -> None:
+    # HEB 300: its flange goes to 150; 20 are left beside a joist 130 off its middle, and the back's flat is 53 wide
+    with pytest.raises(TinCleatError, match="the back's flat, 53 mm wide, leaves the face of HEB 300 by 6 mm"):
+        joined(tmp_path, [column("HEB 300"), joist(start=[4000, aside, 3000], end=[0, aside, 3000])], "timber-seat", "M2.end")

@@ -16,7 +16,7 @@ import shapely
 from tincleat.app.bodies import member_mesh
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
-from tincleat.errors import TinCleatError
+from tincleat.errors import BadValue, TinCleatError
 from tincleat.exchange.ifc import export_ifc
 from tincleat.geometry.mesh import Mesh, overlap_volume
 from tincleat.project.entities import Member
@@ -182,3 +182,16 @@ def test_a_bar_may_be_turned_as_its_section_lies_on_itself(name: str) -> None:
         if image.symmetric_difference(shapely.Polygon(flat)).area < 1e-3 * shape.area:
             found.add(turn)
     assert set(TURNS.get(shape.shape, ((1, 1, 1),))) == found
+
+
+def test_a_member_may_not_fall_apart(desk: Desk) -> None:
+    # across the whole depth at 950 to 1050 of 2000: 950 of 42.2 kg/m to each side
+    with pytest.raises(BadValue, match=r"would fall into 2 pieces, of 40.1 kg and 40.1 kg .*split-members"):
+        desk.run("cut-polygon", ids=["B"], corners=[[950, -200], [1050, -200], [1050, 200], [950, 200]])
+    # beside the web all along: the tips of both flanges hang on nothing, 35 x 10.7 x 2000 of each
+    with pytest.raises(BadValue, match=r"would fall into 3 pieces, of .* kg and 5.9 kg and 5.9 kg"):
+        desk.run("cut-polygon", ids=["B"], view="top", corners=[[-10, 20], [2010, 20], [2010, 40], [-10, 40]])
+    assert not the(desk).outs
+    # up to the web's far side it stays one
+    desk.run("cut-polygon", ids=["B"], corners=[[950, -200], [1050, -200], [1050, 100], [950, 100]])
+    assert len(the(desk).outs) == 1

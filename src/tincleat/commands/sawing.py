@@ -3,19 +3,22 @@
 import msgspec
 from shapely.geometry import Polygon
 
-from tincleat.catalogue.sections import section
+from tincleat.catalogue.sections import STEEL_DENSITY, section
 from tincleat.commands.frame import Length, to_mm
 from tincleat.commands.picking import picked
 from tincleat.commands.registry import command
 from tincleat.commands.shape import several
 from tincleat.errors import BadValue, Refused
 from tincleat.geometry.frames import vec
+from tincleat.geometry.mesh import volumes_apart
 from tincleat.geometry.outline import Outline
 from tincleat.ledger.ledger import Ledger
-from tincleat.project.entities import Cutout, Delta, Member
+from tincleat.project.entities import Cutout, Delta, Member, Units
 from tincleat.project.members import MOST_CORNERS, axis_frame, check_member, length
 from tincleat.project.project import Project
+from tincleat.steel.body import steel_mesh
 from tincleat.steel.members import net_mass, own_cuts
+from tincleat.units import format_mass
 
 VIEWS = ("side", "top")
 
@@ -48,11 +51,11 @@ def cut_polygon(project: Project, ledger: Ledger, args: CutPolygon) -> tuple[str
     if not plan.is_valid or plan.area < 1.0:
         raise BadValue("the corners do not enclose an area: three or more are needed, and sides must not cross", "cut-polygon", "corners in order round it")
     radius = to_mm(args.radius, project.house, "radius")
-    out = [_cut(m, corners, args, radius) for m in picked(project, ledger, args.ids)]
+    out = [_cut(m, corners, args, radius, project.house.units) for m in picked(project, ledger, args.ids)]
     return f"Cut a polygon out of {several(len(out))}", project.put(*out)
 
 
-def _cut(m: Member, corners: list[tuple[float, float]], args: CutPolygon, radius: float) -> Member:
+def _cut(m: Member, corners: list[tuple[float, float]], args: CutPolygon, radius: float, units: Units) -> Member:
     shape, full, frame = section(m.section), length(m), axis_frame(m)
     half = (shape.h if args.view == "side" else shape.b) / 2
     placed = [(u if args.origin == "start" else full - u, v) for u, v in corners]
@@ -70,6 +73,10 @@ def _cut(m: Member, corners: list[tuple[float, float]], args: CutPolygon, radius
     made = msgspec.structs.replace(m, outs=(*m.outs, Cutout(frame.origin, frame.x, z, tuple(placed), radii)))
     if net_mass(made, own_cuts(made)) <= 0:
         raise BadValue(f"nothing of {m.name} would be left", "cut-polygon", "a smaller polygon")
+    before, after = (volumes_apart(steel_mesh(shape, own_cuts(x), 0.0, full, 16)) for x in (m, made))
+    if len(after) > max(len(before), 1):
+        parts = " and ".join(format_mass(v * STEEL_DENSITY, units) for v in after[:4])
+        raise BadValue(f"{m.name} would fall into {len(after)} pieces, of {parts}", "cut-polygon", "a polygon that leaves it in one; split-members where it shall be two, a trimmed end where one is waste")
     return check_member(made)
 
 

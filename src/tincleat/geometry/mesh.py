@@ -344,6 +344,11 @@ def shared_pieces(a: Mesh, b: Mesh) -> list[tuple[float, Array]]:
     return [(float(piece.volume()), _mesh(piece).points) for piece in shared.decompose()] if shared.volume() > 0 else []
 
 
+def volumes_apart(mesh: Mesh, least: float = 1.0) -> list[float]:
+    """Volumes in mm³ of the separate pieces of a body, the largest first; those up to ``least`` left out."""
+    return sorted((v for piece in _solid(mesh).decompose() if (v := float(piece.volume())) > least), reverse=True)
+
+
 def shared_moved(a: Mesh, shift: Array, b: Mesh) -> float:
     """Volume in mm³ that ``a``, moved by ``shift`` (3,), shares with ``b``."""
     return float((_solid(a).translate(tuple(shift.tolist())) ^ _solid(b)).volume())

@@ -266,7 +266,8 @@ def test_an_i_brace_by_its_web(tmp_path: Path) -> None:
     assert inside and max(inside) <= shape.h / 2 - shape.root - 2.0 + 1e-6 and not breaches(e)
     with pytest.raises(TinCleatError, match="turned to the plane"):
         joined(tmp_path / "b", [column("HEB 240"), brace("UC 203x203x46", 40, roll=30.0)], "bracing-gusset", "M2.start")
-    with pytest.raises(TinCleatError, match="the plate is"):
+    # IPE 100: 2 x (50 - 5.7 - 7 - 2) = 70.6 between the roots
+    with pytest.raises(TinCleatError, match="the plate is 71 mm wide at most"):
         joined(tmp_path / "c", [column("HEB 240"), brace("IPE 100", 40)], "bracing-gusset", "M2.start", bolt="M30")
 
 

@@ -67,6 +67,9 @@ def test_two_tubes_share_the_bolts_of_one_web(tmp_path: Path) -> None:
     assert faces == pytest.approx([-11.9 - 20.0, 0.0])
     # 20 + 11.9 + 20 in the grip of every bolt
     assert {round(sum(p.leave - p.enter for p in f.plies), 2) for f in e.made.assembled.fitted} == {51.9}
+    # as much of the one behind the web of 11.9 is seen as of the one before it
+    seen = [v.clip for v in d.views if v.clip is not None]
+    assert seen and all(c[0] == pytest.approx(-11.9 - c[2]) for c in seen)
     desk.run("delete-members", ids=[next(m.id for m in desk.project.members.values() if m.section == "CHS 114.3x5")])
     (left,) = [x for x in desk.ledger.entries.values() if x.connection]
     assert [p.name for p in made(left).plates] == ["end plate"]

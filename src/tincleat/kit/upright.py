@@ -16,21 +16,18 @@ FROM_ABOVE = {"top": "bottom", "bottom": "top"}
 def upright(views: Iterable[SheetView], dimensions: Sequence[Dimension], up: Vec3 = (0.0, 0.0, 1.0)) -> tuple[tuple[SheetView, ...], tuple[Dimension, ...]]:
     """Views that stand on their heads turned half round, and those from below made from above; their dimensions keep to the sides they were on.
 
-    ``up`` is upward in the frame that the views are given in.
+    ``views`` have no border of their own; ``up`` is upward in the frame that they are given in.
     """
     out, swaps = [], {}
     for v in views:
         f = v.frame
         sight, rise = (float(np.array(a) @ np.array(up)) for a in (f.z, f.y))
-        x, z = np.array(f.x), np.array(f.z)
         if sight < -LEVEL:
             swaps[v.name] = FROM_ABOVE
-            x0, y0, x1, y1 = v.clip if v.clip is not None else (0.0, 0.0, 0.0, 0.0)
-            v = msgspec.structs.replace(v, frame=Frame(f.origin, f.x, vec(-z)), clip=(x0, -y1, x1, -y0) if v.clip is not None else None)
+            v = msgspec.structs.replace(v, frame=Frame(f.origin, f.x, vec(-np.array(f.z))))
         elif abs(sight) <= LEVEL and rise < -1e-6:
             swaps[v.name] = HALF_TURN
-            x0, y0, x1, y1 = v.clip if v.clip is not None else (0.0, 0.0, 0.0, 0.0)
-            v = msgspec.structs.replace(v, frame=Frame(f.origin, vec(-x), f.z), clip=(-x1, -y1, -x0, -y0) if v.clip is not None else None)
+            v = msgspec.structs.replace(v, frame=Frame(f.origin, vec(-np.array(f.x)), f.z))
         out.append(v)
     dims = tuple(msgspec.structs.replace(d, side=swaps[d.view].get(d.side, d.side)) if d.view in swaps else d for d in dimensions)
     return tuple(out), dims

@@ -161,6 +161,8 @@ def jobs_of(chosen: Sequence[tuple[str, int]], texts: dict[str, str], tests: Tes
         was, new = compile(texts[name], name, "exec"), compile(tree, name, "exec")
         loaded = when_loaded(was, new)
         reaching = tests.reach(name, set() if loaded else functions_at(texts[name], line))
+        if not reaching:  # what no test calls may be called where a file is loaded
+            loaded, reaching = True, tests.reach(name, set())
         found.append(Job(k, name, f"{name}:{line}  {what}", tree, reaching, () if loaded else (marshal.dumps(new), marshal.dumps(was))))
     return found
 

@@ -246,6 +246,15 @@ def test_stiffeners_over_braces_that_meet_at_a_beams_middle(tmp_path: Path) -> N
             joined(tmp_path / at, members, "bracing-gusset", at, stiffeners=True)
 
 
+@pytest.mark.parametrize(("carrier", "width", "origin"), [("IPE 300", 70.0, "rounded"), ("W8X10", 47.0, "adapted")])
+def test_only_a_stiffener_that_has_to_be_wider_is_told_as_adapted(tmp_path: Path, carrier: str, width: float, origin: str) -> None:
+    # IPE 300: (150 - 7.1) / 2 = 71.4 down to a flat of 70; W8X10: (100 - 4.3) / 2 = 47.8, the flat of 45 would leave its fillet on the flange too short
+    _, e = joined(tmp_path, [girder(carrier), brace("CHS 88.9x5", -45), brace("CHS 88.9x5", -45, side=-1.0)], "bracing-gusset", "M2.start and M3.start", stiffeners=True)
+    told = made(e).number("stiffener_width")
+    assert (told.value, told.origin) == (width, origin)
+    assert {round(p.outline.bounds[2] - p.outline.bounds[0], 3) for p in made(e).plates if "stiffener" in p.name} == {width}
+
+
 def test_an_i_brace_by_its_web(tmp_path: Path) -> None:
     _, e = joined(tmp_path / "a", [column("HEB 240"), brace("UC 203x203x46", 40)], "bracing-gusset", "M2.start")
     d = made(e)

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from test_loose import detail, laid
 
 from tincleat.details.assembled import Assembled
+from tincleat.families.registry import family
 from tincleat.project.entities import HouseRules
 from tincleat.proof.registry import prove
 
@@ -43,3 +44,9 @@ def test_a_countersunk_head_without_its_countersink_stands_proud(tmp_path: Path)
         wrong = replace(e.made.detail, plates=(replace(plate, holes=tuple(holes)),))
         found = [f for f in prove(Assembled(e.made.case, wrong, "EN"), HouseRules()) if f.rule == "sink"]
         assert [(f.level, round(f.actual, 2), round(f.required, 2)) for f in found] == [("breach", 0.0, 33.6)]
+
+
+def test_every_part_may_be_lain_on() -> None:
+    kind = family("loose")
+    offered = set(kind.setting("on/24").choices)
+    assert {f"{side}part {i}" for i in range(1, 25) for side in ("", "back of ", "left side of ", "right side of ")} <= offered and "part 25" not in offered

@@ -399,7 +399,7 @@ def test_a_gusset_stands_on_a_round_length(tmp_path: Path, angle: int) -> None:
     assert 0.1 < size - (bare[3] - bare[1]) < 5
 
 
-@pytest.mark.parametrize("name", ["IPE 300", "PFC 200x75x23", "SHS 80x80x5", "RHS 120x80x5", "CHS 88.9x5", "FL 80x10", "Z 200x65x20x2.5", "IPN 300", "L 80x80x8", "WT22X204"])
+@pytest.mark.parametrize("name", ["IPE 300", "PFC 200x75x23", "SHS 80x80x5", "RHS 120x80x5", "CHS 88.9x5", "FL 80x10", "Z 200x65x20x2.5", "IPN 300", "L 80x80x8", "WT22X204", "CF 200x65x20x2", "RD 24"])
 def test_bars_are_alike_only_by_turns_that_lay_them_on_themselves(name: str) -> None:
     shape = section(name)
     bar = steel_mesh(shape, Cuts(), -50.0, 50.0, 6)

@@ -10,13 +10,11 @@ import pytest
 import shapely
 from shapely.geometry import Polygon
 from sites import SITES
-from test_settings import site_case
+from test_settings import plain_sites, site_made
 
 from tincleat.details.assembled import Assembled, Ply
 from tincleat.details.bodies import bodies
 from tincleat.geometry.frames import Frame
-from tincleat.ledger.made import Workshop
-from tincleat.project.entities import HouseRules, inch_house
 
 FAMILIES = sorted({s.family for s in SITES})
 EVERY = 7  # of a family's places one in so many
@@ -60,9 +58,9 @@ def compared(a: Assembled, ply: Ply, found: dict[str, list[Any]]) -> tuple[float
 
 @pytest.mark.parametrize("family", FAMILIES)
 def test_what_is_measured_is_what_is_there(family: str) -> None:
-    shop, seen, bad = Workshop(), 0, []
-    for site in [s for s in SITES if s.family == family and not any(isinstance(v, list) for v in s.typed.values())][::EVERY]:
-        a = shop.make(family, site_case(site), False, dict(site.typed), inch_house("") if site.inch else HouseRules()).assembled
+    seen, bad = 0, []
+    for site in plain_sites(family)[::EVERY]:
+        a = site_made(site.name).assembled
         found: dict[str, list[Any]] = {}
         for b in bodies(a, 16, drilled=False, reach=1.0):
             if b.kind in ("plate", "piece"):
@@ -78,9 +76,9 @@ def test_what_is_measured_is_what_is_there(family: str) -> None:
 
 @pytest.mark.parametrize("family", [f for f in FAMILIES if f != "turnbuckle"])  # whose bar is two
 def test_what_is_cut_stays_in_one_piece(family: str) -> None:
-    shop, bad = Workshop(), []
-    for site in [s for s in SITES if s.family == family and not any(isinstance(v, list) for v in s.typed.values())][:: 1 if family == "tube-joint" else 3]:
-        a = shop.make(family, site_case(site), False, dict(site.typed), inch_house("") if site.inch else HouseRules()).assembled
+    bad = []
+    for site in plain_sites(family)[:: 1 if family == "tube-joint" else 3]:
+        a = site_made(site.name).assembled
         for number, m in enumerate(a.case.members):
             if not a.cuts(number).notches:
                 continue

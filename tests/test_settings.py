@@ -1,5 +1,6 @@
 """Every declared setting: parses what it prints, keeps its limits, and really changes what is built."""
 
+import functools
 import math
 from typing import Any
 
@@ -19,6 +20,7 @@ from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, Standing
 from tincleat.joints.find import Finder
+from tincleat.ledger.made import Made, Workshop
 from tincleat.project.entities import HouseRules, Member, RoundRule, Value, inch_house
 from tincleat.project.members import up_of
 
@@ -118,6 +120,18 @@ def site_case(site: Site) -> Case:
         found = next(j for j in finder.joints() if (f"m{number}", where) in j.ends)
     assert found is not None
     return found.case
+
+
+@functools.cache
+def site_made(name: str) -> Made:
+    """What a site's family makes there, for all tests that only look at it."""
+    site = next(s for s in SITES if s.name == name)
+    return Workshop().make(site.family, site_case(site), False, dict(site.typed), inch_house("") if site.inch else HouseRules())
+
+
+def plain_sites(family: str) -> list[Site]:
+    """A family's sites but for those whose settings are lists."""
+    return [s for s in SITES if s.family == family and not any(isinstance(v, list) for v in s.typed.values())]
 
 
 # where a setting's default is refused at the place that needs it, the value it starts from

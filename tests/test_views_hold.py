@@ -5,11 +5,9 @@ from typing import Any
 import numpy as np
 import pytest
 from sites import SITES
-from test_settings import site_case
+from test_settings import plain_sites, site_made
 
 from tincleat.details.bodies import bodies
-from tincleat.ledger.made import Workshop
-from tincleat.project.entities import HouseRules, inch_house
 
 FAMILIES = sorted({s.family for s in SITES})
 # a stretch of what goes on for metres: the angle along a beam's edge, bars from one purlin to the next
@@ -19,10 +17,9 @@ ROOM = 4.0  # mm of paper's worth between the last of the steel and the view's b
 
 @pytest.mark.parametrize("family", FAMILIES)
 def test_every_part_lies_in_every_view(family: str) -> None:
-    shop = Workshop()
     bad: list[Any] = []
-    for site in (s for s in SITES if s.family == family and not any(isinstance(v, list) for v in s.typed.values())):
-        made = shop.make(family, site_case(site), False, dict(site.typed), inch_house("") if site.inch else HouseRules())
+    for site in plain_sites(family):
+        made = site_made(site.name)
         own = [b.mesh.points for b in bodies(made.assembled, 1, reach=1.0) if b.kind in ("plate", "piece", "head", "shank", "weld", "rod")]
         if not own:
             continue

@@ -27,8 +27,9 @@ def unfollowed(done: int, all_: int) -> None:
 
 @pytest.fixture
 def few(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Few are many."""
+    """Few are many, and little work is long."""
     monkeypatch.setattr(made, "WORTH", 2)
+    monkeypatch.setattr(hands, "LONG", 0.0)
 
 
 def places(inch: bool) -> list[Any]:
@@ -88,6 +89,7 @@ def test_a_change_of_many_is_the_same_whatever_becomes_of_the_processes(tmp_path
     if code is not None:
         monkeypatch.setattr(hands, "_start", lambda: subprocess.Popen([sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL))
     monkeypatch.setattr(hands, "AT_ONCE", 2)
+    monkeypatch.setattr(hands, "LONG", 0.0)
     found = []
     for worth in (10**6, 3):
         monkeypatch.setattr(made, "WORTH", worth)
@@ -135,3 +137,13 @@ def test_a_change_of_some_is_counted_as_if_all_were_counted_anew(desk: Desk) -> 
     told = desk.ledger.counts()
     desk.ledger.rebuild()
     assert told == desk.ledger.counts() != before
+
+
+def test_little_work_is_done_where_it_is_asked_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    done: list[int] = []
+    # 200 pieces of 1 ms are 0.2 s, of 30 ms are 6: by eight of them or so, which are done
+    monkeypatch.setattr(hands.time, "monotonic", lambda: len(done) * 0.001)
+    assert not hands.pays(range(200), done.append) and len(done) == 8
+    done.clear()
+    monkeypatch.setattr(hands.time, "monotonic", lambda: len(done) * 0.03)
+    assert hands.pays(range(200), done.append) and done == list(range(0, 200, 25))

@@ -111,7 +111,7 @@ def _rate(name: str, kinds: "list[Joint]", setting: str, low: float, high: float
     shop.make(name, joint.case, joint.mirrored, {}, house)
     median, worst = _times(lambda _: shop.make(name, joint.case, joint.mirrored, {}, house), 2000)
     return [
-        Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details by {processes()} processes; {alone:.0f} by one"),
+        Figure(f"distinct details built and proved, {name}", "/s", rate, rate, 150, True, f"{count} details by up to {processes()} processes; {alone:.0f} by one"),
         Figure(f"detail of a known kin at one more joint, {name}", "ms", median, worst, 0.2),
     ]
 

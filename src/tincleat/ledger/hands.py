@@ -9,6 +9,7 @@ import queue
 import subprocess
 import sys
 import threading
+import time
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from pathlib import Path
@@ -31,6 +32,8 @@ from tincleat.proof.registry import prove
 WORTH = 120  # pieces of work from which processes are started for them: each takes about a second to load
 MOST = 8  # processes, 150 MiB each
 AT_ONCE = 6  # pieces of work in one message
+SOME = 8  # of them are done first, to see how long all would take
+LONG = 3.0  # s of work for one process, from which others are started
 Making = tuple[str, Case, bool, Mapping[str, Value]]  # family, case, mirrored, settings
 Proving = tuple[Case, Detail]
 Box = tuple[Vec3, Vec3]
@@ -74,6 +77,17 @@ def _get(stream: IO[bytes]) -> bytes:
 def sendable(case: Case, settings: Mapping[str, Value]) -> bool:
     """Whether all of a case can be sent: the shape of a section of an office's own goes along with its name in this process only."""
     return not any(type(name) is OwnName for name in (*(m.section for m in case.members), *settings.values()))
+
+
+def pays(jobs: Sequence[Any], do: Callable[[Any], object]) -> bool:
+    """Whether much work takes so long that starting processes for it pays: told by some of it, which is done."""
+    if not LONG:
+        return True
+    some = jobs[:: max(1, len(jobs) // SOME)]
+    start = time.monotonic()
+    for job in some:
+        do(job)
+    return (time.monotonic() - start) / len(some) * len(jobs) > LONG
 
 
 def processes() -> int:

@@ -3,6 +3,7 @@
 import math
 import traceback
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from tincleat.families.own import own_families
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, mirror_case, near_cuts, snapped, snapped_cuts
 from tincleat.lazy import lazy
-from tincleat.ledger.hands import WORTH, Box, Making, build, make_all, prove_all, sendable
+from tincleat.ledger.hands import WORTH, Box, Making, build, make_all, pays, prove_all, sendable
 from tincleat.project.entities import ISO_A, HouseRules, Units, Value
 from tincleat.proof.beside import taken_beside
 from tincleat.proof.clash import between, zone_finding
@@ -269,8 +270,9 @@ class Workshop:
             key: tuple[object, ...] = (name, case, mirror, tuple(sorted(settings.items())), rules)
             if key not in self._made and name not in own_families() and sendable(case, settings):  # an office's own are loaded in this process alone
                 new[key] = (name, case, mirror, settings)
-        if not WORTH <= len(new) <= MOST_KEPT:
+        if not WORTH <= len(new) <= MOST_KEPT or not self._long([(*job, house) for job in new.values()]):
             return False
+        new = {key: job for key, job in new.items() if key not in self._made}
         for (key, (_, case, mirror, _)), found in zip(new.items(), make_all(list(new.values()), house, lambda done: told(done, len(new))), strict=True):
             if found is not None:
                 self._make_room()
@@ -279,13 +281,24 @@ class Workshop:
         return True
 
 
+    def _long(self, jobs: "list[tuple[str, Case, bool, Mapping[str, Value], HouseRules]]") -> bool:
+        """Whether many details take so long to make that starting processes for them pays: told by some of them, which are made for it."""
+
+        def make(job: "tuple[str, Case, bool, Mapping[str, Value], HouseRules]") -> None:
+            with suppress(TinCleatError):  # met again where it is told
+                self.make(*job)
+
+        return pays(jobs, make)
+
+
 def prove_many(made: Iterable[Made], told: Callable[[int, int], None]) -> None:
     """Work out the findings of many details by several processes, if there are enough that have none yet; ``told`` as for making them."""
     by_house: dict[int, list[Made]] = {}
     for one in {id(m): m for m in made if not m.proved and sendable(m.case, {}) and m.detail.family not in own_families()}.values():
         by_house.setdefault(id(one.house), []).append(one)
     for some in by_house.values():
-        if len(some) >= WORTH:
+        if len(some) >= WORTH and pays(some, lambda one: one.findings):
+            some = [one for one in some if not one.proved]
             for one, findings in zip(some, prove_all([(m.case, m.detail) for m in some], some[0].house, lambda done: told(done, len(some))), strict=True):  # noqa: B023 - asked within the turn
                 if findings is not None:
                     one.take(findings)

@@ -79,7 +79,7 @@ def state(desk: Desk) -> dict[str, Any]:
     return {key: (e.made.detail if e.made is not None else None, e.problem, e.findings) for key, e in desk.ledger.entries.items()}
 
 
-@pytest.mark.parametrize("ends", ["lives", "dies at once", "dies at the third answer", "says nothing that can be read"])
+@pytest.mark.parametrize("ends", ["lives", "dies at once", "dies at the third answer", "says nothing that can be read", "cannot be started"])
 def test_a_change_of_many_is_the_same_whatever_becomes_of_the_processes(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ends: str) -> None:
     code = {
         "dies at once": "import sys; sys.exit(3)",
@@ -88,6 +88,12 @@ def test_a_change_of_many_is_the_same_whatever_becomes_of_the_processes(tmp_path
     }.get(ends)
     if code is not None:
         monkeypatch.setattr(hands, "_start", lambda: subprocess.Popen([sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL))
+    if ends == "cannot be started":
+
+        def none() -> Any:
+            raise OSError("no memory")
+
+        monkeypatch.setattr(hands, "_start", none)
     monkeypatch.setattr(hands, "AT_ONCE", 2)
     monkeypatch.setattr(hands, "LONG", 0.0)
     found = []

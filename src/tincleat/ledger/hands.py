@@ -111,7 +111,10 @@ def _all(deed: Literal["make", "prove"], jobs: Sequence[Any], house: HouseRules,
     waiting = iter([range(i, min(i + AT_ONCE, len(jobs))) for i in range(0, len(jobs), AT_ONCE)])
     taking = threading.Lock()
     answers: queue.Queue[tuple[range, list[Any]] | None] = queue.Queue()
-    hands = [_start() for _ in range(min(processes(), -(-len(jobs) // AT_ONCE)))]
+    hands: list[subprocess.Popen[bytes]] = []
+    with suppress(OSError):  # where no more can be started those that are there do it, or nobody
+        for _ in range(min(processes(), -(-len(jobs) // AT_ONCE))):
+            hands.append(_start())
 
     def give(hand: "subprocess.Popen[bytes]") -> None:
         """One process is given work as long as there is some."""

@@ -270,7 +270,12 @@ class Workshop:
             key: tuple[object, ...] = (name, case, mirror, tuple(sorted(settings.items())), rules)
             if key not in self._made and name not in own_families() and sendable(case, settings):  # an office's own are loaded in this process alone
                 new[key] = (name, case, mirror, settings)
-        if not WORTH <= len(new) <= MOST_KEPT or not self._long([(*job, house) for job in new.values()]):
+
+        def make(job: Making) -> None:
+            with suppress(TinCleatError):  # met again where it is told
+                self.make(*job, house)
+
+        if not WORTH <= len(new) <= MOST_KEPT or not pays(list(new.values()), make):
             return False
         new = {key: job for key, job in new.items() if key not in self._made}
         for (key, (_, case, mirror, _)), found in zip(new.items(), make_all(list(new.values()), house, lambda done: told(done, len(new))), strict=True):
@@ -279,16 +284,6 @@ class Workshop:
                 self._made[key] = Made(mirror_case(case) if mirror else case, found[0], house, found[1])
                 self.built += 1
         return True
-
-
-    def _long(self, jobs: "list[tuple[str, Case, bool, Mapping[str, Value], HouseRules]]") -> bool:
-        """Whether many details take so long to make that starting processes for them pays: told by some of them, which are made for it."""
-
-        def make(job: "tuple[str, Case, bool, Mapping[str, Value], HouseRules]") -> None:
-            with suppress(TinCleatError):  # met again where it is told
-                self.make(*job)
-
-        return pays(jobs, make)
 
 
 def prove_many(made: Iterable[Made], told: Callable[[int, int], None]) -> None:

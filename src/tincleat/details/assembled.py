@@ -12,7 +12,7 @@ from shapely.geometry import Polygon
 from tincleat.catalogue.fasteners import BoltSize, anchor_size, bolt_size, hole_size
 from tincleat.catalogue.sections import Element, Section
 from tincleat.details.fittings import Fork
-from tincleat.details.parts import Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
+from tincleat.details.parts import HOOK, Bolts, Detail, Hole, Plate, Rod, Tie, trimmed_at
 from tincleat.details.plates import flat_body
 from tincleat.details.tapers import Taper, taper
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
@@ -225,6 +225,13 @@ class Assembled:
             out.append(tuple(sorted((p for p in through if p.leave > 1e-6 and p.enter < tie.length - 1e-6), key=lambda p: p.enter)))
         return tuple(out)
 
+    @lazy
+    def anchored(self) -> tuple[tuple[Passing, ...], ...]:
+        """Of every anchor rod the plies its bar passes."""
+        rods = self.detail.rods
+        found = self.through(np.array([(r.x, r.y, 0.0) for r in rods]).reshape(-1, 3), np.array((0.0, 0.0, 1.0)))
+        return tuple(tuple(p for p in some if p.leave > r.bottom and p.enter < r.top) for r, some in zip(rods, found, strict=True))
+
     def through(self, points: Array, axes: Array) -> list[list[Passing]]:
         """The plies that lines through points (n, 3) along axes (n, 3), or one axis (3,) for all, pass, by point, in the plies' order."""
         passing: list[list[Passing]] = [[] for _ in points]
@@ -380,11 +387,11 @@ def tie_bodies(tie: Tie) -> tuple[Mesh, tuple[Mesh, ...]]:
 
 def rod_mesh(rod: Rod) -> Mesh:
     """Rod with foot, nuts and plate washers, in the joint frame."""
-    return _rod_mesh(rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer).placed(rod.stand)
+    return _rod_mesh(rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer, rod.tail if rod.foot == "hooked" else None).placed(rod.stand)
 
 
 @lru_cache(maxsize=4096)
-def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...], plate: tuple[float, float]) -> Mesh:
+def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float, ...], washers: tuple[float, ...], plate: tuple[float, float], tail: Frame | None) -> Mesh:
     size = anchor_size(name)
     parts = [cylinder(size.d, bottom, top, 16), *(hexagon(size.nut_af, n, n + size.nut_height) for n in nuts)]
     washer = _plate_washer(plate[0] / 2, size.d + 2)
@@ -393,10 +400,8 @@ def _rod_mesh(name: str, bottom: float, top: float, foot: str, nuts: tuple[float
         parts.append(hexagon(size.nut_af, bottom, bottom + size.nut_height))
     elif foot == "plate":
         parts.append(square_bar(3.5 * size.d, bottom - size.d / 2, bottom))
-    elif foot == "hooked":
-        hook = 4 * size.d
-        tail = cylinder(size.d, 0.0, hook, 16)
-        parts.append(tail.placed(Frame((0.0, 0.0, bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))))
+    if tail is not None:
+        parts.append(cylinder(size.d, 0.0, HOOK * size.d, 16).placed(tail))
     return joined(parts)
 
 

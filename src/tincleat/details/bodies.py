@@ -23,14 +23,15 @@ from tincleat.steel.flattened import flats_of
 
 ROUND = 4  # chords a quarter turn of bodies that are looked at for what they share
 REACH = 4000.0  # mm of the members round a joint that are looked at, at most
-Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "concrete"]
+Kind = Literal["member", "plate", "piece", "head", "shank", "rod", "weld", "plug", "concrete"]
 
 
 @dataclass(frozen=True, eq=False)
 class Body:
     """One solid of a detail in the joint's frame: what it is, whose, and the names of the parts it belongs to or joins.
 
-    Heads and shanks are of one bolt each and belong to its plies; a weld belongs to both parts it joins.
+    Heads and shanks are of one bolt each and belong to its plies, a rod to the plates that have a hole where it stands; a weld, a plug among
+    them, belongs to both parts it joins.
     """
 
     kind: Kind
@@ -116,7 +117,7 @@ def part_bodies(a: Assembled, per_arc: int, drilled: bool = False) -> Iterator[B
         yield Body("shank", name, plies, shank, along)
     yield from weld_bodies(d.welds)
     for plug in d.plugs:
-        yield Body("weld", plug.name, plug.parts, plug_mesh(plug, max(per_arc, 3)), plug.frame.axes)
+        yield Body("plug", plug.name, plug.parts, plug_mesh(plug, max(per_arc, 3)), plug.frame.axes)
     for tie, through in zip(d.ties, a.tied, strict=True):
         bar, nuts = tie_bodies(tie)
         passed = tuple(dict.fromkeys(a.plies[p.ply].owner for p in through))
@@ -124,8 +125,8 @@ def part_bodies(a: Assembled, per_arc: int, drilled: bool = False) -> Iterator[B
         yield Body("shank", tie.name, passed, bar, along)
         for nut in nuts:
             yield Body("head", tie.name, passed, nut, along)
-    for r in d.rods:
-        yield Body("rod", r.name, (), rod_mesh(r), UPRIGHT)
+    for r, through in zip(d.rods, a.anchored, strict=True):
+        yield Body("rod", r.name, tuple(dict.fromkeys(a.plies[p.ply].owner for p in through if p.hole is not None)), rod_mesh(r), UPRIGHT)
     for block in d.blocks:
         yield Body("concrete", block.name, (block.name,), prism(block.outline, (), 0.0, block.thickness, per_arc).placed(block.frame), block.frame.axes)
 

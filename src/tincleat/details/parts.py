@@ -7,7 +7,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from tincleat.catalogue.fasteners import HoleKind
+from tincleat.catalogue.fasteners import HoleKind, anchor_size
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.fittings import Fitting as Fitting
 from tincleat.details.plates import BentPlate as BentPlate
@@ -172,10 +172,14 @@ class Plug(msgspec.Struct, frozen=True, gc=False):
         return float(np.pi / 4 * self.width**2 + (self.length - self.width) * self.width) * self.depth
 
 
+HOOK = 4.0  # length of a hooked rod's tail from the bar's axis, in its diameters
+
+
 class Rod(msgspec.Struct, frozen=True, gc=False):
     """An anchor rod along z at (x, y) from ``bottom`` to ``top``; nuts sit with their undersides at ``nuts``, plate washers at ``washers``.
 
-    ``washer`` is the side and thickness of the square plate washers, which lie turned by ``turn`` (rad) about the rod.
+    ``washer`` is the side and thickness of the square plate washers, which lie turned by ``turn`` (rad) about the rod; ``hook`` is the way
+    that a hooked one's tail looks in plan (rad).
     """
 
     name: str
@@ -190,6 +194,13 @@ class Rod(msgspec.Struct, frozen=True, gc=False):
     washers: tuple[float, ...]
     washer: tuple[float, float]
     turn: float = 0.0
+    hook: float = 0.0
+
+    @property
+    def tail(self) -> Frame:
+        """Of a hooked one the tail: its axis as z from the bar's on, seen from :attr:`stand`."""
+        d, way = anchor_size(self.size).d, self.hook - self.turn
+        return Frame((0.0, 0.0, self.bottom + d / 2), (float(-np.sin(way)), float(np.cos(way)), 0.0), (float(np.cos(way)), float(np.sin(way)), 0.0))
 
     @property
     def stand(self) -> Frame:
@@ -381,7 +392,7 @@ def mirrored(detail: Detail) -> Detail:
         bolts=tuple(replace(b, points=tuple(m(p) for p in b.points), axis=m(b.axis), load=m(b.load)) for b in detail.bolts),
         welds=tuple(_weld_image(w, m) for w in detail.welds),
         plugs=tuple(replace(p, frame=p.frame.mirrored_y()) for p in detail.plugs),
-        rods=tuple(replace(r, y=-r.y, turn=-r.turn) for r in detail.rods),
+        rods=tuple(replace(r, y=-r.y, turn=-r.turn, hook=-r.hook) for r in detail.rods),
         blocks=tuple(replace(b, outline=b.outline.mirrored_y(), frame=b.frame.mirrored_y()) for b in detail.blocks),
         ties=tuple(replace(t, frame=t.frame.mirrored_y(), seats=tuple(m(n) for n in t.seats)) for t in detail.ties),
         bents=tuple(b.mirrored for b in detail.bents),

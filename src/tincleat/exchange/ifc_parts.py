@@ -10,7 +10,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import bolt_frame, tie_frame
 from tincleat.details.bolting import Stack, stack
 from tincleat.details.fittings import Stud
-from tincleat.details.parts import BentPlate, Block, Bolts, Fitting, Piece, Plate, Plug, Rod, Tie, Weld
+from tincleat.details.parts import HOOK, BentPlate, Block, Bolts, Fitting, Piece, Plate, Plug, Rod, Tie, Weld
 from tincleat.details.plates import Hole
 from tincleat.details.tapers import Taper, square
 from tincleat.exchange.ifc_pen import Pen
@@ -210,14 +210,10 @@ class Parts(Pen):
             elif rod.foot == "headed":
                 solids.append(self._extruded(self._area(hexagon), Frame((0.0, 0.0, rod.bottom)), size.nut_height))
             elif rod.foot == "hooked":
-                solids.append(
-                    self._extruded(
-                        self._area(Outline.circle(0, 0, size.d)), Frame((0.0, 0.0, rod.bottom + size.d / 2), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0)), 4 * size.d
-                    )
-                )
+                solids.append(self._extruded(self._area(Outline.circle(0, 0, size.d)), rod.tail, HOOK * size.d))
             return [self._styled(s, "bolt") for s in solids]
 
-        key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer)
+        key_ = ("rod", rod.size, rod.bottom, rod.top, rod.foot, rod.nuts, rod.washers, rod.washer, rod.tail if rod.foot == "hooked" else None)
         item = self._mapped(key_, make, rod.stand)
         return self.f.add(
             "IFCMECHANICALFASTENER",

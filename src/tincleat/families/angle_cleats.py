@@ -5,17 +5,18 @@ Joint frame: origin where the beam's middle line meets the support's face, x out
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tincleat.catalogue.fasteners import bolt_size
+from tincleat.catalogue.fasteners import BoltSize, bolt_size
 from tincleat.catalogue.sections import Section, section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
-from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
+from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, smaller_bolts, web_rows
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, INCH, METRIC, angle, first_choice, longer, shorter
@@ -118,7 +119,7 @@ def build(case: Case, given: Given) -> Detail:
         askew = math.acos(min(1.0, abs(float(np.dot(case.members[e.number].frame.y, case.supported.frame.y)))))
         if askew > MOST_SKEW:
             raise NoFit(f"the webs of the two beams stand {math.degrees(askew):.1f}° to each other", right="webs in one plane, or cleats of their own")
-    shape = _angle(case, given, first)
+    shape = _angle(case, given, first, max(e.end.web.thickness for e in ends))
     on_support, on_beam = (longer(shape), shorter(shape)) if given.value("long_leg") == "on the support" else (shorter(shape), longer(shape))
     t = shape.tw
     setback = float(given.worked_out("setback", 12.7 if house.inch else 10.0))
@@ -133,16 +134,31 @@ def build(case: Case, given: Given) -> Detail:
     hole, _ = house.hole(bolt, "normal")
     edge = rules.edge_least(b, Hole(0, 0, hole, hole), False).value
     step = 3.175 if house.inch else 5.0
-    gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear) / step - 1e-9) * step, math.floor((on_beam - edge) / step + 1e-9) * step)))
+    centres = _centres(case, given, first, edge, on_support, shape)
+    bolted = {"beam": given.value("to_beam") == "bolted", "support": given.value("to_support") == "bolted"}
+    web = max(e.end.web.thickness for e in ends)
+    other = (centres - web) / 2 if all(bolted.values()) else math.inf
+    nuts = case.support.shape.tw if len(ends) > 1 and case.support is not None else 0.0
+    if not given.has("gauge") and not given.has("bolt") and _past_heads(b, t, other, web, nuts) > on_beam - edge:
+        for smaller in map(bolt_size, smaller_bolts(house)):
+            least = rules.edge_least(smaller, Hole(0, 0, *house.hole(smaller.name, "normal")), False).value
+            if smaller.d < b.d and _past_heads(smaller, t, other, web, nuts) <= on_beam - least:
+                given.fitted("bolt", smaller.name, f"heads in the two legs of {shape.name} keep clear of each other")
+                bolt, edge = smaller.name, least
+                b = bolt_size(bolt, house.tighten_room)
+                hole, _ = house.hole(bolt, "normal")
+                break
+    inner, outer = _past_heads(b, t, other, web, nuts), math.floor((on_beam - edge) / step + 1e-9) * step
+    gauge = float(given.worked_out("gauge", min(math.ceil(max(setback + max(edge, 1.5 * b.d), t + b.clear, inner) / step - 1e-9) * step, outer)))
     rows, raw = web_rows(given, first.end, bolt, end, t, zone, first.end.beam.h / 2 / first.up[2])
     length = given.rounded("length", raw, "cleat length")
     if not given.has("length") and raw <= zone[1] - zone[0] + 1e-6 < length:
         length = float(given.fitted("length", raw, f"the clear web is {zone[1] - zone[0]:.0f} mm"))
+    if bolted["support"]:
+        _beside_web(case, [first.at(r, 0.0, first.end.at) for r in rows], b)
     middle = (rows[0] + rows[-1]) / 2
     sides = {"near side": (-1.0,), "far side": (1.0,), "both sides": (-1.0, 1.0)}[str(given.value("sides"))]
-    centres = _centres(case, given, first, edge, on_support, shape)
     site = str(given.value("bolt_grade"))
-    bolted = {"beam": given.value("to_beam") == "bolted", "support": given.value("to_support") == "bolted"}
 
     pieces: list[Piece] = []
     welds: list[Weld] = []
@@ -180,6 +196,26 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
+def _beside_web(case: Case, spots: Sequence[Array], b: BoltSize) -> None:
+    """Raise NoFit with figures where rows that run across a flange, for the beam lies on its side, have a bolt over the web behind it."""
+    support, (along, _, _) = case.support, face_width(case)
+    if support is None or support.shape.shape not in ("I", "T") or case.kind not in FLANGED or abs(along[1]) > 0.7:
+        return
+    stem = support.shape.tw / 2 + support.shape.r1 + b.washer_d / 2
+    near = min(abs(float((spot - support.frame.o) @ along)) for spot in spots)
+    if near < stem - 0.05:
+        raise NoFit(f"a row of bolts would stand {near:.0f} mm from the middle of {support.shape.name}, where its web's root needs {stem:.0f} mm", right="two rows further apart, or cleats welded to the support")
+
+
+def _past_heads(b: BoltSize, t: float, other: float, web: float, nuts: float) -> float:
+    """How far from the heel bolts through a beam's ``web`` and the angles' legs, ``t`` mm thick, have to be so that they pass those in the other legs,
+    which stand ``other`` mm from the heel in the same rows with their heads there, or with their nuts where they hold ``nuts`` mm; 0 where those lie
+    beyond their ends."""
+    corner, grip = b.head_af / 3**0.5, 2 * t + web
+    tall = b.stocked_length(2 * t + nuts, 1) - 2 * t - nuts if nuts else b.head_height
+    return 0.0 if other - corner >= t + b.stocked_length(grip, 1) - grip else t + tall + corner
+
+
 def _off_face(e: _End, heel: float, leg: float, spare: float) -> float:
     """How far off the support's face, where the web meets it, a leg there has to lie so that it touches with its heel or its toe (mm); raises
     NoFit where the other one would stand too far off."""
@@ -196,22 +232,27 @@ def _zone(e: _End, out: float) -> tuple[float, float]:
     return max((low - d) / e.up[2] for d in drops), min((high - d) / e.up[2] for d in drops)
 
 
-def _angle(case: Case, given: Given, e: _End) -> Section:
-    """The cleats' section; between a column's flanges one whose leg on the web keeps off their roots."""
+def _angle(case: Case, given: Given, e: _End, web: float) -> Section:
+    """The cleats' section; between a column's flanges one whose leg on the web keeps off their roots, with the fillet at its toe if it is welded
+    there.  ``web`` is the thickest one among the beams'."""
     chosen = section(str(given.value("size")))
     if case.kind != "beam to column web" or case.support is None:
         return chosen
     along, low, high = face_width(case)
     aside = float((e.at(0.0, 0.0, e.end.at) - case.support.frame.o) @ along)
-    room = min(high - aside, aside - low) - e.end.web.thickness / 2
-    leg = longer if given.value("long_leg") == "on the support" else shorter
+    room = min(high - aside, aside - low) - web / 2
+
+    def leg(a: Section) -> float:
+        toe = 0.0 if given.value("to_support") == "bolted" else float(given.value("weld_leg")) if given.has("weld_leg") else math.ceil(0.7 * a.tw)
+        return (longer(a) if given.value("long_leg") == "on the support" else shorter(a)) + toe
+
     if leg(chosen) <= room + 0.05:
         return chosen
     own = INCH if given.house.inch else METRIC
     fitting = [a for a in map(section, own) if leg(a) <= room + 0.05 and a.tw <= chosen.tw + 0.05]
     if given.has("size") or not fitting:
         raise NoFit(
-            f"a leg of {leg(chosen):.0f} mm beside the beam's web runs into the root of {case.support.shape.name}, which leaves {room:.0f} mm on its web",
+            f"a leg of {leg(chosen):.0f} mm{'' if given.value('to_support') == 'bolted' else ' with its fillet'} beside the beam's web runs into the root of {case.support.shape.name}, which leaves {room:.0f} mm on its web",
             right="a smaller angle, a fin plate, or an end plate of partial depth",
         )
     best = max(fitting, key=lambda a: (leg(a), a.tw))

@@ -21,6 +21,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round
 from tincleat.kit.layout import up
+from tincleat.kit.rods import hooks
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -343,7 +344,8 @@ def _rods(
         washers.append(face - washer[1])
         levels.append(face - washer[1] - rod.nut_height)
         bottom = face - math.ceil(need / step - 1e-9) * step
-    return tuple(Rod(f"rod {i + 1}", rod.name, grade, x, y, bottom, over + projection, foot, tuple(levels), tuple(washers), washer, turn) for i, (x, y) in enumerate(spots))
+    ways = hooks(foot, spots, rod.d, turn)
+    return tuple(Rod(f"rod {i + 1}", rod.name, grade, x, y, bottom, over + projection, foot, tuple(levels), tuple(washers), washer, turn, ways[i]) for i, (x, y) in enumerate(spots))
 
 
 def _angles(foot: Array, lean: Array, base: Frame) -> tuple[Angle, ...]:

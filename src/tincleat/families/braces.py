@@ -232,6 +232,8 @@ def braces_of(members: Sequence[tuple[int, CaseMember]], given: Given, size: Bol
         each = [held(m, mine, size, laps[k - 1] if laps else None) for _, m in some]
         how, half, line, _ = each[0]
         starred = len(some) > 1 and _starred(some[0][1], some[1][1])
+        if len(each) > 1 and some[0][1].shape.shape in ("C", "T") and abs(each[1][1] - half) > 0.5:
+            raise NoFit(f"{some[0][1].shape.name} and {some[1][1].shape.name} back to back are {2 * half:.0f} and {2 * each[1][1]:.0f} mm wide", right="two alike: their bolts go through both clear of the roots")
         if len(each) > 1 and not starred and abs(each[1][2] - line) > 0.5:
             raise NoFit(f"the bolt lines of {some[0][1].shape.name} and {some[1][1].shape.name} back to back lie {abs(each[1][2] - line):.1f} mm apart", right="angles of like legs in the plane, heels on one side")
         along = np.array([some[0][1].away[0], some[0][1].away[2]])
@@ -340,13 +342,17 @@ def tube_welds(x: Brace, t: float, start: float, length: float, leg: float) -> l
     """Four fillets between a slotted tube's walls and the plate in it."""
     out = []
     y = x.member.frame.origin[1]
-    rim = math.sqrt(max(x.half**2 - (t / 2) ** 2, 0.0)) if x.member.shape.shape == "CHS" else x.half
     name = role_words(x.member.role)
+    # a square tube's walls may be turned a little out of square to the plate: up the wall, and out of it
+    up, wall = sorted((np.array(x.member.frame.y), np.array(x.member.frame.z)), key=lambda way: -abs(way[1]))
+    up, wall = up * math.copysign(1.0, up[1]), wall * math.copysign(1.0, float(wall @ in_space(x.across)))
+    round_ = x.member.shape.shape == "CHS"
     for side in (-1.0, 1.0):
         for face in (-1.0, 1.0):
+            rim = math.sqrt(max(x.half**2 - (t / 2) ** 2, 0.0)) if round_ else (x.half - side * face * t / 2 * wall[1]) / float(wall @ in_space(x.across))
             a, b = (in_space(x.at(s, side * rim), y + face * t / 2) for s in (start, start + length))
             on_plate = (float(x.across[0]) * side, 0.0, float(x.across[1]) * side)
-            out.append(fillet(f"{name} in the slot", leg, a, b, on_plate, (0.0, face, 0.0), ("gusset", name)))
+            out.append(fillet(f"{name} in the slot", leg, a, b, on_plate, (0.0, face, 0.0) if round_ else up * face, ("gusset", name)))
     return out
 
 

@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
+from tincleat.catalogue.fasteners import BoltSize
 from tincleat.details.assembled import role_words
 from tincleat.details.fittings import Fork
 from tincleat.details.parts import STANDARD_VIEWS, Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
@@ -242,10 +243,11 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
             across.append([])
         else:
             first = float(x.given.worked_out("brace_end", up(max(least, 1.75 * b.d), step)))
+            lines = lines_of(x, b, step, edge)
+            start = ends = max(start, up(_bolts_let_in(case, x, b, (y0, y0 + t), start + first, lines) - first, step))
             spots = [start + first]
             for further in tuple(x.given.worked_out("pitch", usual)):
                 spots.append(spots[-1] + further)
-            lines = lines_of(x, b, step, edge)
             end, wide = spots[-1] + edge, max(x.half * 0.6, lines[-1] - x.line + edge)
             if x.member.shape.shape == "I":
                 most = x.half - x.member.shape.root - BETWEEN
@@ -316,16 +318,46 @@ def _apart(laps: Sequence[Array], braces: Sequence[Brace]) -> None:
                 raise NoFit(f"brace {i + 1} ({braces[i].member.shape.name}) and brace {k + 1} ({braces[k].member.shape.name}) lie over each other on the plate", right="braces further apart, or two of one line back to back")
 
 
-def _clear_of(x: Brace, body: Polygon, clear: float) -> float:
-    """How far from the working point a brace has to end so that it keeps clear of some steel all across its breadth."""
-    far = 2000.0
-    w = x.half + clear * 0.5
-    strip = Polygon([x.at(-far, -w), x.at(far, -w), x.at(far, w), x.at(-far, w)])
+def _clear_of(x: Brace, body: Polygon, clear: float, across: "tuple[float, float] | None" = None) -> float:
+    """How far from the working point a brace has to end so that it keeps clear of some steel all across its breadth, or from where to where is said."""
+    low, high = across or (-x.half - clear * 0.5, x.half + clear * 0.5)
+    strip = Polygon([x.at(-FAR, low), x.at(FAR, low), x.at(FAR, high), x.at(-FAR, high)])
     met = strip.intersection(body)
     if met.is_empty:
         return clear
     foot = float((x.at(0.0)) @ x.along)
     return max(float(np.asarray(p) @ x.along) - foot for p in shapely.get_coordinates(met)) + clear
+
+
+def _bolts_let_in(case: Case, x: Brace, b: BoltSize, plate: tuple[float, float], first: float, lines: Sequence[float]) -> float:
+    """Where from the working point the first bolts of a brace may sit, which would sit at ``first`` and lie on some ``lines`` across: they go in from
+    one side of the ``plate`` (from y to y) with the leg on it, and are turned on the other, past flanges that lie over or under them."""
+    spots = shapely.MultiPoint([x.at(first, w) for w in lines]).buffer(b.clear)
+    near = [m for _, m in carrying(case) if _silhouette(m).intersects(spots)]
+    if not near and not case.context:
+        return first
+    thick = float(x.given.value("tee_thickness")) if x.how == "tee" else 2 * x.member.shape.tw if x.how == FLATTENED else x.member.shape.tf if x.member.shape.shape == "T" else x.member.shape.tw
+    ways = [way for faces in x.faces for _, way in faces if len(faces) == 1] or [1.0, -1.0]
+    low, high = plate[0] - thick * (1.0 in ways), plate[1] + thick * (-1.0 in ways)
+    long, short = b.stocked_length(high - low, 2) + b.head_height, b.nut_height + 2 * b.washer_t + b.d / 2
+    across = (min(lines) - b.clear, max(lines) + b.clear)
+    least = math.inf
+    for under, over in ((long, short), (short, long)):
+        spans = ((low - under, low), (high, high + over))
+        bodies = [shadow(m, FLAT, heights_between(*span, m)) for m in near for span in spans]
+        body = shapely.union_all([*bodies, *(plate_shadow(s, heights_between(*span)) for s in case.context for span in spans)])
+        if not spots.intersects(body):
+            return first
+        least = min(least, _clear_of(x, body, b.clear, across))
+    return least
+
+
+def _silhouette(m: CaseMember) -> Polygon:
+    """What a member covers at most of the plane of the braces, however deep it lies."""
+    h, b = max(m.shape.h, m.shape.h_end) / 2, m.shape.b / 2
+    low, high = max(m.low, -FAR), min(m.high, FAR)
+    corners = m.frame.to_world([(x, y, z) for x in (low, high) for y in (-b, b) for z in (-h, h)])
+    return shapely.MultiPoint(corners[:, [0, 2]]).convex_hull
 
 
 def _pin_let_in(case: Case, x: Brace, start: float, clear: float, step: float) -> float:

@@ -228,7 +228,7 @@ def build(case: Case, given: Given) -> Detail:
     if form == "partial depth":
         notched = end_of_beam(case, house, None)
         made.notches += end_notches(case, notched, house)
-    width, gauge, middle_w = _across(case, given, beams, form, bolt, plane, leg_w)
+    width, gauge, middle_w = _across(case, given, beams, form, bolt, plane, leg_w, stocked(first.shape.tw, house) if hd else 0.0)
     height = given.rounded("height", ends[0] - ends[1], "end plate length")
     if given.has("height") or form == "past both flanges" or form == "partial depth":
         middle = (ends[0] + ends[1]) / 2
@@ -383,15 +383,15 @@ def _spread(top: float, bottom: float, most: float, least: float, step: float) -
     return [*(top - i * down(room / count, step) for i in range(count)), bottom] if count else [top]
 
 
-def _across(case: Case, given: Given, beams: list[_Beam], form: str, bolt: str, plane: _Plane, leg: float) -> tuple[float, float, float]:
-    """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to."""
+def _across(case: Case, given: Given, beams: list[_Beam], form: str, bolt: str, plane: _Plane, leg: float, web: float) -> tuple[float, float, float]:
+    """The plate's width, the gauge, and where the middle of both lies across the plate: over the web of the column it is bolted to; a haunch's ``web`` (mm) stands there too."""
     house, beam = given.house, beams[0]
     shape = beam.shape
     b, step = bolt_size(bolt, house.tighten_room), (6.35 if house.inch else 5.0)
     edge = rules_of(house).edge_least(b, Hole(0, 0, *house.hole(bolt, "normal")), False).value
     support = case.members[1].shape
     wide, middle = 1e9, 0.0
-    root = shape.tw / 2 + max(shape.r1, leg) + b.washer_d / 2
+    root = max(shape.tw / 2 + max(shape.r1, leg), web / 2 + leg) + b.washer_d / 2
     if float(given.value("backing")) and case.kind in FACED:
         root = max(root, support.tw / 2 + support.r1 + 1.0 + edge)
     if case.kind in FACED:
@@ -465,6 +465,10 @@ def _profile_welds(x: _Beam, made: _Made, span: tuple[float, float], form: str, 
         # up the plate and along the depth of the beam are not the same on a slope
         rate = (x.v(0.0, 100.0) - x.v(0.0, 0.0)) / 100.0
         low, high = (span[0] - x.v(0.0, 0.0)) / rate, (span[1] - x.v(0.0, 0.0)) / rate
+    else:  # on a plate that leans the leg up the web comes nearer to one of the roots than its own foot does
+        way = unit(x.fibre(0.0, 1.0) - x.fibre(0.0, 0.0))
+        rise = legs[1] * x.up * float(unit(along - way * float(along @ way)) @ np.array(x.member.frame.z))
+        low, high = low - min(rise, 0.0), high - max(rise, 0.0)
     for flank in (1.0, -1.0):
         run("web", legs[1], (flank * web, low), (flank * web, high), w * flank)
 

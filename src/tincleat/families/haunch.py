@@ -63,6 +63,9 @@ def haunch(
     trim_ = 1.5 * max(legs)  # runs stop short of the corners they would meet in
     # where the upper face meets the beam
     tip = start + inner / math.tan(slope)
+    far, whole = abs(float((at(tip, 0.0) - f.o) @ np.array(f.x))), max(abs(member.low), abs(member.high))
+    if far > whole:
+        raise NoFit(f"the haunch ends {far:.0f} mm along {shape.name}, of which {whole:.0f} mm are there", right="a shorter haunch")
     blunt = max(2 * legs[1], 10.0)  # height at which the web's sharp end is cut off
     end = tip - blunt / math.tan(slope)
     across = crossed(down_way, out)  # the web's normal
@@ -100,11 +103,16 @@ def haunch(
     if groove:
         one, other = (vec(corner + across * s * b / 2) for s in (-1.0, 1.0))
         welds.append(Weld(f"{flange_name} groove weld", tf, one, other, vec(-up_way), vec(square), (plate, flange_name), kind="groove"))
+
+    def slid(p: Array) -> Array:
+        """A point of the flange's face, along it onto the plate."""
+        return p + way * float(n @ (front - p)) / float(n @ way)
+
     for flank in () if groove else (1.0, -1.0):
-        first, last = (corner + across * flank * w for w in (tw / 2 + legs[1], b / 2))
+        first, last = (slid(corner + across * flank * w) for w in (tw / 2 + legs[1], b / 2))
         welds.append(fillet(f"{flange_name} to plate, inside", legs[0], first, last, up_way, way, (plate, flange_name)))
     if not groove:
-        welds.append(fillet(f"{flange_name} to plate, outside", legs[0], lower - across * b / 2, lower + across * b / 2, -up_way, way, (plate, flange_name)))
+        welds.append(fillet(f"{flange_name} to plate, outside", legs[0], slid(lower - across * b / 2), slid(lower + across * b / 2), -up_way, way, (plate, flange_name)))
     touch = at(tip, 0.0)
     welds.append(fillet(f"{flange_name} tip", min(legs[0], tf), touch - across * b / 2, touch + across * b / 2, out, square, (beam, flange_name)))
     # the beam is stiffened where the haunch's flange pushes into it

@@ -171,17 +171,19 @@ def _plated(case: Case, given: Given, side: _Side, size: BoltSize, hole: float, 
     bottom = low + float(given.worked_out("past", up(leg + 2.0, step)))
     if high - bottom < 4 * leg:
         raise NoFit(f"the post ends {bottom - low:.0f} mm over the plate's lower edge, which leaves {max(high - bottom, 0.0):.0f} mm of weld", right=f"at most {max(height - 4 * leg, 0.0):.0f} mm")
-    welds = held_by(given, shape, (side.half, side.wide), (bottom, high), leg)
+    welds = held_by(given, shape, (side.half, side.wide), (bottom, high), leg, case.supported.frame)
     return _made(case, given, side, size, hole, spots, plates, welds, bottom, (width, height))
 
 
-def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tuple[float, float], leg: float) -> list[Weld]:
+def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tuple[float, float], leg: float, post: Frame) -> list[Weld]:
     """The welds of a post to the plate on the side of it towards -x: ``sides`` are its half sizes towards it and along it, ``span`` from where to
-    where up the post they touch, mm; a tube's rounded corners are filled as flares, a flat has fillets."""
+    where up the post they touch, mm; a tube's rounded corners are filled as flares, a flat has fillets.  They follow the ``post`` where that
+    leans along the plate."""
     (half, wide), (bottom, high), house = sides, span, given.house
     x = -half
     y = wide - (shape.r1 if shape.shape == "RHS" else 0.0)
     parts = ("post plate", "supported member")
+    low_y, high_y = (post.origin[1] + post.x[1] / post.x[2] * (z - post.origin[2]) for z in span)
     up_way, out = (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)
     welds: list[Weld] = []
     least = rules_of(house).fillet_length(leg, leg * math.sqrt(0.5)).value
@@ -189,14 +191,14 @@ def held_by(given: Given, shape: Section, sides: tuple[float, float], span: tupl
     if not long_enough and not given.has("weld_leg"):
         given.fitted("weld_leg", leg, f"under and over the post fillets would be {2 * y - 2 * leg:.0f} mm long, {least:.0f} are required: left out, those beside it carry alone")
     if long_enough:
-        welds.append(fillet("over the plate", leg, (x, -y, high), (x, y, high), (-1.0, 0.0, 0.0), up_way, parts))
+        welds.append(fillet("over the plate", leg, (x, high_y - y, high), (x, high_y + y, high), (-1.0, 0.0, 0.0), up_way, parts))
     if long_enough and (shape.shape != "RHS" or shape.tw >= leg - 0.01):  # a thinner wall's end holds no fillet that is thick enough
-        welds.append(fillet("under the post", leg, (x, -y, bottom), (x, y, bottom), (0.0, 0.0, -1.0), out, parts))
+        welds.append(fillet("under the post", leg, (x, low_y - y, bottom), (x, low_y + y, bottom), (0.0, 0.0, -1.0), out, parts))
     for s in (-1.0, 1.0):
         if shape.shape == "RHS":
-            welds.append(flare("flare beside the post", shape.r1, shape.tw, ((x, s * wide, bottom), (x, s * wide, high)), (0.0, s, 0.0), out, parts))
+            welds.append(flare("flare beside the post", shape.r1, shape.tw, ((x, low_y + s * wide, bottom), (x, high_y + s * wide, high)), (0.0, s, 0.0), out, parts))
         else:
-            welds.append(fillet("beside the post", leg, (x, s * y, bottom), (x, s * y, high), (0.0, s, 0.0), out, parts))
+            welds.append(fillet("beside the post", leg, (x, low_y + s * y, bottom), (x, high_y + s * y, high), (0.0, s, 0.0), out, parts))
     return welds
 
 

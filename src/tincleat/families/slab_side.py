@@ -107,7 +107,7 @@ def build(case: Case, given: Given) -> Detail:
     if given.value("slab"):
         outline = Outline.rectangle(-INTO, -width / 2 - ALONG, 0.0, width / 2 + ALONG)
         blocks = (Block("slab", str(given.value("concrete")), outline, slab, at.at(Frame((face, 0.0, top - slab)))),)
-    welds = [_turned(at, w) for w in held_by(given, shape, (half, wide), (0.0, high), leg)]
+    welds = [_turned(at, w) for w in held_by(given, shape, (half, wide), (0.0, high), leg, at.inside(m.frame))]
     return Detail(
         "post on a slab's side", (plate,), (), tuple(welds), ends=(EndCut(0, vec(at.origin), (0.0, 0.0, 1.0)),), ties=rods, blocks=blocks, numbers=tuple(given.numbers.values()),
         dimensions=_dimensions(at, (face, -half), spots, (low, high), width, top, embedment), views=_views(at),

@@ -14,6 +14,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import web_welds
 from tincleat.kit.layout import up
+from tincleat.kit.rods import hooks
 from tincleat.project.entities import HouseRules
 from tincleat.steel.cuts import EndCut
 
@@ -93,9 +94,10 @@ def build(case: Case, given: Given) -> Detail:
     projection = float(given.worked_out("rod_projection", up(need, step)))
     bottom = concrete - float(given.value("embedment"))
     foot, grade = given.value("rod_foot"), str(given.value("anchor_grade"))
+    ways = hooks(foot, spots, rod.d)
     rods = tuple(
-        Rod(f"rod {i}", rod.name, grade, x, y, bottom, over + projection, foot, (over + rod.washer_t,), (over,), (rod.washer_side, rod.washer_t))
-        for i, (x, y) in enumerate(spots, 1)
+        Rod(f"rod {i}", rod.name, grade, x, y, bottom, over + projection, foot, (over + rod.washer_t,), (over,), (rod.washer_side, rod.washer_t), hook=way)
+        for i, ((x, y), way) in enumerate(zip(spots, ways, strict=True), 1)
     )  # fmt: skip
     blocks = (Block("grout", "grout", outline, grout, Frame((centre, 0.0, concrete))),) if grout else ()
     return Detail(

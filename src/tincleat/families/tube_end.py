@@ -20,7 +20,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import FLANGED, face_of, face_width, keep_on
-from tincleat.kit.foot import foot_welds, footprint, legs_round
+from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
@@ -134,9 +134,12 @@ def build(case: Case, given: Given) -> Detail:
         if pack:
             plates.append(Plate("pack" if len(tubes) == 1 else f"pack {i + 1}", outline, pack, Frame.of(face + plane.n * (0.0 if i == 0 else -pack), plane.w, plane.n), grade, holes, ("pack", "")))
         plates.append(Plate(name, outline, t, Frame.of(face + plane.n * (pack if i == 0 else -pack - t), plane.w, plane.n), grade, holes, ("", "")))
-        front = face + plane.n * side * (pack + t)
-        ends.append(EndCut(number, vec(front), vec(plane.n * side)))
-        welds += foot_welds(m.shape, _foot(m, front, plane.n * side), leg, leg, (name, role_words(m.role)))
+        normal = plane.n * side
+        front = face + normal * (pack + t)
+        ends.append(EndCut(number, vec(front), vec(normal)))
+        away = np.array(m.away)
+        stand = Frame.of(m.frame.o + away * float((front - m.frame.o) @ normal) / float(away @ normal), m.frame.z, away)
+        welds += leaned(foot_welds(m.shape, stand, leg, leg, (name, role_words(m.role))), stand, vec(normal))
     points = tuple(vec(plane.at(v, w)) for v, w in spots)
     bolts = Bolts("bolts", size.name, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v))
     number = case.members.index(case.support)

@@ -18,6 +18,7 @@ from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.foot import legs_round
 from tincleat.kit.layout import down, up
 from tincleat.kit.packs import stocked
+from tincleat.kit.rods import hooks
 from tincleat.kit.stiffen import room_beside, stiffeners_at
 from tincleat.kit.weld import fillet
 from tincleat.project.entities import HouseRules
@@ -139,9 +140,11 @@ def _rods(given: Given, rod: AnchorSize, spots: list[tuple[float, float]], top: 
     need = rod.washer_t + rod.nut_height + 2 * rod.pitch
     projection = float(given.worked_out("rod_projection", up(need, step))) if spots else 0.0
     bottom = top - float(given.value("embedment"))
+    foot = given.value("rod_foot")
+    ways = hooks(foot, spots, rod.d)
     return tuple(
-        Rod(f"rod {i}", rod.name, str(given.value("anchor_grade")), x, y, bottom, over + projection, given.value("rod_foot"), (over + rod.washer_t,), (over,), (rod.washer_side, rod.washer_t))
-        for i, (x, y) in enumerate(spots, 1)
+        Rod(f"rod {i}", rod.name, str(given.value("anchor_grade")), x, y, bottom, over + projection, foot, (over + rod.washer_t,), (over,), (rod.washer_side, rod.washer_t), hook=way)
+        for i, ((x, y), way) in enumerate(zip(spots, ways, strict=True), 1)
     )  # fmt: skip
 
 

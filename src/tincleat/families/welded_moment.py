@@ -5,6 +5,7 @@ welds are made from above: their preparation opens upward, a backing bar lies un
 """
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -14,7 +15,7 @@ from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
-from tincleat.geometry.frames import Frame, vec
+from tincleat.geometry.frames import Frame, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
 from tincleat.kit.access import access_hole, access_usual, across
@@ -85,8 +86,7 @@ def build(case: Case, given: Given) -> Detail:
 
     notches: list[Notch] = []
     for name, inner in (("top", half - tf), ("bottom", -half)):
-        x = face(inner)
-        notches.append(across(f"{name} bevel", 0, Frame(), ((x + opening - 1.0, inner), (x + opening, inner), (x + reach, inner + tf), (x + opening - 1.0, inner + tf)), shape.b / 2 + 5.0))
+        notches.append(_flange_bevel(f"{name} bevel", sizes, inner, ((opening - 1.0, 0.0), (opening, 0.0), (reach, tf), (opening - 1.0, tf)), shape.b / 2 + 5.0))
     widest = min(high - 0.5, long)  # that the hole has room for
     radius = float(given.worked_out("hole_radius", min(9.525 if inch else 10.0, widest)))
     if radius > widest + 1e-6:
@@ -137,6 +137,14 @@ def build(case: Case, given: Given) -> Detail:
         "welded moment joint", tuple(plates), (tab.bolts,), tuple(welds), ends=ends, notches=tuple(notches), holes=tab.holes, numbers=tuple(given.numbers.values()),
         dimensions=_dimensions(tab, (opening, gap), (half, tf, high, long, reach)),
     )  # fmt: skip
+
+
+def _flange_bevel(name: str, sizes: BeamEnd, root: float, ring: Sequence[tuple[float, float]], half: float) -> Notch:
+    """What a flange loses for its groove: a ring (from the face, over the ``root``; mm) drawn along the line on which that meets the face, which may
+    stand a little askew, ``half`` mm either way."""
+    low, high = (np.array((sizes.face(y, root), y, root)) for y in (-half, half))
+    run = unit(high - low)
+    return Notch(name, 0, Frame.of(low, crossed(run, (0.0, 0.0, 1.0)), run), Outline(tuple((x * run[1], -z, 0.0) for x, z in reversed(ring))), float(np.linalg.norm(high - low)))
 
 
 def _web_bevel(sizes: BeamEnd, side: float, opening: float, bevel: float, between: tuple[float, float]) -> Notch:

@@ -17,8 +17,8 @@ from tincleat.steel.cuts import NONE, Cuts, EndCut, MemberHole, Notch, in_outer
 
 LAPPED = 1500.0  # mm that a purlin may go on past what carries it, lying in the next one
 REACH = 600.0  # mm: how far from a joint a member's own end still makes a difference to it
-FURTHER = {"knee": 4000.0, "apex": 4000.0, "brace end": 1500.0, "sloping foot": 2000.0, "along": 12000.0}  # where haunches lie, gussets of steep braces and feet of gentle stringers reach, and what lies along a member
-ALONG = {"beam to column flange": 1500.0}  # and where the joined member may have one
+FURTHER = {"knee": 4000.0, "apex": 4000.0, "splice": 2500.0, "brace end": 1500.0, "sloping foot": 2000.0, "along": 12000.0}  # where haunches lie, gussets of steep braces and feet of gentle stringers reach, and what lies along a member
+ALONG = {"beam to column flange": 2500.0}  # and where the joined member may have one
 Kind = Literal[
     "column foot", "column head", "column under beam", "post on beam", "column splice", "beam to column flange", "beam to column web",
     "beam to hollow face", "beam to beam web", "beam on flange", "knee", "apex", "splice", "corner", "brace end", "near miss", "free end", "sloping foot", "post beside", "brace on flange", "lap",

@@ -84,13 +84,17 @@ def _leg_welds(shape: Section, at: Frame, bar: Frame, leg: float, parts: tuple[s
 
 
 def web_welds(m: CaseMember, at: Vec3, normal: Vec3, along: Vec3, leg: float, parts: tuple[str, str]) -> list[Weld]:
-    """Fillets on the two faces of a slanting bar's web, or a tube's side walls, where they stand on a plane square to the web.
+    """Fillets on the two faces of a slanting bar's web, or a tube's side walls, where they stand on a plane about square to the web.
 
-    The bar's middle line meets the plane near ``at``; ``normal`` points up the bar, ``along`` lies in the plane in the web.  A run ends
-    so far before the bar's edge does that its leg stays on it.
+    The bar's middle line meets the plane near ``at``; ``normal`` points up the bar, ``along`` lies in the plane, in the web or nearly so.  A run
+    ends so far before the bar's edge does that its leg stays on it.
     """
     shape = m.shape
-    away, n, v = np.array(m.away), np.array(normal), np.array(along)
+    away, n, y = np.array(m.away), np.array(normal), np.array(m.frame.y)
+    # a web that is turned a little stands on the plane along a line of its own
+    v = unit(crossed(y, n)) * math.copysign(1.0, float(crossed(y, n) @ np.array(along)))
+    out_of = y - n * float(y @ n)
+    out_of, up = out_of / float(out_of @ y), unit(n - y * float(n @ y))
     web = web_of(shape.elements)
     if shape.shape == "RHS":
         faces, flat = [(-shape.b / 2, -1.0), (shape.b / 2, 1.0)], shape.h / 2 - shape.r1
@@ -101,15 +105,14 @@ def web_welds(m: CaseMember, at: Vec3, normal: Vec3, along: Vec3, leg: float, pa
         faces, flat = [(web.at + s * web.thickness / 2, s) for s in (-1.0, 1.0)], shape.h / 2 - shape.root
     steep = float(n @ away)
     lean = leg * float(v @ away) / steep  # at its leg's height the bar's edge lies that much further on
-    y = np.array(m.frame.y)
     foot = m.frame.o + away * float((np.array(at) - m.frame.o) @ n) / steep
     out = []
     for face, side in faces:
         back = shape.shape == "C" and abs(face) > shape.b / 2 - 0.01  # a channel's back is flat over its whole depth
         reach = (shape.h / 2 if back else flat) / steep
-        spot = foot + y * face
+        spot = foot + out_of * face
         a, b = spot + v * (-reach + max(lean, 0.0)), spot + v * (reach + min(lean, 0.0))
-        out.append(fillet("web, near face" if side * y[1] < 0 else "web, far face", leg, a, b, y * side, n, parts))
+        out.append(fillet("web, near face" if side * y[1] < 0 else "web, far face", leg, a, b, unit(out_of) * side, up, parts))
     return out
 
 

@@ -115,7 +115,7 @@ class Pair:
             for corners in zones:
                 low, high = corners.min(axis=0), corners.max(axis=0)
                 for b in bodies_:
-                    if b.kind in ("plate", "piece", "head", "weld", "rod"):
+                    if b.kind in ("plate", "piece", "head", "weld", "plug", "rod"):
                         points = at.to_world(b.mesh.points)
                         if (points.min(axis=0) < high - 0.1).all() and (points.max(axis=0) > low + 0.1).all():
                             where = vec((np.maximum(points.min(axis=0), low) + np.minimum(points.max(axis=0), high)) / 2)

@@ -94,24 +94,27 @@ def _unparted(pairs: "list[tuple[Body, Body]]", deep: float) -> "list[tuple[Body
     return [pairs[k] for k in dict.fromkeys(of[kept].tolist())]
 
 
+WELDS = {"weld", "plug"}
+HELD = ("shank", "rod", "plug")
 PASSING = ("support", "column", "beam", "under", "member", "other")
 
 
 def _may(a: Body, b: Body) -> bool:
     """Whether two bodies could clash: not a bolt with what it passes, not welds with each other, not anything cast in concrete."""
-    if "concrete" in (a.kind, b.kind) or (a.kind == "weld" and b.kind == "weld"):
-        return False
     kinds = {a.kind, b.kind}
+    if "concrete" in kinds or kinds <= WELDS:
+        return False
     if kinds == {"head", "shank"} and a.name == b.name:
         return False
-    for bolt, other in ((a, b), (b, a)):
-        if bolt.kind == "shank" and other.kind in ("member", "plate", "piece") and other.name in bolt.owners:
-            return False  # its hole is looked at by the rule for bolts in holes
-        if bolt.kind == "weld" and other.name in bolt.owners:
-            return False  # it lies on them: the rules for welds measure how
-        if bolt.kind == "rod" and other.kind == "plate":
-            return False  # likewise a rod and its hole
-    return not (a.kind == b.kind == "rod")
+    return not any(_meant(one, other) for one, other in ((a, b), (b, a)))
+
+
+def _meant(one: Body, other: Body) -> bool:
+    """Whether a body may lie in a part it belongs to: what stands in a hole, which the rules for bolts, rods and plugs look at, and a weld on a round
+    bar, whose true surface the rule for welds measures to."""
+    if other.kind not in ("member", "plate", "piece") or other.name not in one.owners:
+        return False
+    return one.kind in HELD or (one.kind == "weld" and other.bar is not None and other.bar[0].shape in ("CHS", "RD"))
 
 
 def _inside(pairs: "Sequence[tuple[Body, Body]]", house: HouseRules) -> "Iterator[tuple[Body, Body, float, Vec3]]":

@@ -31,7 +31,7 @@ AXIAL = "along its own axis, while its other end is loose"
 SQUARE = 0.9998  # cosine from which an end is square to its member
 PARTING = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1), (0, 1, 1), (0, 1, -1)], dtype=float)  # directions of a bolt's frame
 WIDER = 1.03  # that a cylinder's corners lie further out than its circle, which has its area
-STEEL = ("member", "plate", "piece", "weld", "rod")
+STEEL = ("member", "plate", "piece", "weld", "plug", "rod")
 
 
 def entry(a: Assembled, house: HouseRules) -> Iterator[Finding]:

@@ -1,0 +1,204 @@
+"""What lies inside steel is told, whatever it belongs to: welds in their own parts, rods in plates and in each other; and what families make of it."""
+
+import itertools
+import math
+from pathlib import Path
+from typing import Any
+
+import manifold3d
+import msgspec
+import numpy as np
+import pytest
+from sites import SITES, Site, beam, column
+from test_erection import joined
+from test_matrix import shared, solid
+from test_settings import site_case
+
+from tincleat.details.assembled import Assembled
+from tincleat.details.bodies import bodies
+from tincleat.details.parts import HOOK, Detail, Plate
+from tincleat.errors import TinCleatError
+from tincleat.families.registry import family
+from tincleat.geometry.frames import Frame
+from tincleat.geometry.outline import Outline
+from tincleat.kit.rods import hooks
+from tincleat.project.entities import HouseRules
+from tincleat.proof.clash import clashes
+
+HOUSE = HouseRules()
+
+
+def told(made: Assembled) -> dict[str, float]:
+    """What is told to share steel, mm³."""
+    return {f.part: f.actual for f in clashes(made, HOUSE) if f.level == "breach"}
+
+
+def foot(**typed: Any) -> Assembled:
+    case = site_case(Site("foot", [column("HEB 300")], "base-plate", ((0, "start"),), {}))
+    kind = family("base-plate")
+    return Assembled(case, kind.detail(case, kind.checked(typed, HOUSE), HOUSE), "EN")
+
+
+def test_a_weld_in_its_own_part_is_told() -> None:
+    """A fillet on a flange of HEB 300, 19 thick, moved 3 mm into the column: its triangle of leg a has what lies under 3 mm inside, times 300 long."""
+    a = foot()
+    assert not told(a)
+    outer = next(w for w in a.detail.welds if w.name == "outer flange, outer face")
+    u = np.array(outer.u)
+    sunk = msgspec.structs.replace(outer, start=tuple(np.array(outer.start) - 3.0 * u), end=tuple(np.array(outer.end) - 3.0 * u))
+    found = told(Assembled(a.case, msgspec.structs.replace(a.detail, welds=(sunk,)), "EN"))
+    area = 3.0 * outer.leg - 3.0**2 / 2  # a strip of the triangle beside its upright leg
+    assert found == {"supported member and outer flange, outer face": pytest.approx(area * 300.0, rel=1e-6)}
+
+
+def test_a_rod_in_a_plate_without_a_hole_is_told() -> None:
+    """A rod of 24 through a plate of 10 that has no hole there: 10 times the area of its sixteen sides, which is its circle's."""
+    a = foot(anchor="M24")
+    rod = a.detail.rods[0]
+    rib = Plate("rib", Outline.rectangle(-40.0, -40.0, 40.0, 40.0), 10.0, Frame((rod.x, rod.y, -150.0)), "S355", ())
+    found = told(Assembled(a.case, msgspec.structs.replace(a.detail, plates=(*a.detail.plates, rib)), "EN"))
+    assert list(found) == [f"rib and {rod.name}"] and found[f"rib and {rod.name}"] == pytest.approx(10 * math.pi * 24**2 / 4, rel=0.03)
+    holed = msgspec.structs.replace(rib, holes=(msgspec.structs.replace(a.detail.plates[0].holes[0], x=0.0, y=0.0),))
+    assert not told(Assembled(a.case, msgspec.structs.replace(a.detail, plates=(*a.detail.plates, holed)), "EN"))
+
+
+def test_rods_in_each_other_are_told() -> None:
+    a = foot(rod_foot="hooked")
+    one, two = a.detail.rods[:2]
+    near = msgspec.structs.replace(two, x=one.x + 10.0, y=one.y)
+    assert [f"{one.name} and {two.name}"] == list(told(Assembled(a.case, msgspec.structs.replace(a.detail, rods=(one, near)), "EN")))
+
+
+def bars(detail: Detail) -> list[tuple[np.ndarray, np.ndarray]]:
+    """The axes of hooked rods' tails, from and to."""
+    out = []
+    for r in detail.rods:
+        start = np.array([r.x, r.y])
+        out.append((start, start + HOOK * 24.0 * np.array([math.cos(r.hook), math.sin(r.hook)])))
+    return out
+
+
+@pytest.mark.parametrize("pitch", [70.0, 100.0, 130.0, 200.0, 260.0, 400.0])
+def test_tails_of_hooked_rods_pass_each_other(pitch: float) -> None:
+    """M24 has tails of 96: two that look at each other from 200 leave 8 between their ends, too little for concrete."""
+    for spots in ([(-pitch / 2, 0.0), (pitch / 2, 0.0)], [(x * pitch / 2, y * 60.0) for x in (-1, 1) for y in (-1, 1)], [(x * pitch, y * 150.0) for x in (-1, 0, 1) for y in (-1, 0, 1)]):
+        ways = hooks("hooked", spots, 24.0)
+        lines = [np.linspace(np.array(p), np.array(p) + 96.0 * np.array([math.cos(w), math.sin(w)]), 97) for p, w in zip(spots, ways, strict=True)]
+        least = min(float(np.sqrt(((a[:, None] - b[None]) ** 2).sum(axis=-1)).min()) for a, b in itertools.combinations(lines, 2))
+        assert least >= 24.0, (spots, ways, least)
+        # the same turned: the tails turn along
+        c, s = math.cos(0.6), math.sin(0.6)
+        turned = hooks("hooked", [(c * x - s * y, s * x + c * y) for x, y in spots], 24.0, 0.6)
+        assert np.allclose(np.cos(np.array(turned) - 0.6), np.cos(ways), atol=1e-9) and np.allclose(np.sin(np.array(turned) - 0.6), np.sin(ways), atol=1e-9)
+    assert hooks("headed", [(0.0, 0.0)], 24.0) == [0.0]
+
+
+def test_tails_look_to_the_middle_of_a_foot() -> None:
+    a = foot(rod_foot="hooked", anchor="M24")
+    for (start, end), rod in zip(bars(a.detail), a.detail.rods, strict=True):
+        assert np.hypot(*end) < np.hypot(*start)
+        found = next(b for b in bodies(a, 4) if b.name == rod.name)
+        assert found.mesh.points[:, 0].min() >= min(start[0], end[0]) - 36.0 and found.mesh.points[:, 0].max() <= max(start[0], end[0]) + 36.0
+
+
+ROLLED = [s for s in SITES if s.family in ("flange-plates", "tube-end-plate", "bracing-gusset", "base-plate", "cap-plate") and any(m["section"].startswith(("SHS", "RHS", "HSS")) for m in s.members)][::2]
+
+
+@pytest.mark.parametrize("site", ROLLED, ids=[s.name for s in ROLLED])
+def test_welds_follow_a_tube_that_is_rolled_a_little(site: Site) -> None:
+    """0.9 degrees over 100 mm are 1.6 mm: by exact solids no weld lies in a tube's wall by more than a tenth of a millimetre along its leg."""
+    for number, m in enumerate(site.members):
+        if not m["section"].startswith(("SHS", "RHS", "HSS")):
+            continue
+        members = [{**x, "roll_deg": x.get("roll_deg", 0.0) + 0.9 * (k == number)} for k, x in enumerate(site.members)]
+        kind = family(site.family)
+        try:
+            case = site_case(Site(site.name, members, site.family, site.at, site.typed, site.inch))
+            detail = kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE)
+        except (TinCleatError, AssertionError):
+            continue
+        found = list(bodies(Assembled(case, detail, "EN"), 8, drilled=True, reach=1500.0))
+        for one, two, volume in shared(found):
+            if "weld" in one or "weld" in two:
+                long = max(float(np.linalg.norm(np.subtract(w.end, w.start)) * w.leg) for w in detail.welds)
+                assert volume < max(1.0, 0.1 * long), (one, two, volume)
+
+
+def test_heads_in_two_legs_of_a_cleat_pass_each_other(tmp_path: Path) -> None:
+    """Two beams on a web of UC 203x203x46: L 75x75x8, the support's bolts 47 from the heel.  M20 in the web reach 8 + 50 - 22 = 36 from its face,
+    past 47 - 30 / sqrt 3 = 29.7 where the support's begin; to pass their nuts they want 8 + 50 - 23.2 + 17.3 = 52 and have 75 - 26.4 = 48: M16."""
+    site = next(s for s in SITES if s.name == "cleats on both sides of the web of UC 203x203x46")
+    kind = family("angle-cleats")
+
+    def made(aside: float, **typed: Any) -> Assembled:
+        members = [{**m, **{end: [m[end][0], aside, m[end][2]] for end in ("start", "end")}} if m["role"] == "column" else m for m in site.members]
+        case = site_case(Site("cleats", members, site.family, site.at, typed))
+        return Assembled(case, kind.detail(case, kind.checked(typed, HOUSE), HOUSE), "EN")
+
+    both = made(0.0)
+    assert both.detail.number("bolt").value == "M16" and both.detail.number("bolt").origin == "adapted" and not told(both)
+    assert list(told(made(5.0, bolt="M20"))) == ["bolts in the web 2 and bolts in the support"]
+    alone = joined(tmp_path / "one", [column("UC 203x203x46", 90), beam("UB 305x165x40")], "angle-cleats", "M2.end")
+    assert alone.made.detail.number("bolt").value == "M20"  # the heads there are 12.5 high
+
+
+def test_rows_over_a_columns_web_are_refused_where_a_beam_lies_on_its_side(tmp_path: Path) -> None:
+    """IPE 300 on its side on a flange of HEB 300: of rows 70 apart the middle one lies over the column's web, whose root reaches 5.5 + 27 from its middle
+    and a washer of 37 half past that: 51."""
+    members = [column("HEB 300"), {**beam("IPE 300"), "roll_deg": 90.0}]
+    with pytest.raises(TinCleatError, match=r"a row of bolts would stand .* mm from the middle of HEB 300, where its web's root needs 51 mm"):
+        joined(tmp_path / "three", members, "angle-cleats", "M2.end")
+
+
+def test_bolts_of_a_wide_brace_pass_the_flange_beside_them(tmp_path: Path) -> None:
+    """An angle of 120 at a column turned to it: by its first row the plate stood 20 mm from the column's flange, and the bolt's axis went through that."""
+    site = next(s for s in SITES if s.name == "gusset L 80x80x8 90 at 45 on 90")
+    members = [m if m["role"] == "column" else {**m, "section": "L 120x120x10"} for m in site.members]
+    case = site_case(Site("wide", members, site.family, site.at, site.typed))
+    kind = family("bracing-gusset")
+    a = Assembled(case, kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE), "EN")
+    support = next(b for b in bodies(a, 8) if b.kind == "member" and b.name.startswith("column"))
+    for f in a.fitted:
+        assert [a.plies[p.ply].owner for p in f.plies] == ["gusset", "brace"]
+        axis = np.array(a.detail.bolts[f.group].axis)
+        line = np.array(f.point) + axis * np.linspace(-60.0, 60.0, 121)[:, None]
+        needle = manifold3d.Manifold.cylinder(120.0, 1.0, 1.0, 8, True).rotate((90.0, 0.0, 0.0)).translate(tuple(line.mean(axis=0)))
+        assert solid(support).min_gap(needle, 60.0) > 15.0
+
+
+def test_a_haunch_on_a_splice_reaches_as_far_as_it_is_long(tmp_path: Path) -> None:
+    """A haunch 300 deep is 900 long by itself; what it is welded to is there all along, and a beam too short for it is told in figures."""
+    whole = [{"section": "UB 356x171x45", "role": "beam", "start": [-5000, 0, 3000], "end": [0, 0, 3000]}, {"section": "UB 356x171x45", "role": "beam", "start": [0, 0, 3000], "end": [5000, 0, 3000]}]
+    e = joined(tmp_path / "long", whole, "end-plate", "M1.end", haunch_depth=300.0)
+    assert e.made.detail.number("haunch_length").value == 900.0 and not [f for f in e.findings if f.level == "breach" and f.rule.startswith("weld")]
+    with pytest.raises(TinCleatError, match=r"the haunch ends .* mm along UB 356x171x45, of which 800 mm are there"):
+        joined(tmp_path / "short", [whole[0], {**whole[1], "end": [800, 0, 3000]}], "end-plate", "M1.end", haunch_depth=300.0)
+
+
+def test_channels_of_two_sizes_back_to_back_are_refused(tmp_path: Path) -> None:
+    site = next(s for s in SITES if s.name == "gusset double PFC 150x75x18 10 35")
+    first = next(i for i, m in enumerate(site.members) if m["role"] == "brace")
+    members = [{**m, "section": "PFC 200x75x23"} if i == first else m for i, m in enumerate(site.members)]
+    kind = family("bracing-gusset")
+    case = site_case(Site("unlike", members, site.family, site.at, site.typed))
+    with pytest.raises(TinCleatError, match=r"back to back are .* mm wide"):
+        kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE)
+
+
+def test_a_leaning_posts_flares_run_along_it() -> None:
+    """4 in 1000 over 140 mm are 0.56 mm: the flares lie that far over at their upper end."""
+    site = next(s for s in SITES if s.name == "post SHS 40x40x4 beside PFC 230x75x26 0 left")
+    members = [{**m} for m in site.members]
+    post = next(i for i, m in enumerate(members) if m["section"].startswith("SHS"))
+    high = max(members[post]["start"][2], members[post]["end"][2])
+    for end in ("start", "end"):
+        x, y, z = members[post][end]
+        members[post][end] = [x + 0.004 * (z - high), y, z]
+    case = site_case(Site("leaning", members, site.family, site.at, site.typed))
+    kind = family("post-side")
+    flares = [w for w in kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE).welds if w.name == "flare beside the post"]
+    x = np.array(case.supported.frame.x)
+    assert abs(x[1]) == pytest.approx(0.004, rel=0.01)
+    for w in flares:
+        way = np.subtract(w.end, w.start)
+        assert way[1] / way[2] == pytest.approx(x[1] / x[2], abs=1e-9)

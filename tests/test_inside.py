@@ -9,6 +9,7 @@ import manifold3d
 import msgspec
 import numpy as np
 import pytest
+from shapely.geometry import Point
 from sites import SITES, Site, beam, column
 from test_erection import joined
 from test_matrix import shared, solid
@@ -202,3 +203,70 @@ def test_a_leaning_posts_flares_run_along_it() -> None:
     for w in flares:
         way = np.subtract(w.end, w.start)
         assert way[1] / way[2] == pytest.approx(x[1] / x[2], abs=1e-9)
+
+
+@pytest.mark.parametrize("name", ["UC 203x203x46", "UB 610x229x101", "IPE 600", "UB 406x140x39", "HEB 200"])
+@pytest.mark.parametrize("turn", [-5.7, 1.0, 5.7, 12.0])
+def test_a_gusset_on_a_turned_column_is_bevelled_however_deep_the_column(name: str, turn: float) -> None:
+    """By exact solids its fillets lie neither in the column nor in the plate by more than 1 mm³, and their roots on both."""
+    site = next(s for s in SITES if s.name == "gusset CHS 88.9x5 0 at 45 on 0")
+    members = [{**m, "section": name, "roll_deg": turn} if m["role"] == "column" else m for m in site.members]
+    kind = family("bracing-gusset")
+    case = site_case(Site("turned", members, site.family, site.at, site.typed))
+    a = Assembled(case, kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE), "EN")
+    assert a.detail.plates[0].trims
+    found = list(bodies(a, 8, drilled=True, reach=1500.0))
+    assert not [(one, two, v) for one, two, v in shared(found) if v > 1.0]
+    carrier = solid(next(b for b in found if b.kind == "member" and b.name == "column"))
+    for w in (w for w in a.detail.welds if w.name.startswith("gusset to column")):
+        for point in np.linspace(w.start, w.end, 5)[1:-1]:
+            assert carrier.min_gap(manifold3d.Manifold.cube((0.02, 0.02, 0.02), True).translate(tuple(point)), 5.0) < 0.1
+
+
+def test_what_runs_into_a_root_is_refused_in_figures(tmp_path: Path) -> None:
+    """HEB 300's web is flat for 150 - 19 - 27 = 104 either way: a wedge of 60 goes 74 off its middle; HEB 220's for 76, and a plate 110 wide 21."""
+    rod = next(s for s in SITES if s.name == "rod RD 30 through HEB 300 -20")
+    head = next(s for s in SITES if s.name == "head UPN 200 on a column")
+
+    def at(site: Site, members: list[dict[str, Any]]) -> Any:
+        kind = family(site.family)
+        case = site_case(Site(site.name, members, site.family, site.at, site.typed))
+        return Assembled(case, kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE), "EN")
+
+    def aside(off: float) -> list[dict[str, Any]]:
+        return [{**m, **{e: [m[e][0], m[e][1] + off, m[e][2]] for e in ("start", "end")}} if m["section"].startswith("RD") else m for m in rod.members]
+
+    assert not told(at(rod, aside(70.0)))
+    with pytest.raises(TinCleatError, match="a wedge 60 mm square 80 mm off the middle of HEB 300 runs into its root: the web is flat for 104 mm either way"):
+        at(rod, aside(80.0))
+    with pytest.raises(TinCleatError, match=r"a plate 110 mm wide, 33 mm off the middle of HEB 220, runs into its root: the web is flat for 76 mm either way"):
+        at(head, [{**m, "section": "HEB 220"} if m["role"] == "column" else m for m in head.members])
+    flat = next(s for s in SITES if s.name == "gusset at the middle of HEA 240 45 stiffened")
+    with pytest.raises(TinCleatError, match="the gusset stands on the web of HEA 240, where stiffeners would run through it"):
+        at(flat, [{**m, "roll_deg": 90.0} if m["section"] == "HEA 240" else m for m in flat.members])
+
+
+@pytest.mark.parametrize("up", [0.0, 4.0, 9.0])
+def test_bolts_of_two_purlins_that_meet_clear_the_roots_of_both(up: float) -> None:
+    site = next(s for s in SITES if s.name == "purlins UPN 160 meet 0")
+    members = [{**m, **{e: [*m[e][:2], m[e][2] + up] for e in ("start", "end")}} if k == 1 else m for k, m in enumerate(site.members)]
+    kind = family("purlin-cleat")
+    case = site_case(Site("stepped", members, site.family, site.at, site.typed))
+    a = Assembled(case, kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE), "EN")
+    assert not told(a)
+    for _, m in case.all("over"):
+        heights = [abs(m.frame.to_local(np.array([p]))[0, 2]) for p in a.detail.bolts[0].points]
+        assert max(heights) <= m.shape.h / 2 - m.shape.root - 24.0 / math.sqrt(3) + 1.0  # M16's corners, the shank's millimetre
+
+
+@pytest.mark.parametrize("site", [s for s in SITES if s.family == "fin-plate" and "slope -20" in s.name and "skew 0" in s.name][:4] + [s for s in SITES if s.family == "fin-plate" and "slope 12" in s.name][:4], ids=lambda s: s.name)
+def test_fillets_of_a_fin_plate_stay_on_it_where_its_face_leans(site: Site) -> None:
+    kind = family("fin-plate")
+    case = site_case(site)
+    d = kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE)
+    plates = {p.name: p.outline.polygon().buffer(0.05) for p in d.plates}
+    for w in (w for w in d.welds if w.kind == "fillet" and w.parts[1] in plates):
+        frame = next(p.frame for p in d.plates if p.name == w.parts[1])
+        for end in (w.start, w.end):
+            toe = frame.to_local(np.array([np.array(end) + w.leg * np.array(w.v)]))[0]
+            assert plates[w.parts[1]].covers(Point(toe[:2])), (w.name, toe)

@@ -427,6 +427,8 @@ def _stiffeners(case: Case, given: Given, t: float) -> tuple[list[Plate], list[W
         raise NoFit("there is no beam with a web for stiffeners to stand in", right="none, or braces that meet at a beam")
     m = found[1]
     shape = m.shape
+    if abs(m.frame.z[1]) > 0.7:  # on its side: the plate itself stands on its web
+        raise NoFit(f"the gusset stands on the web of {shape.name}, where stiffeners would run through it", right="none")
     station = -float(np.array(m.frame.x) @ m.frame.o)  # the working point is the origin
     if not m.low + 20.0 <= station <= m.high - 20.0:
         raise NoFit(f"the braces' lines meet {shape.name} at its end; a stiffener there would stand in the air", right="none, or braces that meet at a beam along its length")

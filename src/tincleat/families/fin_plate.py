@@ -336,8 +336,11 @@ def _welds(name: str, sizes: BeamEnd, span: tuple[float, float], inner: float, o
         if u[1] * side < 0:
             u = -u
         v = crossed(path, (0.0, 1.0, 0.0))
-        v = v if v[0] > 0 else -v
-        out.append(Weld(f"{name} {which} fillet", leg, vec(a), vec(b), vec(u), vec(unit(v)), ("supporting member", name), site))
+        v = unit(v if v[0] > 0 else -v)
+        # along a face that leans a run ends so far before the plate's edge does that its leg stays on the plate
+        rise = leg * float(v[2]) / float(path[2])
+        a, b = a - path * min(rise, 0.0), b - path * max(rise, 0.0)
+        out.append(Weld(f"{name} {which} fillet", leg, vec(a), vec(b), vec(u), vec(v), ("supporting member", name), site))
     return out
 
 

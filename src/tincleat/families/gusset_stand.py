@@ -25,6 +25,7 @@ INSET = 2.0  # mm that the plate's corners are first taken to lie inside the ste
 NEAR_FOOT = 150.0  # mm over a base plate within which a gusset goes down to stand on it by itself
 INSIDE = 10.0  # mm that a gusset's edge on a base plate ends before the plate does
 SQUARE = 2e-3  # sine of the angle up to which a plate stands square on a face
+LEAST_STEEL = 0.005  # of what a member covers of a plate that is steel all through it, where its flanges alone are
 LEAST_BEVEL, MOST_ASLANT = 0.86, 0.5  # cosine and sine of 30°, to which an edge is bevelled
 FLAT_FACED = ("I", "C", "RHS")
 ALL, UPRIGHT, LYING = "all it meets", "upright member", "lying member or base"
@@ -131,7 +132,7 @@ def _askew_in(m: CaseMember, span: tuple[float, float], body: Polygon, towards: 
         return body, ()
     some = [shadow(m, FLAT, (h,)) for h in heights_between(*span)[::2]]
     through = shapely.intersection_all([p.convex_hull for p in some] if m.shape.shape == "RHS" else some)
-    return (through, tuple(ways)) if through.area > 0.1 * body.area else (body, ())
+    return (through, tuple(ways)) if through.area > LEAST_STEEL * body.area else (body, ())
 
 
 def stood_on(carriers: Sequence[Carrier], points: Array, given: Given) -> list[Carrier]:

@@ -4,7 +4,7 @@ Joint frame: origin on the carrying flange over its middle, x along the purlin, 
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -129,7 +129,9 @@ def build(case: Case, given: Given) -> Detail:
     house = given.house
     overs, under = case.all("over"), case.members[-1]
     lapped = case.kind == "lap"
-    web = _both([_web(m) for _, m in overs]) if lapped else _web(overs[0][1])
+    webs = [_web(m) for _, m in overs]
+    # the bolts of two that meet stand in one height, clear of the roots of both
+    web = _both(webs) if lapped else replace(webs[0], low=max(w.low for w in webs), high=min(w.high for w in webs))
     size, bolt = _size(given, [m for _, m in overs]), str(given.value("bolt"))
     shape, b = section(size), bolt_size(bolt)
     up_leg, out_leg = longer(shape), shorter(shape)

@@ -96,6 +96,9 @@ def build(case: Case, given: Given) -> Detail:
     side = float(given.worked_out("side", up(max(nut.washer_d, nut.head_af * 2 / 3**0.5, covers, width + 2 * ROUND_SLOT), step)))
     if side < nut.washer_d:
         raise NoFit(f"a wedge {side:g} mm square is smaller than the flat washer of {nut.washer_d:g} mm", right=f"at least {nut.washer_d:g} mm")
+    off, flat = abs(float((out - carrier.frame.o) @ np.array(carrier.frame.z))), carrier.shape.h / 2 - carrier.shape.root
+    if off + side / 2 > flat + 0.05:
+        raise NoFit(f"a wedge {side:.0f} mm square {off:.0f} mm off the middle of {carrier.shape.name} runs into its root: the web is flat for {flat:.0f} mm either way", right="a rod nearer to the middle, or a gusset")
     height = float(given.value("thin")) + side / 2 * math.tan(slant)
     # the wedge leans as the rod does to the web, be that not quite square to their plane
     across = crossed(n, a)

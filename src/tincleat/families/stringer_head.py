@@ -115,6 +115,11 @@ def build(case: Case, given: Given) -> Detail:
     if house.exposed and not given.has("height") and (height - rows[-1] + rows[0]) / 2 > far:
         height = float(given.fitted("height", max(down(rows[-1] - rows[0] + 2 * far, step), up(seam, 1.5875 if inch else 1.0)), f"no bolt further than {far:.0f} mm from the plate's end, where water gets in"))
     width = given.rounded("width", gauge + 2 * edge, "plate width")
+    z = np.array(support.frame.z)
+    if abs(float(z @ w)) > 0.7:  # on a column's web, between its flanges
+        aside, flat = abs(float((middle - support.frame.o) @ z)), support.shape.h / 2 - support.shape.root
+        if aside + width / 2 > flat + 0.05:
+            raise NoFit(f"a plate {width:.0f} mm wide, {aside:.0f} mm off the middle of {support.shape.name}, runs into its root: the web is flat for {flat:.0f} mm either way", right="a stringer nearer to the middle, or a larger column")
     if rows[-1] + hole / 2 + 1.0 > height / 2:
         raise NoFit(f"rows {rows[-1] - rows[0]:.0f} mm apart do not stand in a plate {height:.0f} mm high", right="rows closer together")
     spots = [(x, y) for y in rows for x in (-gauge / 2, gauge / 2)]

@@ -7,7 +7,7 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Giv
 from tincleat.families.shear import BeamEnd, web_rows
 from tincleat.geometry.frames import Frame, Vec3
 from tincleat.geometry.outline import Outline
-from tincleat.kit.weld import both_sides
+from tincleat.kit.weld import fillet
 from tincleat.steel.cuts import MemberHole
 
 SIDES = {"near side": -1.0, "far side": 1.0}
@@ -75,10 +75,15 @@ def web_tab(given: Given, sizes: BeamEnd, zone: tuple[float, float], gap: float,
     low, top = middle - height / 2, middle + height / 2
     wide, _ = house.hole(bolt, "normal")
     at = Frame((0.0, face if side < 0 else face + t, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))
-    foot, head = (sizes.face(sizes.at, z) for z in (low, top))  # a beam that slopes meets a plumb face askew
+    faces = sorted((face, face + side * t))
+    # a beam that slopes meets a plumb face askew; one that comes askew in plan stands on it with the nearer face of its tab
+    foot, head = (max(sizes.face(y, z) for y in faces) for z in (low, top))
     outline = Outline(((foot, low, 0.0), (width, low, 0.0), (width, top, 0.0), (head, top, 0.0)))
     plate = Plate("tab", outline, t, at, grade, tuple(Hole(line, z, wide, wide) for z in rows), ("plate width", "plate length"))
-    seams = both_sides("tab fillet", leg, [(x, face + side * t / 2, z) for x, z in ((foot, low), (head, top))], (0.0, 1.0, 0.0), t, (1.0, 0.0, 0.0), ("supporting member", "tab"))
+    seams = [
+        fillet(f"tab fillet, {words} side", leg, (sizes.face(y, low), y, low), (sizes.face(y, top), y, top), (sizes.face(y + s, low) - sizes.face(y, low), s, 0.0), (1.0, 0.0, 0.0), ("supporting member", "tab"))
+        for y, s, words in zip(faces, (-1.0, 1.0), ("near", "far"), strict=True)
+    ]
     points: tuple[Vec3, ...] = tuple((line, sizes.at, z) for z in rows)
     bolts = Bolts("bolts", bolt, str(given.value("bolt_grade")), points, (0.0, -side, 0.0), (0.0, 0.0, 1.0))
     holes = tuple(MemberHole(0, "web", p, (0.0, 1.0, 0.0), wide, wide, (1.0, 0.0, 0.0)) for p in points)

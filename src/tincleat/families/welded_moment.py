@@ -98,8 +98,9 @@ def build(case: Case, given: Given) -> Detail:
     welds: list[Weld] = []
     parts = ("supporting member", "supported member")
     v = (math.sin(turned), 0.0, math.cos(turned))
+    rise = vec(unit((face(1.0) - face(0.0), 0.0, 1.0)))  # up the column's face, which may lean a little
     for name, root in (("top flange", half - tf), ("bottom flange", -half)):
-        welds.append(Weld(f"{name} groove weld", tf, (sizes.face(-shape.b / 2, root), -shape.b / 2, root), (sizes.face(shape.b / 2, root), shape.b / 2, root), (0.0, 0.0, 1.0), v, parts, True, "groove", opening))
+        welds.append(Weld(f"{name} groove weld", tf, (sizes.face(-shape.b / 2, root), -shape.b / 2, root), (sizes.face(shape.b / 2, root), shape.b / 2, root), rise, v, parts, True, "groove", opening))
     grade = str(given.value("tab_grade"))
     plates: list[Plate] = []
     if backing:

@@ -29,7 +29,8 @@ class Mesh:
     """Points (n, 3) in mm and triangles (m, 3) of point numbers, outward when counter-clockwise.
 
     A mesh that says what it was made of knows its edges without a search: ``like`` is a mesh of the same corners, moved
-    or stretched along its prism; ``parts`` are the meshes it joins; ``rings`` are the corner counts of a prism's rings.
+    or stretched along its prism; ``parts`` are the meshes it joins; ``rings`` are the corner counts of a prism's rings;
+    ``solid`` is what the solids library made it as.
     """
 
     points: Array
@@ -37,6 +38,7 @@ class Mesh:
     like: "Mesh | None" = None
     parts: "tuple[Mesh, ...]" = ()
     rings: tuple[int, ...] = ()
+    solid: "manifold3d.Manifold | None" = None
 
     @lazy
     def volume(self) -> float:
@@ -391,11 +393,23 @@ def _solid(mesh: Mesh) -> "manifold3d.Manifold":
     if found is None:
         if len(_solids) >= MOST_SOLIDS:
             _solids.clear()
-        made = manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
-        found = _solids[id(mesh)] = (mesh, made)
+        found = _solids[id(mesh)] = (mesh, _made(mesh))
     return found[1]
+
+
+def _made(mesh: Mesh) -> "manifold3d.Manifold":
+    """A mesh as a solid.  What the library made itself is kept and moved along: given its own triangles back it turns edges beside slivers, which are
+    there where a cut all but runs in a face, and another body comes of it."""
+    source = mesh if mesh.solid is not None else mesh.like
+    if source is None or source.solid is None:
+        return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
+    if source is mesh or not len(mesh.points):
+        return source.solid
+    middle = source.points.mean(axis=0)  # about it small differences keep their digits
+    way, *_ = np.linalg.lstsq(source.points - middle, mesh.points - mesh.points.mean(axis=0), rcond=None)
+    return source.solid.transform(np.column_stack([way.T, mesh.points.mean(axis=0) - middle @ way]))
 
 
 def _mesh(solid: "manifold3d.Manifold") -> Mesh:
     out = solid.to_mesh64()
-    return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), np.array(out.tri_verts, dtype=np.int32))
+    return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), np.array(out.tri_verts, dtype=np.int32), solid=solid)

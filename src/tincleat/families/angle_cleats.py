@@ -166,19 +166,19 @@ def build(case: Case, given: Given) -> Detail:
     holes: list[MemberHole] = []
     across = np.array([0.0, 1.0, 0.0])
     for e in ends:
-        web = e.end.web.thickness / 2
         tag = "" if e.number == 0 else " 2"
         for side in sides:
-            off = _off_face(e, e.end.at + side * web, side * on_support, rules.ply_gap.value)
+            beside = _beside(case, e, side, (middle - length / 2, middle + length / 2), on_beam)
+            off = _off_face(e, beside, side * on_support, rules.ply_gap.value)
             name = "cleat" + ("" if len(sides) == 1 else " near" if side < 0 else " far") + tag
-            on_web = [e.at(s, gauge, e.end.at + side * (web + t / 2)) for s in rows] if bolted["beam"] else []
+            on_web = [e.at(s, gauge, beside + side * t / 2) for s in rows] if bolted["beam"] else []
             on_face = [e.at(s, off + t / 2, first.end.at + side * centres / 2) for s in rows] if bolted["support"] else []
             drill = [(p, across, hole, hole, e.up) for p in on_web] + [(p, e.out, hole, hole, e.up) for p in on_face]
-            heel = e.at(middle - length / 2, off, e.end.at + side * web)
+            heel = e.at(middle - length / 2, off, beside)
             pieces.append(
                 angle(name, shape.name, str(given.value("grade")), heel, e.up, e.out, across * side, length, on_beam > on_support, drill)  # type: ignore[arg-type]
             )
-            welds += _welds(e, case, name, side, (middle - length / 2, middle + length / 2), (on_beam, on_support), leg, bolted, off)
+            welds += _welds(e, case, name, side, (middle - length / 2, middle + length / 2), (on_beam, on_support), leg, bolted, off, beside)
         points = [e.at(s, gauge, e.end.at) for s in rows]
         if bolted["beam"]:
             groups.append(Bolts(f"bolts in the web{tag}", bolt, site, tuple(vec(p) for p in points), (0.0, 1.0, 0.0), vec(e.up)))
@@ -214,6 +214,15 @@ def _past_heads(b: BoltSize, t: float, other: float, web: float, nuts: float) ->
     corner, grip = b.head_af / 3**0.5, 2 * t + web
     tall = b.stocked_length(2 * t + nuts, 1) - 2 * t - nuts if nuts else b.head_height
     return 0.0 if other - corner >= t + b.stocked_length(grip, 1) - grip else t + tall + corner
+
+
+def _beside(case: Case, e: _End, side: float, span: tuple[float, float], out: float) -> float:
+    """The y of a beam's web face on a ``side`` (sign of y), where it comes furthest over a cleat ``out`` mm deep on it between two heights: a second
+    beam's web may stand a little askew to the first one's."""
+    y = np.array(case.members[e.number].frame.y)
+    on = case.members[e.number].frame.o + y * (e.end.web.at + math.copysign(e.end.web.thickness / 2, side * y[1]))
+    corners = [e.at(s, far, 0.0) for s in span for far in (0.0, out)]
+    return side * max(side * float(on[1] - (y[0] * (p[0] - on[0]) + y[2] * (p[2] - on[2])) / y[1]) for p in corners)
 
 
 def _off_face(e: _End, heel: float, leg: float, spare: float) -> float:
@@ -291,10 +300,9 @@ def _centres(case: Case, given: Given, e: _End, edge: float, reach: float, shape
     return usual if out == usual else float(given.fitted("cross_centres", out, f"the face of {case.support.shape.name} is {high - low:.0f} mm wide"))
 
 
-def _welds(e: _End, case: Case, name: str, side: float, span: tuple[float, float], legs: tuple[float, float], leg: float, bolted: "dict[str, bool]", off: float) -> list[Weld]:
-    """Fillets at the toe and both ends of a welded leg."""
+def _welds(e: _End, case: Case, name: str, side: float, span: tuple[float, float], legs: tuple[float, float], leg: float, bolted: "dict[str, bool]", off: float, web: float) -> list[Weld]:
+    """Fillets at the toe and both ends of a welded leg, that on the beam's web at y = ``web``."""
     out: list[Weld] = []
-    web = e.end.at + side * e.end.web.thickness / 2
     across = np.array([0.0, side, 0.0])
     if not bolted["beam"]:
         parts = (role_words(case.members[e.number].role), name)

@@ -161,7 +161,7 @@ def build(case: Case, given: Given) -> Detail:
         # the outline is that of the face that reaches further in; its edge is bevelled along the support
         left = [pick(face(y, z) for y in (inner, outer)) for z in (bottom, top)]
         if tube is not None:
-            back = min(tube.walls(y)[0] for y in (inner, outer))
+            back = min(tube.walls(y, z)[0] for y in (inner, outer) for z in (bottom, top))
             whole = rounded(width - back + leg + 2.0, house.rounding_of("fin plate width")[1], house.flats)
             left = [back - float(given.worked_out("beyond", whole - width + back))] * 2
         frame = Frame((0.0, y_high, 0.0), (1.0, 0.0, 0.0), (0.0, -1.0, 0.0))

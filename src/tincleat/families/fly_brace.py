@@ -90,7 +90,8 @@ def flies(given: Given, overs: "list[tuple[int, CaseMember]]", under: CaseMember
         raise NoFit(f"a fly brace would rise at {math.degrees(slope):.0f}°", right=f"at most {math.degrees(STEEPEST):.0f}°: its bolt further out, {near + (row - low) / math.tan(STEEPEST):.0f} mm at least")
     if far - reach < blocked + 2.0:
         raise NoFit(f"a fly brace {far:.0f} mm out meets what lies on the purlin's web to {blocked:.0f} mm", right="its bolt further out, or a shorter sleeve")
-    middle = under.frame.origin[0]
+    way = np.array(under.frame.x)
+    middle = under.frame.origin[0] + (face - under.frame.origin[1]) * float(way[0] / way[1])  # where its web passes the purlin's
     sides = {ONE: (-1.0,), OTHER: (1.0,), BOTH: (-1.0, 1.0)}[wanted]
     for s in sides:
         number = next((i for i, m in overs if m.low <= s * far * m.frame.x[0] <= m.high), None)

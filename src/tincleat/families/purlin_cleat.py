@@ -47,6 +47,7 @@ UNDER = 2.0  # mm that a cleat's leg ends before the bend of the flange over it
 CLOSE = 0.3  # mm to which two zeds lie in each other
 INSIDE = 0.1  # mm that a purlin may lie in its carrier: a film
 OFF_WEB = 2.0  # mm that a web may lean over its depth: what bolts draw together (EN 1090-2 8.1)
+LAP = 1.0  # mm either way of the carrier's middle that a purlin which ends there does not both reach
 MOST_BEND = math.radians(0.5)  # of two purlins over their carrier
 
 
@@ -179,7 +180,7 @@ def build(case: Case, given: Given) -> Detail:
                 right="bolts nearer the ends, a smaller gap, or a cleat on the carrier's other side",
             )
         length = float(given.fitted("length", span, f"the flange is {wide:.0f} mm wide"))
-    face = web.y + web.side * web.t / 2
+    face = _furthest(overs, web.side, (middle - length / 2, middle + length / 2), (0.0, up_leg))
     out = np.array([0.0, web.side, 0.0])
     points = [np.array([x, face + web.side * shape.tw / 2, z]) for x in xs for z in rows]
     piece = angle(
@@ -221,6 +222,19 @@ def _size(given: Given, overs: list[CaseMember]) -> str:
         raise NoFit(f"the leg of {size}, {tall:g} mm, does not end under the flange of {name}, {room:.0f} mm up", right="a cleat with a shorter leg")
     best = max(fit, key=lambda s: (longer(s), s.tw, -shorter(s)))
     return str(given.fitted("size", best.name, f"{size} does not end under the flange of {name}"))
+
+
+def _furthest(overs: "list[tuple[int, CaseMember]]", way: float, along: tuple[float, float], heights: tuple[float, float]) -> float:
+    """The y to which the faces of the webs that look towards ``way`` (a sign of y) come between two places along and two heights over the flange: what
+    lies on them touches the one that comes furthest, be that a little aside, out of square or aslant."""
+    found = []
+    for _, m in overs:
+        web, y = web_of(m.shape.elements), np.array(m.frame.y)
+        assert web is not None
+        on = m.frame.o + y * (web.at + math.copysign(web.thickness / 2, way * y[1]))
+        own = along if len(overs) == 1 or m.low < -LAP < LAP < m.high else (0.0, along[1]) if m.away[0] > 0 else (along[0], 0.0)
+        found += [on[1] - (y[0] * (x - on[0]) + y[2] * (z - on[2])) / y[1] for x in own for z in heights]
+    return float(max(found, key=lambda v: v * way))
 
 
 def _both(webs: list[_Web]) -> _Web:
@@ -267,8 +281,8 @@ def _sleeve(
         raise NoFit(f"the cleat's bolts, {rows[0]:.0f} to {rows[-1]:.0f} mm up, miss a sleeve from {middle - height / 2:.0f} to {middle + height / 2:.0f} mm", right="a higher sleeve, or bolts nearer the web's middle")
     reach = float(given.value("sleeve_reach"))
     out = [xs[0] - reach, xs[-1] + reach]
-    face = web.y - web.side * web.t / 2  # the plate lies on the side away from the cleat
     half = out[-1] + edge
+    face = _furthest(overs, -web.side, (-half, half), (middle - height / 2, middle + height / 2))  # the plate lies on the side away from the cleat
     frame = Frame.of(np.array([0.0, face, middle]), np.array([1.0, 0.0, 0.0]), np.array([0.0, -web.side, 0.0]))
     lies = frame.y[2]
     holes = tuple(Hole(x, (z - middle) * lies, hole, hole) for x in sorted((*out, *xs)) for z in rows)

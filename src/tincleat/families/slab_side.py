@@ -94,6 +94,8 @@ def build(case: Case, given: Given) -> Detail:
         raise NoFit(f"rods {min(over, under):.0f} mm from the concrete's {'top' if over <= under else 'underside'} would break it out", right=f"at least {cover:.0f} mm, {COVER:g} diameters")
     grade = str(given.value("grade"))
     spots = [(s * gauge / 2, z) for z in rows for s in (-1.0, 1.0)]
+    post = at.inside(m.frame)
+    half -= min(0.0, post.x[0] / post.x[2] * high)  # a post that leans towards the concrete touches the plate with its upper end
     local = Frame((-half - t, 0.0, 0.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
     plate = Plate("post plate", Outline.rectangle(-width / 2, low, width / 2, high), t, at.at(local), grade, tuple(Hole(y, z, hole, hole) for y, z in spots), ("plate width", ""))
     face = -half - t  # of the concrete
@@ -107,7 +109,7 @@ def build(case: Case, given: Given) -> Detail:
     if given.value("slab"):
         outline = Outline.rectangle(-INTO, -width / 2 - ALONG, 0.0, width / 2 + ALONG)
         blocks = (Block("slab", str(given.value("concrete")), outline, slab, at.at(Frame((face, 0.0, top - slab)))),)
-    welds = [_turned(at, w) for w in held_by(given, shape, (half, wide), (0.0, high), leg, at.inside(m.frame))]
+    welds = [_turned(at, w) for w in held_by(given, shape, (half, wide), (0.0, high), leg, post)]
     return Detail(
         "post on a slab's side", (plate,), (), tuple(welds), ends=(EndCut(0, vec(at.origin), (0.0, 0.0, 1.0)),), ties=rods, blocks=blocks, numbers=tuple(given.numbers.values()),
         dimensions=_dimensions(at, (face, -half), spots, (low, high), width, top, embedment), views=_views(at),

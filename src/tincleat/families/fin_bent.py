@@ -61,7 +61,8 @@ def bent_fin(
     flat_n = np.array([math.cos(bend.turn), math.copysign(math.sin(bend.turn), n[1]), 0.0])
     web_y = sizes.at + bend.side * sizes.web.thickness / 2
     corner = np.array([begins - bend.behind, web_y, 0.0])
-    far = (corner[0] - sizes.face(web_y, 0.0)) * math.cos(bend.turn)
+    nearest = max(sizes.face(web_y, h) for h in span)  # a face that leans a little is touched where it comes nearest
+    far = (corner[0] - nearest) * math.cos(bend.turn)
     foot = far - bend.behind
     if foot < leg:
         raise NoFit(f"between the weld and the bend {foot:.0f} mm of the plate are left flat", right=f"a setback of at least {bend.least:.0f} mm, or a smaller radius")
@@ -72,7 +73,7 @@ def bent_fin(
     flats = (Flat(float(foot)), Flat(width - begins, tuple(Hole(h.x - begins, h.y, h.width, h.length, h.angle, h.kind) for h in holes)))
     plate = BentPlate("fin plate", flats, (bend.turn if bend.side < 0 else -bend.turn,), bend.radius, *span, t, Frame(vec(origin), vec(flat_n), vec(z)), grade, "fin plate length")
     middle = origin + z * t / 2
-    run = [middle + np.array([0.0, 0.0, h]) for h in span]
+    run = [middle - flat_n * (nearest - sizes.face(web_y, h)) * math.cos(bend.turn) + np.array([0.0, 0.0, h]) for h in span]
     return plate, both_sides("fin plate fillet", leg, run, z, t, flat_n, ("supporting member", "fin plate"), site)
 
 

@@ -14,7 +14,7 @@ from tincleat.details.parts import Rod, SheetView, View
 from tincleat.details.tapers import taper_mesh
 from tincleat.geometry.frames import Array, Frame
 from tincleat.geometry.hidden_lines import Scene, Seen
-from tincleat.geometry.mesh import Mesh, frustum, hexagon, joined, prism, square_bar, trimmed
+from tincleat.geometry.mesh import Mesh, cylinder, frustum, hexagon, joined, prism, square_bar, trimmed
 from tincleat.joints.case import reach_of
 from tincleat.release.drawing import Style
 from tincleat.release.holes_drawn import holes_drawn
@@ -142,9 +142,10 @@ def bodies(a: Assembled) -> list[tuple[Style, Mesh]]:
 
 
 def _plain_rod(rod: Rod) -> Mesh:
-    """An anchor rod at the origin as the sheet shows it: a square bar looks the same from the side, and its nut covers it from above."""
+    """An anchor rod at the origin as the sheet shows it: a square bar looks the same from the side, and its nuts cover it from above, but for its end."""
     size = anchor_size(rod.size)
-    parts = [square_bar(size.d, rod.bottom, rod.top), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
+    over = min(max((n + size.nut_height / 2 for n in rod.nuts), default=rod.bottom), rod.top)  # inside the uppermost nut
+    parts = [square_bar(size.d, rod.bottom, over), cylinder(size.d, over, rod.top, 24), *(hexagon(size.nut_af, n, n + size.nut_height) for n in rod.nuts)]
     parts += [square_bar(rod.washer[0], z, z + rod.washer[1]) for z in rod.washers]
     return joined(parts)
 

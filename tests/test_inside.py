@@ -2,6 +2,8 @@
 
 import itertools
 import math
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -323,3 +325,20 @@ def test_a_body_with_slivers_stays_the_solid_it_was_cut_to(at: Frame) -> None:
         mesh = steel_mesh(m.shape, a.cuts(0), m.low, m.high, per_arc).placed(at)
         box = prism(Outline.rectangle(-9000.0, -9000.0, 9000.0, 9000.0), (), -9000.0, 9000.0)
         assert overlap_volume(mesh, box) == pytest.approx(mesh.volume, rel=1e-9)
+
+
+def test_nothing_is_told_of_what_the_program_still_holds_as_it_ends(tmp_path: Path) -> None:
+    """The solids library tells on ending of every solid that is left: those of bodies that were cut are let go before."""
+    path = tmp_path / "shed.tincleat"
+    script = f"""
+import sys
+from tincleat.commands.desk import Desk
+from tincleat.steel import body
+desk = Desk.create({str(path)!r})
+desk.run("add-members", members=[dict(section="HEB 300", role="column", start=[0, 0, 0], end=[0, 0, 6000]), dict(section="IPE 400", role="beam", start=[4000, 0, 3000], end=[0, 0, 3000])])
+desk.run("place-connection", family="welded-moment", at=["M2.end"])
+entry = next(e for e in desk.ledger.entries.values() if e.connection is not None)
+assert entry.findings and any(b.mesh.like is not None and b.mesh.like.solid is not None for b in entry.made.bodies)
+"""
+    ended = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert (ended.returncode, ended.stderr) == (0, "")

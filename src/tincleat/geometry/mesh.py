@@ -1,6 +1,7 @@
 """Triangle meshes for drawing, hidden lines and the odd boolean; never used to weigh anything."""
 
 import atexit
+import weakref
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -24,6 +25,23 @@ Wings = tuple[Index, Index, Index]
 COPLANAR = 0.99999  # cosine from which on two faces count as one
 
 
+@dataclass(eq=False)
+class Made:
+    """What the solids library made of a cut; let go as the program ends, for the library tells of all that is held then."""
+
+    solid: "manifold3d.Manifold | None"
+
+
+_held: "weakref.WeakSet[Made]" = weakref.WeakSet()
+
+
+@atexit.register
+def _let_go() -> None:
+    for one in list(_held):
+        one.solid = None
+    _solids.clear()
+
+
 @dataclass(frozen=True, eq=False)
 class Mesh:
     """Points (n, 3) in mm and triangles (m, 3) of point numbers, outward when counter-clockwise.
@@ -38,7 +56,7 @@ class Mesh:
     like: "Mesh | None" = None
     parts: "tuple[Mesh, ...]" = ()
     rings: tuple[int, ...] = ()
-    solid: "manifold3d.Manifold | None" = None
+    solid: "Made | None" = None
 
     @lazy
     def volume(self) -> float:
@@ -384,7 +402,6 @@ def _turns(ring: Array) -> float:
 
 MOST_SOLIDS = 512
 _solids: "dict[int, tuple[Mesh, manifold3d.Manifold]]" = {}  # of the meshes asked for last, with the mesh, so that its identity stays its own
-atexit.register(_solids.clear)
 
 
 def _solid(mesh: Mesh) -> "manifold3d.Manifold":
@@ -401,15 +418,16 @@ def _made(mesh: Mesh) -> "manifold3d.Manifold":
     """A mesh as a solid.  What the library made itself is kept and moved along: given its own triangles back it turns edges beside slivers, which are
     there where a cut all but runs in a face, and another body comes of it."""
     source = mesh if mesh.solid is not None else mesh.like
-    if source is None or source.solid is None:
+    if source is None or source.solid is None or (solid := source.solid.solid) is None:
         return manifold3d.Manifold(manifold3d.Mesh64(vert_properties=np.ascontiguousarray(mesh.points), tri_verts=mesh.triangles.astype(np.uint64)))
     if source is mesh or not len(mesh.points):
-        return source.solid
+        return solid
     middle = source.points.mean(axis=0)  # about it small differences keep their digits
     way, *_ = np.linalg.lstsq(source.points - middle, mesh.points - mesh.points.mean(axis=0), rcond=None)
-    return source.solid.transform(np.column_stack([way.T, mesh.points.mean(axis=0) - middle @ way]))
+    return solid.transform(np.column_stack([way.T, mesh.points.mean(axis=0) - middle @ way]))
 
 
 def _mesh(solid: "manifold3d.Manifold") -> Mesh:
-    out = solid.to_mesh64()
-    return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), np.array(out.tri_verts, dtype=np.int32), solid=solid)
+    out, made = solid.to_mesh64(), Made(solid)
+    _held.add(made)
+    return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), np.array(out.tri_verts, dtype=np.int32), solid=made)

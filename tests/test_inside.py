@@ -331,14 +331,18 @@ def test_nothing_is_told_of_what_the_program_still_holds_as_it_ends(tmp_path: Pa
     """The solids library tells on ending of every solid that is left: those of bodies that were cut are let go before."""
     path = tmp_path / "shed.tincleat"
     script = f"""
-import sys
+import ctypes
 from tincleat.commands.desk import Desk
 from tincleat.steel import body
 desk = Desk.create({str(path)!r})
 desk.run("add-members", members=[dict(section="HEB 300", role="column", start=[0, 0, 0], end=[0, 0, 6000]), dict(section="IPE 400", role="beam", start=[4000, 0, 3000], end=[0, 0, 3000])])
 desk.run("place-connection", family="welded-moment", at=["M2.end"])
 entry = next(e for e in desk.ledger.entries.values() if e.connection is not None)
-assert entry.findings and any(b.mesh.like is not None and b.mesh.like.solid is not None for b in entry.made.bodies)
+assert entry.findings
+held = [b.mesh.like for b in entry.made.bodies if b.mesh.like is not None and b.mesh.like.solid is not None]
+assert held
+for mesh in held:  # as a library does that lets go of nothing
+    ctypes.pythonapi.Py_IncRef(ctypes.py_object(mesh))
 """
     ended = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
     assert (ended.returncode, ended.stderr) == (0, "")

@@ -162,6 +162,8 @@ def test_bolts_of_a_wide_brace_pass_the_flange_beside_them(tmp_path: Path) -> No
     case = site_case(Site("wide", members, site.family, site.at, site.typed))
     kind = family("bracing-gusset")
     a = Assembled(case, kind.detail(case, kind.checked(dict(site.typed), HOUSE), HOUSE), "EN")
+    clear = a.detail.number("clear")
+    assert clear.origin == "adapted" and float(clear.value) > 25.0 and "past the flange" in clear.rule  # type: ignore[arg-type]
     support = next(b for b in bodies(a, 8) if b.kind == "member" and b.name.startswith("column"))
     for f in a.fitted:
         assert [a.plies[p.ply].owner for p in f.plies] == ["gusset", "brace"]

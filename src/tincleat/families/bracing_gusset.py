@@ -244,7 +244,10 @@ def _laid_out(case: Case, given: Given, known: "list[tuple[float, float]] | None
         else:
             first = float(x.given.worked_out("brace_end", up(max(least, 1.75 * b.d), step)))
             lines = lines_of(x, b, step, edge)
-            start = ends = max(start, up(_bolts_let_in(case, x, b, (y0, y0 + t), start + first, lines) - first, step))
+            let_in = up(_bolts_let_in(case, x, b, (y0, y0 + t), start + first, lines) - first, step)
+            if let_in > start + 1e-6:
+                given.fitted("clear", clear + let_in - start, f"the bolts of {name} go in past the flange beside them")
+                start = ends = let_in
             spots = [start + first]
             for further in tuple(x.given.worked_out("pitch", usual)):
                 spots.append(spots[-1] + further)

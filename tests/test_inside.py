@@ -348,3 +348,13 @@ for mesh in held:  # as a library does that lets go of nothing
 """
     ended = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
     assert (ended.returncode, ended.stderr) == (0, "")
+
+
+@pytest.mark.parametrize(("name", "chairs"), [("HEB 200", 2), ("ISWB 400", 2), ("UC 305x305x118", 4)])
+def test_rods_on_chairs_stand_four_diameters_apart(name: str, chairs: int) -> None:
+    """M30: 120 between two on one flange, whose foot plates are 105 square; a flange of 200 holds one chair, one of 307 two."""
+    case = site_case(Site("chairs", [column(name)], "base-plate", ((0, "start"),), {}))
+    kind = family("base-plate")
+    typed = {"anchor": "M30", "chairs": True, "chair_height": 300.0}
+    a = Assembled(case, kind.detail(case, kind.checked(typed, HOUSE), HOUSE), "EN")
+    assert len(a.detail.rods) == chairs and not told(a)

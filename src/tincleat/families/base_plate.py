@@ -149,7 +149,7 @@ def build(case: Case, given: Given) -> Detail:
     gap_x, gap_y = (max(step, math.floor((side - 2 * inset) / (2 * step)) * 2 * step) for side in (length, width))
     xs, ys = (_centred(tuple(given.worked_out(name, (gap,)))) for name, gap in (("anchors_x", gap_x), ("anchors_y", gap_y)))
     if chair is not None and not given.has("anchors_y"):  # as many chairs as a flange has room for
-        ys = _centred(tuple(given.worked_out("anchors_y", (gap,) if (gap := math.floor((chairing.face_width(shape) - chair.wide) / (2 * step)) * 2 * step) >= chair.wide else ())))
+        ys = _centred(tuple(given.worked_out("anchors_y", (gap,) if (gap := math.floor((chairing.face_width(shape) - chair.wide) / (2 * step)) * 2 * step) >= max(chair.wide, 4 * rod.d) else ())))
     everywhere = given.value("rods_where") == "at every crossing"
     spots = [(x, y) for x in xs for y in ys if everywhere or x in (xs[0], xs[-1]) or y in (ys[0], ys[-1])]
     near = given.value("rods_counted") == "near side"

@@ -19,7 +19,7 @@ from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Fam
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.foot import closed_profile, foot_welds, footprint, leaned, legs_round
+from tincleat.kit.foot import closed_profile, foot_welds, footprint, leaned, legs_round, stands_on
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
@@ -100,7 +100,7 @@ def build(case: Case, given: Given) -> Detail:
     # the plates' common face lies where the columns were drawn to meet; a pack goes between, half of it each way
     feet = {low: (seat.at(0, 0, -pack / 2 - cap), -way), high: (seat.at(0, 0, pack / 2 + base), way)}
     # each column stands where its own middle line meets its plate, be that a little aside or aslant
-    stands = {i: _stand(case.members[i], at, n) for i, (at, n) in feet.items()}
+    stands = {i: stands_on(case.members[i], at, n) for i, (at, n) in feet.items()}
     raw = [legs_round(m.shape, t, house.inch) for m, t in ((lower, cap), (upper, base))]
     flange, web = (given.rounded(name, max(r[k] for r in raw), "weld leg") for k, name in enumerate(("flange_weld", "web_weld")))
     prints = [footprint(case.members[i].shape, stands[i], vec(seat.u), vec(seat.v)) for i in (low, high)]
@@ -134,16 +134,10 @@ def build(case: Case, given: Given) -> Detail:
     )  # fmt: skip
 
 
-def _stand(m: CaseMember, at: Array, normal: Array) -> Frame:
-    """Where a column stands on a plane through a point: z up it, x along its depth."""
-    away = np.array(m.away)
-    return Frame.of(m.frame.o + away * float((at - m.frame.o) @ normal) / float(away @ normal), m.frame.z, away)
-
-
 def _solid(m: CaseMember, seat: _Seat) -> Polygon:
     """A column's profile as it covers the plates, along ``u`` and ``v``; a tube is closed, for nobody reaches into it."""
     ring = shapely.get_coordinates(closed_profile(m.shape).exterior)  # the member's own y and z
-    world = np.outer(ring[:, 0], m.frame.y) + np.outer(ring[:, 1], m.frame.z) + _stand(m, seat.point, seat.up).o - seat.point
+    world = np.outer(ring[:, 0], m.frame.y) + np.outer(ring[:, 1], m.frame.z) + stands_on(m, seat.point, seat.up).o - seat.point
     return Polygon(np.column_stack([world @ seat.u, world @ seat.v]))
 
 

@@ -18,7 +18,7 @@ from tincleat.families.in_line import tubes_in_line
 from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
-from tincleat.kit.foot import foot_welds, leaned, legs_round
+from tincleat.kit.foot import foot_welds, leaned, legs_round, stands_on
 from tincleat.kit.layout import centred, up
 from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
@@ -74,8 +74,8 @@ def build(case: Case, given: Given) -> Detail:
         frame = at.at(Frame((face if s > 0 else face - t, 0.0, 0.0), (0.0, 0.0, 1.0), (1.0, 0.0, 0.0)))
         name = f"flange plate {number + 1}"
         plates.append(Plate(name, outline, t, frame, str(given.value("grade")), holes, ("", "")))
-        front, normal, away = np.array(at.point((face + s * t, 0.0, 0.0))), np.array(at.x) * s, np.array(m.away)
-        stand = Frame.of(m.frame.o + away * float((front - m.frame.o) @ normal) / float(away @ normal), m.frame.z, away)
+        front, normal = np.array(at.point((face + s * t, 0.0, 0.0))), np.array(at.x) * s
+        stand = stands_on(m, front, normal)
         welds += leaned(foot_welds(m.shape, stand, leg, leg, (name, role_words(m.role))), stand, vec(normal))
         ends.append(EndCut(number, vec(front), vec(normal)))
     if pack:

@@ -20,7 +20,7 @@ from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
 from tincleat.kit.face import FLANGED, face_of, face_width, keep_on
-from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round
+from tincleat.kit.foot import foot_welds, footprint, leaned, legs_round, stands_on
 from tincleat.kit.layout import centred, down, up
 from tincleat.kit.packs import stocked
 from tincleat.project.entities import HouseRules
@@ -137,8 +137,7 @@ def build(case: Case, given: Given) -> Detail:
         normal = plane.n * side
         front = face + normal * (pack + t)
         ends.append(EndCut(number, vec(front), vec(normal)))
-        away = np.array(m.away)
-        stand = Frame.of(m.frame.o + away * float((front - m.frame.o) @ normal) / float(away @ normal), m.frame.z, away)
+        stand = stands_on(m, front, normal)
         welds += leaned(foot_welds(m.shape, stand, leg, leg, (name, role_words(m.role))), stand, vec(normal))
     points = tuple(vec(plane.at(v, w)) for v, w in spots)
     bolts = Bolts("bolts", size.name, str(given.value("bolt_grade")), points, vec(-plane.n), vec(plane.v))

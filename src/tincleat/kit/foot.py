@@ -8,7 +8,7 @@ from shapely.geometry import Polygon, box
 
 from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Weld
-from tincleat.geometry.frames import Frame, Vec3, crossed, unit, vec
+from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.joints.case import CaseMember
 from tincleat.kit.cope import web_of
 from tincleat.kit.layout import inner_face
@@ -121,6 +121,12 @@ def closed_profile(shape: Section) -> Polygon:
     if shape.shape == "RHS":
         return box(-shape.b / 2, -shape.h / 2, shape.b / 2, shape.h / 2)
     return Polygon(shape.outer.points(0.5))
+
+
+def stands_on(m: CaseMember, at: Array, normal: Array) -> Frame:
+    """Where a member's own middle line meets a plane through a point (3,): z along the member away from the joint, x along its depth."""
+    away = np.array(m.away)
+    return Frame.of(m.frame.o + away * float((at - m.frame.o) @ normal) / float(away @ normal), m.frame.z, away)
 
 
 def leaned(welds: list[Weld], at: Frame, normal: Vec3) -> list[Weld]:

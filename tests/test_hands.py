@@ -3,6 +3,8 @@
 import os
 import subprocess
 import sys
+import time
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +27,13 @@ def unfollowed(done: int, all_: int) -> None:
     assert 0 < done <= all_
 
 
+@pytest.fixture(autouse=True)
+def nobody_waits() -> Iterator[None]:
+    hands.leave()
+    yield
+    hands.leave()
+
+
 @pytest.fixture
 def few(monkeypatch: pytest.MonkeyPatch) -> None:
     """Few are many, and little work is long."""
@@ -45,16 +54,16 @@ def places(inch: bool) -> list[Any]:
 
 
 @pytest.mark.usefixtures("few")
-@pytest.mark.parametrize("inch", [False, True])
-def test_it_is_the_same_as_by_oneself(inch: bool) -> None:
+@pytest.mark.parametrize(("inch", "prove"), [(False, False), (True, True), (False, True)])
+def test_it_is_the_same_as_by_oneself(inch: bool, prove: bool) -> None:
     house = inch_house("") if inch else HOUSE
     jobs = places(inch)
     assert len({j[0] for j in jobs}) > (15 if inch else 30)
     told: list[tuple[int, int]] = []
     shop, alone = Workshop(), Workshop()
-    assert shop.make_many(jobs, house, lambda done, all_: told.append((done, all_)))
+    assert shop.make_many(jobs, house, prove, lambda done, all_: told.append((done, all_)))
     together = [shop.known(*job, house) for job in jobs]
-    assert told[-1] == (len(jobs), len(jobs)) and told == sorted(told) and all(isinstance(m, Made) for m in together)
+    assert told[-1] == (len(jobs), len(jobs)) and told == sorted(told) and all(isinstance(m, Made) and m.proved is prove for m in together)
     prove_many([m for m in together if m is not None], unfollowed)
     for job, one in zip(jobs, together, strict=True):
         assert one is not None and one.proved
@@ -126,9 +135,51 @@ def test_stopping_it_changes_nothing_and_leaves_no_process(tmp_path: Path) -> No
 
     before = children()
     with pytest.raises(Cancelled):
-        shop.make_many(jobs, HOUSE, stop)
+        shop.make_many(jobs, HOUSE, False, stop)
     assert shop.built == 0 and shop.known(*jobs[0], HOUSE) is None
     assert children() == before
+
+
+def some(shop: Workshop, first: float, count: int = 12) -> list[Made]:
+    """Base plates of different thickness, made by several processes."""
+    case = site_case(next(s for s in SITES if s.family == "base-plate"))
+    jobs = [("base-plate", case, False, {"plate_thickness": first + i / 10}) for i in range(count)]
+    assert shop.make_many(jobs, HOUSE, False, unfollowed)
+    return [m for m in (shop.known(*job, HOUSE) for job in jobs) if m is not None]
+
+
+@pytest.mark.usefixtures("few")
+def test_those_that_made_things_prove_them_and_are_let_go_in_the_end(monkeypatch: pytest.MonkeyPatch) -> None:
+    none, shop = children(), Workshop()
+    made_ = some(shop, 20.0)
+    waiting = children() - none
+    assert len(made_) == 12 and len(waiting) == min(2, hands.processes())
+    prove_many(made_, unfollowed)
+    assert all(m.proved for m in made_) and children() - none == waiting
+    inch = inch_house("")  # the next ones go by other rules: those are told them
+    case = site_case(next(s for s in SITES if s.family == "base-plate"))
+    jobs = [("base-plate", case, False, {"plate_thickness": 20.0 + i / 10}) for i in range(12)]
+    assert shop.make_many(jobs, inch, True, unfollowed)
+    assert [m.detail for m in (shop.known(*j, inch) for j in jobs) if m is not None] == [Workshop().make(*j, inch).detail for j in jobs]
+    assert children() - none == waiting
+    monkeypatch.setattr(hands, "REST", 0.05)
+    some(shop, 40.0)
+    until = time.monotonic() + 20.0
+    while children() - none and time.monotonic() < until:
+        time.sleep(0.02)
+    assert children() == none
+
+
+@pytest.mark.usefixtures("few")
+def test_one_that_died_while_it_waited_is_not_asked() -> None:
+    none, shop = children(), Workshop()
+    some(shop, 20.0)
+    for one in (dead := children() - none):
+        os.kill(int(one), 9)
+    time.sleep(0.1)
+    made_ = some(shop, 30.0)
+    assert len(made_) == 12 and shop.built == 24
+    assert dead.isdisjoint(children())
 
 
 def children() -> set[str]:

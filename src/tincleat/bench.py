@@ -99,7 +99,7 @@ def _rate(name: str, kinds: "list[Joint]", setting: str, low: float, high: float
     per = max(4, (180 if quick else 480) // len(kinds))
     jobs = [(name, joint.case, joint.mirrored, {setting: value}) for joint in kinds for value in np.linspace(low, high, per).tolist()]
     start = time.perf_counter()
-    shop.make_many(jobs, house, lambda done, all_: None)
+    shop.make_many(jobs, house, True, lambda done, all_: None)
     made = [shop.make(*job, house) for job in jobs]
     prove_many(made, lambda done, all_: None)
     assert all(m.findings for m in made)

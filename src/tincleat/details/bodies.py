@@ -134,7 +134,13 @@ def part_bodies(a: Assembled, per_arc: int, drilled: bool = False) -> Iterator[B
 @lru_cache(maxsize=8)
 def solid(a: Assembled) -> tuple[Body, ...]:
     """The bodies of a detail as they are looked at for what they share, made once for all that ask of it."""
-    return tuple(bodies(a, ROUND, reach=REACH))
+    return (*(member_body(a, number, ROUND) for number in range(len(a.case.members))), *solid_parts(a))
+
+
+@lru_cache(maxsize=8)
+def solid_parts(a: Assembled) -> tuple[Body, ...]:
+    """Those of them that are no member's."""
+    return tuple(part_bodies(a, ROUND))
 
 
 def passing_body(shape: Section, at: Frame, low: float, high: float, cuts: Cuts, per_arc: int) -> Body:
@@ -214,7 +220,7 @@ def zone_corners(d: Detail) -> list[Array]:
 
 def box_of(a: Assembled, margin: float = 0.0) -> tuple[Array, Array]:
     """Least and greatest corner (3,) of a detail's own parts and zones, members left out, mm."""
-    found = [b.mesh.points for b in part_bodies(a, 1) if b.kind != "concrete"] + zone_corners(a.detail)
+    found = [b.mesh.points for b in solid_parts(a) if b.kind != "concrete"] + zone_corners(a.detail)
     if not found:
         return np.full(3, np.nan), np.full(3, np.nan)
     points = np.concatenate(found)

@@ -88,7 +88,7 @@ def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
         assert e.connection is not None
         with contextlib.suppress(TinCleatError):  # what does not fit is told where the connection is made for good
             jobs.append(ledger.asked(e.joint, e.connection.family, e.connection.settings, e.connection.typical))
-    shared = ledger.workshop.make_many(jobs, house, lambda done, all_: tell(0.3 * done / all_, done, all_))
+    shared = ledger.workshop.make_many(jobs, house, True, lambda done, all_: tell(0.95 * done / all_, done, all_))
     for i, job in enumerate(jobs):
         if not shared and i % EVERY == 0:
             tell(0.3 * i / len(jobs), i, len(jobs))

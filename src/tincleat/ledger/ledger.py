@@ -64,7 +64,7 @@ class Ledger(Neighbours):
         self._hung: dict[str, dict[str, None]] = {}
         for c in p.connections.values():
             self._hang(c)
-        self._connect(p.connections.values(), progress)
+        self._connect(p.connections.values(), progress, prove=False)  # a picture of it comes first
         go_on(progress, 0.7, "looking at what stands near what", STOPPED)
         self._owed = set()
         self._meet(self.entries)
@@ -226,8 +226,9 @@ class Ledger(Neighbours):
         self._claim(joint)
         return joint, gone | {joint.key}
 
-    def _connect(self, connections: Iterable[Connection], progress: Progress | None = None) -> set[str]:
-        """Make the details of connections; the keys of joints that came or went for it."""
+    def _connect(self, connections: Iterable[Connection], progress: Progress | None = None, prove: bool = True) -> set[str]:
+        """Make the details of connections, and ``prove`` them where there are so many that it takes long; the keys of joints that came or went
+        for it."""
         house = self.project.house
         conceded: dict[str, dict[str, float]] = {}
         for c in self.project.concessions.values():
@@ -238,7 +239,7 @@ class Ledger(Neighbours):
 
         def flush() -> None:
             count = len(waiting)
-            shared = self.workshop.make_many([job for *_, job in waiting], house, lambda done, all_: go_on(progress, 0.65 + 0.05 * done / all_, f"making {done:,} of {all_:,} different details", STOPPED))
+            shared = self.workshop.make_many([job for *_, job in waiting], house, prove, lambda done, all_: go_on(progress, 0.65 + 0.05 * done / all_, f"making {done:,} of {all_:,} different details", STOPPED))
             for done, (number, joint, connection, job) in enumerate(waiting):
                 if not shared and done % EVERY == 0:
                     go_on(progress, 0.65 + 0.05 * done / count, f"making {done:,} of {count:,} details", STOPPED)

@@ -261,9 +261,10 @@ class Workshop:
             for old in list(self._made)[: MOST_KEPT // 4]:
                 del self._made[old]
 
-    def make_many(self, jobs: Iterable[Making], house: HouseRules, told: Callable[[int, int], None]) -> bool:
-        """Make many details that were not made before by several processes, if there are enough of them, and whether there were; what is refused
-        or fails is left to :meth:`make`.  ``told`` hears how many of how many are done, and what it raises stops the work."""
+    def make_many(self, jobs: Iterable[Making], house: HouseRules, prove: bool, told: Callable[[int, int], None]) -> bool:
+        """Make many details that were not made before by several processes, if there are enough of them, and whether there were; and ``prove``
+        them at once, where that is asked for next.  What is refused or fails is left to :meth:`make`.  ``told`` hears how many of how many are
+        done, and what it raises stops the work."""
         house, rules = self._read(house)
         new: dict[tuple[object, ...], Making] = {}
         for name, case, mirror, settings in jobs:
@@ -273,15 +274,19 @@ class Workshop:
 
         def make(job: Making) -> None:
             with suppress(TinCleatError):  # met again where it is told
-                self.make(*job, house)
+                made = self.make(*job, house)
+                _ = made.findings if prove else ()
 
         if not WORTH <= len(new) <= MOST_KEPT or not pays(list(new.values()), make):
             return False
         new = {key: job for key, job in new.items() if key not in self._made}
-        for (key, (_, case, mirror, _)), found in zip(new.items(), make_all(list(new.values()), house, lambda done: told(done, len(new))), strict=True):
+        for (key, (_, case, mirror, _)), found in zip(new.items(), make_all(list(new.values()), house, prove, lambda done: told(done, len(new))), strict=True):
             if found is not None:
                 self._make_room()
-                self._made[key] = Made(mirror_case(case) if mirror else case, found[0], house, found[1])
+                detail, box, findings = found
+                self._made[key] = one = Made(mirror_case(case) if mirror else case, detail, house, box)
+                if findings is not None:
+                    one.take(findings)
                 self.built += 1
         return True
 

@@ -443,4 +443,9 @@ def gaps(plies: Sequence[Ply], points: Sequence[Array]) -> list[Array]:
             flat[rows] = shapely.distance(slices[which], shapely.points(local[rows, :2]))
         first += count
     far = np.hypot(z, flat)
-    return np.split(np.where(far <= ON_FACE, 0.0, far), np.cumsum(counts)[:-1])
+    far[far <= ON_FACE] = 0.0
+    out, first = [], 0
+    for count in counts:
+        out.append(far[first : first + count])
+        first += count
+    return out

@@ -1,5 +1,6 @@
 """Bodies inside each other: boxes first, then the exact volume that two solids share.  Touching is not clashing."""
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 
 import msgspec
@@ -13,6 +14,8 @@ from tincleat.project.entities import HouseRules
 from tincleat.proof.finding import Finding, Rule
 from tincleat.units import format_length, format_volume
 
+HAND = np.array([1.0, 1e-3, 1e-6])  # says of a direction and its opposite which is which
+MIXED = np.array([1.0, math.pi, math.e])  # no two directions that differ come out alike, and if they did one would only part fewer
 DEEP = 0.1  # mm that bodies share along every direction square to a face where they do more than touch, for what moves past steel
 
 
@@ -76,8 +79,8 @@ def _unparted(pairs: "list[tuple[Body, Body]]", deep: float) -> "list[tuple[Body
     ways = np.concatenate([b.ways for b in found.values()])
     ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]  # a sliver has no direction
     # a direction and its opposite part the same; like ones are tried once
-    ways = ways * np.where((ways @ (1.0, 1e-3, 1e-6))[:, None] < 0, -1.0, 1.0)
-    ways = ways[np.unique(ways.round(6), axis=0, return_index=True)[1]]
+    ways = ways * np.where((ways @ HAND)[:, None] < 0, -1.0, 1.0)
+    ways = ways[np.unique((ways.round(6) @ MIXED), return_index=True)[1]]
     covers = [b.covers for b in found.values()]
     first = np.cumsum([0, *(len(c) for c in covers)])  # of a body's covers among all
     hulls = [h for c in covers for h in c]

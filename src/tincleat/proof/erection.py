@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from tincleat.catalogue.fasteners import bolt_size
-from tincleat.details.assembled import Assembled, Fitted, bolt_frame, gaps, role_words
+from tincleat.details.assembled import Assembled, Fitted, frame_at, gaps, role_words
 from tincleat.details.bodies import Body, profile, solid
 from tincleat.details.bolting import Stack, stack
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
@@ -30,6 +30,7 @@ GRAZE = 200.0  # mm³ that it may share with steel on its way: chords of roots a
 AXIAL = "along its own axis, while its other end is loose"
 SQUARE = 0.9998  # cosine from which an end is square to its member
 PARTING = np.array([(1, 0, 0), (0, 1, 0), (0, 0, 1), (1, 1, 0), (1, -1, 0), (1, 0, 1), (1, 0, -1), (0, 1, 1), (0, 1, -1)], dtype=float)  # directions of a bolt's frame
+ASLANT = np.hypot(PARTING[:, 0], PARTING[:, 1])  # how far a cylinder of radius 1 about the bolt's axis reaches along each
 WIDER = 1.03  # that a cylinder's corners lie further out than its circle, which has its area
 STEEL = ("member", "plate", "piece", "weld", "plug", "rod")
 
@@ -96,26 +97,34 @@ def _covered(a: Assembled) -> "tuple[tuple[Body, ...], Array, np.ndarray, np.nda
     return found, np.concatenate([h for _, h in covers]), np.cumsum([0, *(len(h) for _, h in covers[:-1])]), np.array([i for i, _ in covers])
 
 
+@lru_cache(maxsize=16)
+def _reach_along(a: Assembled, g: int) -> "tuple[Frame, Array, Array, Array]":
+    """The frame of a group's bolts, directions (3, k) of it in which shafts may be parted from bodies, and how far every cover of a body goes along
+    those, at least and at most (n, k); asked for the heads', the nuts' and the sockets' sides."""
+    _, points, starts, _ = _covered(a)
+    group = a.detail.bolts[g]
+    at = frame_at(group, group.points[0])
+    ways = (PARTING @ at.axes).T
+    along = points @ ways
+    return at, ways, np.minimum.reduceat(along, starts, axis=0) + DEEP, np.maximum.reduceat(along, starts, axis=0) - DEEP
+
+
 def _met(a: Assembled, shafts: Sequence[_Shaft], may: "Callable[[Fitted, Body], bool]") -> "Iterator[tuple[_Shaft, Body, Array]]":
     """Every shaft with a body that it shares steel with, and the corners (n, 3) of what they share in the bolt's own frame.
 
     Most pairs are told apart along the bolt's axis, across it and aslant, as roots lie, all at once; only what is left is cut with solids.
     """
-    found, points, starts, of = _covered(a)
+    found, _, _, of = _covered(a)
     groups: dict[int, list[_Shaft]] = {}
     for s in shafts:
         groups.setdefault(s.bolt.group, []).append(s)
     for g, some in groups.items():
-        group = a.detail.bolts[g]
-        at = bolt_frame(group, some[0].bolt)
-        ways = (PARTING @ at.axes).T
-        along = points @ ways
-        low, high = np.minimum.reduceat(along, starts, axis=0), np.maximum.reduceat(along, starts, axis=0)
+        at, ways, low, high = _reach_along(a, g)
         middle = np.array([s.bolt.point for s in some]) @ ways
-        reach = np.outer([s.diameter / 2 for s in some], np.hypot(PARTING[:, 0], PARTING[:, 1]))
-        ends = np.array([(s.low, s.high) for s in some])[:, :, None] * PARTING[:, 2]
+        size = np.array([(s.diameter / 2, s.low, s.high) for s in some])
+        ends, reach = size[:, 1:, None] * PARTING[:, 2], size[:, :1] * ASLANT
         least, most = middle - reach + ends.min(axis=1), middle + reach + ends.max(axis=1)
-        near = ((least[:, None] < high - DEEP) & (low < most[:, None] - DEEP)).all(axis=2)
+        near = ((least[:, None] < high) & (low < most[:, None])).all(axis=2)
         made: dict[int, tuple[Frame, Mesh]] = {}
         pairs = [(k, i) for k, i in dict.fromkeys((k, int(of[c])) for k, c in np.argwhere(near).tolist()) if may(some[k].bolt, found[i])]
         for k, i in _meeting_sections(found, some, at, pairs):

@@ -67,10 +67,11 @@ def cover(shape: Section, cuts: Cuts, low: float, high: float) -> tuple[Array, .
     flats = _parts(shape)
     every = end_stations(cuts.ends, low, high, np.concatenate(flats))
     first = 0
+    left: dict[tuple[object, ...], list[tuple[float, float, bool, Array]]] = {}
     for flat in flats:
         spans = every[first : first + len(flat)]
         first += len(flat)
-        out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), square) if square and np.ptp(spans, axis=0).max() < 1e-6 else [_prism_corners(flat, spans)]
+        out += _notched(flat, float(spans[0, 0]), float(spans[0, 1]), square, left) if square and np.ptp(spans, axis=0).max() < 1e-6 else [_prism_corners(flat, spans)]
     return tuple(out)
 
 
@@ -120,42 +121,57 @@ def _square_notch(n: Notch) -> _SquareNotch | None:
     return _SquareNotch(axis, near, far, taken, taken.bounds)
 
 
-def _notched(flat: Array, low: float, high: float, notches: Sequence[_SquareNotch]) -> list[Array]:
+def _notched(flat: Array, low: float, high: float, notches: Sequence[_SquareNotch], left: "dict[tuple[object, ...], list[tuple[float, float, bool, Array]]]") -> list[Array]:
     """Corners of convex bodies that hold what notches leave of a convex piece of a section between two stations.
 
     A notch counts where it runs all through the piece: copes and snipes do.  What is left is parted where the notch ends, so that a cope
-    leaves a full bar and a stub.
+    leaves a full bar and a stub.  Pieces that reach as far, as the roots on both sides of a web do, share what is ``left``.
     """
     (y0, z0), (y1, z1) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
     through = []
-    for n in notches:
+    for k, n in enumerate(notches):
         (first, last), (lower, upper) = ((y0, y1), (z0, z1)) if n.axis == 1 else ((z0, z1), (y0, y1))
         x0, w0, x1, w1 = n.box
         if n.near <= first + 1e-6 and n.far >= last - 1e-6 and x0 < high and x1 > low and w0 < upper and w1 > lower:
-            through.append(n)
+            through.append(k)
     if not through:
         return [_prism_corners(flat, np.array([(low, high)] * len(flat)))]
     # one axis is enough: the other's notches take off more, and a cover may hold more than the steel
-    axis = min(n.axis for n in through)
+    axis = min(notches[k].axis for k in through)
     ends, (lower, upper) = ((y0, y1), (z0, z1)) if axis == 1 else ((z0, z1), (y0, y1))
-    rest = box(low, lower, high, upper)
+    taking = tuple(k for k in through if notches[k].axis == axis)
+    key = (low, high, lower, upper, taking)
+    if key not in left:
+        left[key] = _left(low, high, lower, upper, [notches[k] for k in taking])
+    out = []
+    for start, stop, full, hull in left[key]:
+        if full:  # it keeps its own section, which may be aslant
+            out.append(_prism_corners(flat, np.array([(start, stop)] * len(flat))))
+        else:
+            corners = np.empty((2 * len(hull), 3))
+            corners[:, 0], corners[:, 3 - axis] = np.repeat(hull[:, 0], 2), np.repeat(hull[:, 1], 2)
+            corners[0::2, axis], corners[1::2, axis] = ends
+            out.append(corners)
+    return out
+
+
+def _left(low: float, high: float, lower: float, upper: float, notches: Sequence[_SquareNotch]) -> "list[tuple[float, float, bool, Array]]":
+    """What notches of one axis leave of a stretch seen along that: of each convex piece from where to where it goes, whether over the
+    whole breadth, and its corners (n, 2)."""
+    rest: shapely.Geometry = box(low, lower, high, upper)
     breaks: list[float] = []
-    for n in (n for n in through if n.axis == axis):
+    for n in notches:
         rest = rest.difference(n.taken)
         breaks += [x for x in (n.box[0], n.box[2]) if low < x < high]
     out = []
     stations = sorted({low, *breaks, high})
     for x0, x1 in zip(stations, stations[1:], strict=False):
-        left = shapely.clip_by_rect(rest, x0, lower - 1.0, x1, upper + 1.0)
-        for piece in getattr(left, "geoms", [left]):
+        part = shapely.clip_by_rect(rest, x0, lower - 1.0, x1, upper + 1.0)
+        for piece in getattr(part, "geoms", [part]):
             if piece.geom_type == "Polygon" and piece.area > 1e-6:
                 x2, w0, x3, w1 = piece.bounds
-                hull = np.asarray(piece.convex_hull.exterior.coords)[:-1]
-                # a full stretch keeps its own section, which may be aslant
-                if len(hull) == 4 and abs(w0 - lower) < 1e-6 and abs(w1 - upper) < 1e-6:
-                    out.append(_prism_corners(flat, np.array([(x2, x3)] * len(flat))))
-                else:
-                    out.append(np.array([(x, e, w) if axis == 1 else (x, w, e) for x, w in hull.tolist() for e in ends]))
+                hull = shapely.get_coordinates(piece.convex_hull)[:-1]
+                out.append((x2, x3, len(hull) == 4 and abs(w0 - lower) < 1e-6 and abs(w1 - upper) < 1e-6, hull))
     return out
 
 
@@ -240,22 +256,24 @@ def _slice(notch: Notch, across: str, at: float) -> Polygon | MultiPolygon | Non
     """Where a notch's prism meets the plane y = at or z = at, in that plane's (x, other) coordinates."""
     axis = 1 if across == "y" else 2
     other = 3 - axis
-    z = np.array(notch.frame.z)
+    z = notch.frame.z
     flat = notch.outline.points()
-    low = notch.frame.to_world(np.column_stack([flat, np.zeros(len(flat))]))
+    low = flat @ notch.frame.axes[:2] + notch.frame.o
     if abs(z[axis]) > 0.999:
-        height = (at - low[0, axis]) * np.sign(z[axis])
+        height = (at - float(low[0, axis])) * math.copysign(1.0, z[axis])
         if not -1e-6 <= height <= notch.depth + 1e-6:
             return None
         return Polygon(low[:, [0, other]])
     if abs(z[other]) > 0.999:
+        if not low[:, axis].min() - 1e-6 <= at <= low[:, axis].max() + 1e-6:
+            return None
         # the prism runs along the element's breadth: what it takes is as long as the outline is at this height
         outline, breadth = Polygon(low[:, [0, axis]]), sorted((low[0, other], low[0, other] + z[other] * notch.depth))
         x0, _, x1, _ = outline.bounds
         met = outline.intersection(LineString([(x0 - 1, at), (x1 + 1, at)]))
         spans = [p.bounds for p in getattr(met, "geoms", [met]) if p.length > 1e-6]
         return shapely.union_all([box(a, breadth[0], b, breadth[1]) for a, _, b, _ in spans]) if spans else None
-    points = np.concatenate([low, low + z * notch.depth])
+    points = np.concatenate([low, low + np.array(z) * notch.depth])
     near = points[:, axis]
     if not near.min() < at < near.max():
         return None

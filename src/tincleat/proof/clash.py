@@ -1,7 +1,7 @@
 """Bodies inside each other: boxes first, then the exact volume that two solids share.  Touching is not clashing."""
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 import msgspec
 import numpy as np
@@ -70,17 +70,21 @@ def _pairs(found: Sequence[Body], deep: float) -> list[tuple[Body, Body]]:
     return _unparted([(found[i], found[j]) for i, j in np.argwhere(near).tolist() if _may(found[i], found[j])], deep)
 
 
+def directions(found: "Iterable[Body]") -> Array:
+    """All directions (k, 3) square to a face of some bodies, one of each two opposite ones."""
+    ways = np.concatenate([b.ways for b in found])
+    ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]  # a sliver has no direction
+    ways = ways * np.where((ways @ HAND)[:, None] < 0, -1.0, 1.0)
+    return ways[np.unique(ways.round(6) @ MIXED, return_index=True)[1]]
+
+
 def _unparted(pairs: "list[tuple[Body, Body]]", deep: float) -> "list[tuple[Body, Body]]":
     """Those pairs that no plane square to a face of any of them parts: most bodies near each other only touch, or not even that."""
     if not pairs:
         return []
     found = {id(b): b for pair in pairs for b in pair}
     number = {key: i for i, key in enumerate(found)}
-    ways = np.concatenate([b.ways for b in found.values()])
-    ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]  # a sliver has no direction
-    # a direction and its opposite part the same; like ones are tried once
-    ways = ways * np.where((ways @ HAND)[:, None] < 0, -1.0, 1.0)
-    ways = ways[np.unique((ways.round(6) @ MIXED), return_index=True)[1]]
+    ways = directions(found.values())
     covers = [b.covers for b in found.values()]
     first = np.cumsum([0, *(len(c) for c in covers)])  # of a body's covers among all
     hulls = [h for c in covers for h in c]

@@ -15,7 +15,7 @@ from tincleat.details.bolting import Stack, stack
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.mesh import Mesh, cylinder, overlap_volume, shared_moved, shared_points
 from tincleat.project.entities import HouseRules
-from tincleat.proof.clash import DEEP
+from tincleat.proof.clash import DEEP, directions
 from tincleat.proof.finding import Finding, Rule, at_least
 from tincleat.standards.limit import Limit
 from tincleat.units import format_length
@@ -272,10 +272,11 @@ class _Place:
 
     def __init__(self, mine: Sequence[Body], theirs: Sequence[Body]) -> None:
         self.mine, self.theirs = mine, theirs
-        ways = np.concatenate([b.ways for b in (*mine, *theirs)])
-        self.ways = ways[np.einsum("ij,ij->i", ways, ways) > 0.5]
+        self.ways = directions((*mine, *theirs))
         # of every body's covers whose they are, and how far they reach along the ways: most places are told apart by these
-        self.own, self.others = (self._reach(some) for some in (mine, theirs))
+        (self.own, low, high), (self.others, least, most) = (self._reach(some) for some in (mine, theirs))
+        # how far each cover of one must be moved forward, and back, along a way to be past each of the others
+        self.ahead, self.back = most[None] - low[:, None] - DEEP, least[None] - high[:, None] + DEEP
 
     def _reach(self, some: Sequence[Body]) -> tuple[list[int], Array, Array]:
         along = [h @ self.ways.T for b in some for h in b.covers]
@@ -288,9 +289,7 @@ class _Place:
     def _near(self, one: Array, two: Array) -> "np.ndarray":
         """Pairs (k, 2) of covers, by number, that no plane square to a face parts everywhere between two places of the bodies."""
         a, b = self.ways @ one, self.ways @ two
-        (_, low, high), (_, least, most) = self.own, self.others
-        parted = (((low + np.minimum(a, b))[:, None] > most[None] - DEEP) | (least[None] > (high + np.maximum(a, b))[:, None] - DEEP)).any(axis=2)
-        return np.argwhere(~parted)
+        return np.argwhere(~((np.minimum(a, b) > self.ahead) | (np.maximum(a, b) < self.back)).any(axis=2))
 
     def _clear(self, shifts: Array, near: "np.ndarray") -> bool:
         """Whether the bodies are clear of the others at each of some places (n, 3), looked at in turn; ``near`` are the covers in question.
@@ -299,11 +298,10 @@ class _Place:
         """
         if not len(near):
             return True
-        (own, low, high), (others, least, most) = self.own, self.others
         one, two = near.T
         moved = (shifts @ self.ways.T)[:, None]
-        parted = ((low[one] + moved > most[two] - DEEP) | (least[two] > high[one] + moved - DEEP)).any(axis=2)
-        met = dict.fromkeys((k, own[one[c]], others[two[c]]) for k, c in np.argwhere(~parted).tolist())
+        parted = ((moved > self.ahead[one, two]) | (moved < self.back[one, two])).any(axis=2)
+        met = dict.fromkeys((k, self.own[one[c]], self.others[two[c]]) for k, c in np.argwhere(~parted).tolist())
         return not any(shared_moved(self.mine[i].mesh, shifts[k], self.theirs[j].mesh) > GRAZE for k, i, j in met)
 
     def goes(self, way: Array, aside: Array | float = 0.0) -> bool:

@@ -65,15 +65,25 @@ class Room:
         self.tree = shapely.STRtree([*shapely.linestrings(drawn.reshape(-1, 2, 2)), *shapely.box(*np.array(boxes).reshape(-1, 4).T)])
         self.taken: list[Spot] = []
 
-    def openings(self, spots: "Sequence[Spot] | Array") -> Iterator[int]:
-        """Numbers of those boxes that lie on the paper with nothing in them, in order; looked at some at a time, for the first is mostly what is wanted."""
+    def openings(self, spots: "Sequence[Spot] | Array", ways: Array | None = None) -> Iterator[int]:
+        """Numbers of those boxes that lie on the paper with nothing in them, nor in the boxes that are their ``ways`` (n, 4; not a number where a box
+        needs none), in order; looked at some at a time, for the first is mostly what is wanted."""
         for start in range(0, len(spots), AT_ONCE):
-            some = np.array(spots[start : start + AT_ONCE])
-            good: Flags = np.logical_and((some[:, :2] >= self.edge[:2]).all(axis=1), (some[:, 2:] <= self.edge[2:]).all(axis=1))
-            good[self.tree.query(shapely.box(*some.T), predicate="intersects")[0]] = False
-            for x0, y0, x1, y1 in self.taken:
-                good &= (some[:, 0] > x1) | (some[:, 2] < x0) | (some[:, 1] > y1) | (some[:, 3] < y0)
-            yield from (np.flatnonzero(good) + start).tolist()
+            good = np.flatnonzero(self.clear(np.array(spots[start : start + AT_ONCE]))) + start
+            if ways is not None:
+                led = ~np.isnan(ways[good, 0])
+                fit = ~led
+                fit[led] = self.clear(ways[good[led]])
+                good = good[fit]
+            yield from good.tolist()
+
+    def clear(self, spots: Array) -> Flags:
+        """Which of some boxes (n, 4) lie on the paper with nothing in them."""
+        good: Flags = np.logical_and((spots[:, :2] >= self.edge[:2]).all(axis=1), (spots[:, 2:] <= self.edge[2:]).all(axis=1))
+        good[self.tree.query(shapely.box(*spots.T), predicate="intersects")[0]] = False
+        for x0, y0, x1, y1 in self.taken:
+            good &= (spots[:, 0] > x1) | (spots[:, 2] < x0) | (spots[:, 1] > y1) | (spots[:, 3] < y0)
+        return good
 
     def free(self, x0: float, y0: float, x1: float, y1: float) -> bool:
         """Whether a box lies on the paper and nothing in it."""
@@ -275,16 +285,17 @@ def _levels(
         for b in (v.box for v in d.views if v is not place):
             clear = (spots[:, 0] >= b[2] + 1) | (spots[:, 2] <= b[0] - 1) | (spots[:, 1] >= b[3] + 1) | (spots[:, 3] <= b[1] - 1)
             tried, spots = tried[clear], spots[clear]
-        for number in room.openings(spots):
+        # a place beside the line is reached by leading it out, where nothing lies in between
+        left_out, right_out = tried[:, 1] < low, tried[:, 1] > high
+        ways = np.column_stack([np.where(left_out, spots[:, 0], high + 0.5), np.full(len(tried), y - 0.3), np.where(right_out, spots[:, 2], low - 0.5), np.full(len(tried), y + 0.3)])
+        ways[~(left_out | right_out)] = np.nan
+        for number in room.openings(spots, ways):
             (way, spot, hand), (left, lower, right, upper) = tried[number].tolist(), spots[number].tolist()
             far = spot + hand * (1.2 + wide)
-            led = (left if spot < low else high + 0.5, right if spot > high else low - 0.5) if not low <= spot <= high else None
-            if led is not None and not room.free(led[0], y - 0.3, led[1], y + 0.3):
-                continue
             base = y + way * 2.0
             strokes += [(spot, y, spot - 1.1, base), (spot, y, spot + 1.1, base), (spot - hand * 1.1, base, far, base)]
-            if led is not None:
-                strokes.append((led[0], y, led[1], y))
+            if left_out[number] or right_out[number]:
+                strokes.append((ways[number, 0], y, ways[number, 2], y))
             d.texts.append(Text(text, (spot + hand * 1.2 + far) / 2 if hand > 0 else (far + spot - 1.2) / 2 + 0.6, base + way * 1.5, SMALL))
             room.take(left, lower, right, upper)
             written.add(key)

@@ -1,5 +1,6 @@
 """Packs between double braces, by hand."""
 
+import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from tincleat.errors import TinCleatError
 
 
 def stitch(path: Path, members: list[dict[str, Any]], **typed: Any) -> Any:
+    path = Path(tempfile.mkdtemp(dir=path))
     return joined(path, members, "stitch", "M1+M2@1000", **typed)[1]
 
 
@@ -37,6 +39,25 @@ def test_starred_angles_have_a_bolt_each(tmp_path: Path) -> None:
     assert [len(f.plies) for f in e.made.assembled.fitted] == [2, 2] and all(f.grip == pytest.approx(18.0, abs=0.01) for f in e.made.assembled.fitted)
     apart = np.array(e.made.detail.bolts[0].points[0]) - np.array(e.made.detail.bolts[1].points[0])
     assert float(np.linalg.norm(apart)) == pytest.approx(80.0, abs=0.05)  # 40 from each heel
+
+
+def test_backs_that_are_not_parallel_leave_the_pack_what_is_free(tmp_path: Path) -> None:
+    """The second angle of the first test rolled by half a degree about its middle: over the pack, 45 either way of that, the 12 between the backs become
+    12 -+ 45 tan 0.5 deg = 11.607 to 12.393; the pack is 11.607 thick, lies in neither leg, and is not in stock: 10 would lie 2.393 off."""
+    one, two = back_to_back("L 100x100x10", 30, 100, 12)
+    for turn in (0.5, -0.5):
+        e = stitch(tmp_path, [one, {**two, "roll_deg": two["roll_deg"] + turn}])
+        assert e.made.detail.plates[0].thickness == pytest.approx(12 - 45 * np.tan(np.radians(0.5)), abs=0.005)
+        assert breaches(e) == {"plate-stock"} and 0.0 < e.made.assembled.fitted[0].gap < 0.8
+    # 13.5 apart a stocked pack of 12 lies 1.5 off one of them, which plies may; 14.5 apart it would be 2.5
+    for gap, thick, left in ((13.5, 12.0, {}), (14.5, 14.5, {"plate-stock"})):
+        e = stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, gap))
+        assert e.made.detail.plates[0].thickness == pytest.approx(thick) and breaches(e) == set(left)
+        assert e.made.assembled.fitted[0].gap == pytest.approx(gap - thick)
+    # one that runs away by 3 in 1000 is 3 mm nearer at the pack's one end than at the other, when that is 1 m long
+    away = {**two, "end": [v + 0.003 * 3000 * k for v, k in zip(two["end"], (0.0, 1.0, 0.0), strict=True)]}
+    with pytest.raises(TinCleatError, match=r"the backs are not parallel: \d+\.\d to \d+\.\d mm apart over the pack"):
+        stitch(tmp_path, [one, away], length=1000.0)
 
 
 def test_several_along_a_brace(tmp_path: Path) -> None:

@@ -13,7 +13,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetV
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.shear import bolt_that
-from tincleat.geometry.frames import Array, Frame, crossed, vec
+from tincleat.geometry.frames import Array, Frame, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.drill import drilled
@@ -25,6 +25,7 @@ from tincleat.steel.cuts import MemberHole
 
 LEAST_GAP, MOST_GAP = 4.0, 40.0  # mm between backs that a pack fills
 SQUARE = 0.9998  # cosine within which two backs lie in one direction
+SAME = 0.01  # mm within which a gap is a plate's thickness
 FLUSH = 1.0  # mm that heels may lie off each other along the pack
 
 SETTINGS = (
@@ -85,6 +86,25 @@ def _pair(case: Case) -> tuple[_Back, _Back, float]:
     if not LEAST_GAP <= gap <= MOST_GAP:
         raise NoFit(f"the backs lie {gap:.1f} mm apart", right=f"{LEAST_GAP:.0f} to {MOST_GAP:.0f} mm")
     return one, two, gap
+
+
+def _between(one: _Back, two: _Back, corners: "list[Array]", house: HouseRules) -> tuple[Array, Array, float]:
+    """Where a pack begins between two backs, the direction in which it is thick, and its thickness, mm.
+
+    Backs that are not quite parallel leave it the least that they are apart over its ``corners``; a stocked plate a little thinner is taken, as
+    long as nowhere more than the greatest gap between plies is left.  Raises NoFit where even the thickest leaves more.
+    """
+    most = rules_of(house).ply_gap.value
+    first, second = one.normal, -two.normal
+    n = unit(first + second)
+    off = [float((c - one.point) @ n) for c in corners]
+    near, far = ([h + float((back.point - c) @ face) / float(n @ face) for h, c in zip(off, corners, strict=True)] for back, face in ((one, first), (two, second)))
+    start, thick = max(near), min(far) - max(near)
+    apart = [b - a for a, b in zip(near, far, strict=True)]
+    if max(apart) - thick > most or thick < LEAST_GAP:
+        raise NoFit(f"the backs are not parallel: {min(apart):.1f} to {max(apart):.1f} mm apart over the pack", right=f"backs that leave a pack at most {most:g} mm off them, and {LEAST_GAP:g} mm for it")
+    stock = max((t for t in (*house.plates, *house.sheets) if max(LEAST_GAP, max(apart) - most) <= t <= thick), default=thick)
+    return one.point + n * start, n, thick if thick - stock < SAME else stock
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -148,7 +168,9 @@ def build(case: Case, given: Given) -> Detail:
     most = rules_of(house).edge_greatest(min(*(s.tw for s in shapes), gap)).value if house.exposed else math.inf
     if high - lines[-1] > most or lines[0] - low > most:  # no further out than an exposed edge may be from its bolt
         low, high = max(low, min(lines) - down(most, step)), min(high, max(lines) + down(most, step))
-    at = one.point
+    at, n, gap = _between(one, two, [one.point + y * s + w * v for s in (-length / 2, length / 2) for v in (low, high)], house)
+    y = unit(y - n * float(y @ n))
+    w = crossed(y, n)
     frame = Frame.of(vec(at), vec(y), vec(n))  # its y is n x y, against w
     turn = -1.0
     holes_at = [(r, turn * v) for v in lines for r in rows]

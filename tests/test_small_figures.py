@@ -14,9 +14,11 @@ from test_loose import detail, laid
 from test_new_families import joined, made
 from test_settings import site_case
 
+from tincleat.catalogue.fasteners import bolt_size
 from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.fittings import Fork
+from tincleat.details.parts import Hole
 from tincleat.details.tapers import Taper, taper_mesh
 from tincleat.errors import TinCleatError
 from tincleat.families.registry import family
@@ -24,6 +26,7 @@ from tincleat.geometry.frames import Frame
 from tincleat.kit.weld import inner_runs
 from tincleat.project.entities import HouseRules, inch_house
 from tincleat.ready.true_up import plan
+from tincleat.standards.rulesets import rules_of
 from tincleat.steel.body import cover, steel_mesh
 from tincleat.steel.cuts import Cuts, EndCut, MemberHole
 from tincleat.steel.likes import TURNS, worked
@@ -251,3 +254,46 @@ def test_the_plate_of_a_post_beside_concrete_is_half_an_inch_thick() -> None:
 def test_tables_of_turns_have_every_shape_once() -> None:
     assert set(TURNING) == set(TURNS) and all(len(set(t)) == len(t) for t in TURNS.values())
     assert all(math.prod(turn) == 1 for turn in itertools.chain(*TURNS.values()))  # a turn, never a mirror
+
+
+def test_a_seats_stiffener_leaves_its_bolts_room() -> None:
+    # M20 bolts 40 apart on the support: half of that less half of the plate's 12 are 14 beside a bolt's axis, which needs more to be turned
+    with pytest.raises(TinCleatError, match=r"a stiffener 12 mm thick leaves 14 mm to tighten bolts 40 mm apart; \d\d mm are needed"):
+        detail_at("seat stiffened", cross_centres=40.0)
+    clear = bolt_size("M20").clear
+    narrow = math.ceil(2 * clear + 12)  # as near as they may come: half of it less 6 is what a spanner needs
+    with pytest.raises(TinCleatError, match="mm are needed"):
+        detail_at("seat stiffened", cross_centres=float(narrow - 2))
+    assert {round(p[1], 3) for g in detail_at("seat stiffened", cross_centres=float(narrow)).bolts if g.name.startswith("seat") and "support" in g.name for p in g.points} <= {-narrow / 2, narrow / 2}
+
+
+def test_an_apex_too_steep_for_a_plate_is_told(tmp_path: Path) -> None:
+    # rafters that rise by 35 degrees each: the plate in their middle stands 35 off square to both, by 25 it stands well
+    for slope, words in ((35.0, "the plate would stand 35° off square"), (25.0, "")):
+        rise = 4000 * math.tan(math.radians(slope))
+        rafters = [{**beam("IPE 300"), "role": "rafter", "start": [x, 0, 3000], "end": [0, 0, 3000 + rise]} for x in (-4000, 4000)]
+        if words:
+            with pytest.raises(TinCleatError, match=words):
+                joined(tmp_path / f"{slope}", rafters, "end-plate", "M1.end")
+        else:
+            assert made(joined(tmp_path / f"{slope}", rafters, "end-plate", "M1.end")[1]).plates
+
+
+def test_a_bolt_that_the_table_of_edges_leaves_out_keeps_a_diameter_and_a_quarter() -> None:
+    # M12 is in neither table J3.4 nor J3.4M: 1.25 x 12
+    assert rules_of(inch_house("")).edge_least(bolt_size("M12"), Hole(0.0, 0.0, 14.0, 14.0), False).value == pytest.approx(15.0)
+
+
+def test_a_rod_to_either_side_of_a_keys_pocket_is_told(tmp_path: Path) -> None:
+    """A key 20 x 100 with 50 round it: the pocket goes 60 either way of its middle along x.  Moved to within 12 of a rod, which is half of its 24, it is
+    refused; 30 off it stands."""
+    _, e = joined(tmp_path / "a", [column("HEB 300")], "base-plate", "M1.start", key_depth=80.0)
+    far = max(r.x for r in made(e).rods)
+    assert {r.size for r in made(e).rods} == {"M24"}
+    for n, (off, fits) in enumerate(((far - 72.0, False), (72.0 - far, False), (far - 90.0, True), (90.0 - far, True))):
+        deed = {"key_depth": 80.0, "key_off_x": off, "key_length": 400.0}
+        if fits:
+            assert [b for b in made(joined(tmp_path / f"{n}", [column("HEB 300")], "base-plate", "M1.start", **deed)[1]).blocks if b.name == "key pocket"]
+        else:
+            with pytest.raises(TinCleatError, match="would stand in the key's pocket"):
+                joined(tmp_path / f"{n}", [column("HEB 300")], "base-plate", "M1.start", **deed)

@@ -66,6 +66,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     "angle-cleats bolt": {},
 }
 OTHER: dict[str, Value] = {
+    "stitch thickness": 8.0,
     "pitch": (60.0, 60.0), "gauge": (60.0,), "anchors_x": (250.0,), "anchors_y": (250.0,), "bolt": "M16", "bolt_grade": "10.9", "anchor": "M20", "anchor_grade": "8.8",
     "plate_grade": "S355", "hole": "oversize", "row_place": "from the top", "head_side": "on the beam", "sides": "both sides", "notch": "never", "foot_means": "end of column",
     "end-plate gauge": 120.0, "end-plate shape": "past the top", "column_stiffeners": "top and bottom", "doubler": "near side", "backing": 10.0, "cap": 20.0, "pack": 5.0,

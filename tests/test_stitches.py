@@ -54,6 +54,17 @@ def test_backs_that_are_not_parallel_leave_the_pack_what_is_free(tmp_path: Path)
         e = stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, gap))
         assert e.made.detail.plates[0].thickness == pytest.approx(thick) and breaches(e) == set(left)
         assert e.made.assembled.fitted[0].gap == pytest.approx(gap - thick)
+        number = e.made.detail.number("thickness")
+        assert number.value == pytest.approx(thick) and number.rule == ("the backs are 13.5 mm apart, and no stocked plate is as thick" if thick == 12.0 else "")
+    # a hair less than a stocked thickness is that thickness, not the next one
+    e = stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, 12 - 1e-6))
+    assert e.made.detail.plates[0].thickness == pytest.approx(12.0, abs=1e-5) and not breaches(e)
+    assert stitch(tmp_path, starred("L 100x100x10", 50, 100, 10)).made.detail.plates[0].thickness == pytest.approx(10.0, abs=0.001)
+    # a typed one: 3 less leaves 3 between the plies, 1 more does not go in
+    e = stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, 12), thickness=9.0)
+    assert e.made.assembled.fitted[0].gap == pytest.approx(3.0) and breaches(e) == {"ply-gap", "plate-stock"}
+    with pytest.raises(TinCleatError, match=r"a pack 13 mm thick does not go between backs 12\.0 mm apart"):
+        stitch(tmp_path, back_to_back("L 100x100x10", 30, 100, 12), thickness=13.0)
     # one that runs away by 3 in 1000 is 3 mm nearer at the pack's one end than at the other, when that is 1 m long
     away = {**two, "end": [v + 0.003 * 3000 * k for v, k in zip(two["end"], (0.0, 1.0, 0.0), strict=True)]}
     with pytest.raises(TinCleatError, match=r"the backs are not parallel: \d+\.\d to \d+\.\d mm apart over the pack"):

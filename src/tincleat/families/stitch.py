@@ -25,7 +25,7 @@ from tincleat.steel.cuts import MemberHole
 
 LEAST_GAP, MOST_GAP = 4.0, 40.0  # mm between backs that a pack fills
 SQUARE = 0.9998  # cosine within which two backs lie in one direction
-SAME = 0.01  # mm within which a gap is a plate's thickness
+SAME = 0.01  # mm within which a gap is a plate's thickness, as the proof measures
 FLUSH = 1.0  # mm that heels may lie off each other along the pack
 
 SETTINGS = (
@@ -34,6 +34,7 @@ SETTINGS = (
     Setting("pitch", "Bolts along", "spacings", "Bolts", lambda h: (), "Spacings of the bolts along the members; one bolt if not typed.", 0, 500),
     Setting("gauge", "Gauge", "length", "Bolts", None, "From an angle's heel, or a channel's middle, to its bolt line.", 0, 300),
     Setting("length", "Pack length", "length", "Pack", None, "Along the members; worked out from the bolts if not typed.", 30, 1500),
+    Setting("thickness", "Pack thickness", "length", "Pack", None, "What is free between the backs, or a stocked plate a little thinner.", LEAST_GAP, MOST_GAP),
     Setting("inside", "Short of the toes", "length", "Pack", 5.0, "From the pack's edge to the toes of the legs, or a channel's flanges.", 0, 100, inches=6.35),
     Setting("grade", "Pack grade", "choice", "Pack", lambda h: h.plate_grade, "Steel grade of the pack.", choices=STEEL_GRADES),
 )  # fmt: skip
@@ -88,23 +89,32 @@ def _pair(case: Case) -> tuple[_Back, _Back, float]:
     return one, two, gap
 
 
-def _between(one: _Back, two: _Back, corners: "list[Array]", house: HouseRules) -> tuple[Array, Array, float]:
+def _between(one: _Back, two: _Back, corners: "list[Array]", given: Given) -> tuple[Array, Array, float]:
     """Where a pack begins between two backs, the direction in which it is thick, and its thickness, mm.
 
     Backs that are not quite parallel leave it the least that they are apart over its ``corners``; a stocked plate a little thinner is taken, as
-    long as nowhere more than the greatest gap between plies is left.  Raises NoFit where even the thickest leaves more.
+    long as nowhere more than the greatest gap between plies is left.  Raises NoFit where even the thickest leaves more, or a typed one is thicker.
     """
+    house = given.house
     most = rules_of(house).ply_gap.value
     first, second = one.normal, -two.normal
     n = unit(first + second)
     off = [float((c - one.point) @ n) for c in corners]
     near, far = ([h + float((back.point - c) @ face) / float(n @ face) for h, c in zip(off, corners, strict=True)] for back, face in ((one, first), (two, second)))
-    start, thick = max(near), min(far) - max(near)
+    start, free = max(near), min(far) - max(near)
     apart = [b - a for a, b in zip(near, far, strict=True)]
-    if max(apart) - thick > most or thick < LEAST_GAP:
+    if max(apart) - free > most + SAME or free < LEAST_GAP - SAME:
         raise NoFit(f"the backs are not parallel: {min(apart):.1f} to {max(apart):.1f} mm apart over the pack", right=f"backs that leave a pack at most {most:g} mm off them, and {LEAST_GAP:g} mm for it")
-    stock = max((t for t in (*house.plates, *house.sheets) if max(LEAST_GAP, max(apart) - most) <= t <= thick), default=thick)
-    return one.point + n * start, n, thick if thick - stock < SAME else stock
+    least = max(LEAST_GAP, max(apart) - most)
+    stock = max((t for t in (*house.plates, *house.sheets) if least - SAME <= t <= free + SAME), default=free)
+    if abs(stock - free) < SAME:
+        thick = float(given.worked_out("thickness", free))
+    else:
+        words = f"{free:.1f} mm" if max(apart) - free < 0.05 else f"{free:.1f} to {max(apart):.1f} mm"
+        thick = float(given.fitted("thickness", stock, f"the backs are {words} apart, and no stocked plate is as thick"))
+    if thick > free + SAME:
+        raise NoFit(f"a pack {thick:g} mm thick does not go between backs {free:.1f} mm apart", right=f"at most {free:.1f} mm")
+    return one.point + n * start, n, thick
 
 
 def fits(case: Case, house: HouseRules) -> None:
@@ -168,7 +178,7 @@ def build(case: Case, given: Given) -> Detail:
     most = rules_of(house).edge_greatest(min(*(s.tw for s in shapes), gap)).value if house.exposed else math.inf
     if high - lines[-1] > most or lines[0] - low > most:  # no further out than an exposed edge may be from its bolt
         low, high = max(low, min(lines) - down(most, step)), min(high, max(lines) + down(most, step))
-    at, n, gap = _between(one, two, [one.point + y * s + w * v for s in (-length / 2, length / 2) for v in (low, high)], house)
+    at, n, gap = _between(one, two, [one.point + y * s + w * v for s in (-length / 2, length / 2) for v in (low, high)], given)
     y = unit(y - n * float(y @ n))
     w = crossed(y, n)
     frame = Frame.of(vec(at), vec(y), vec(n))  # its y is n x y, against w
@@ -193,7 +203,7 @@ def build(case: Case, given: Given) -> Detail:
             Dimension("front", "right", 0, (vec(at + y * length / 2 + w * low), vec(at + y * length / 2 + w * high)), ("",)),
             Dimension("front", "left", 0, (vec(at - y * length / 2 + w * (heel if heel is not None else 0.0)), vec(at - y * length / 2 + w * lines[0])), ("gauge",)),
             *((Dimension("front", "top", 0, tuple(vec(at + y * r + w * high) for r in rows), ("pitch",) * len(gaps)),) if gaps else ()),
-            Dimension("side", "bottom", 0, (vec(at), vec(at + n * gap)), ("",)),
+            Dimension("side", "bottom", 0, (vec(at), vec(at + n * gap)), ("thickness",)),
         ),
     )  # fmt: skip
     return Detail("stitch", (pack,), tuple(groups), (), holes=tuple(drill), numbers=tuple(given.numbers.values()), views=views, dimensions=dimensions)
@@ -206,6 +216,6 @@ def _views(at: Array, n: Array, y: Array) -> tuple[SheetView, ...]:
 
 FAMILY = Family(
     "stitch", "Stitch", ("stitch bolt", "double angle", "back to back", "packing", "batten", "starred angles"), ("row",), SETTINGS, fits, build,
-    {"edge-least": ("length", "gauge", "inside"), "edge-greatest": ("length", "gauge"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bolt-room": ("gauge",)},
+    {"edge-least": ("length", "gauge", "inside"), "edge-greatest": ("length", "gauge"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bolt-room": ("gauge",), "plate-stock": ("thickness",), "ply-gap": ("thickness",)},
     situations=("bracing",),
 )  # fmt: skip

@@ -94,10 +94,11 @@ def _warm(ledger: Ledger, house: HouseRules, progress: Progress | None) -> None:
             tell(0.3 * i / len(jobs), i, len(jobs))
         with contextlib.suppress(TinCleatError):
             made.append(ledger.workshop.make(*job, house))
-    prove_many(made, lambda done, all_: tell(0.3 + 0.7 * done / all_, done, all_))
+    first = 0.95 if shared else 0.3
+    prove_many(made, lambda done, all_: tell(first + (1 - first) * done / all_, done, all_))
     for i, one in enumerate(made):
         if not one.proved and i % EVERY == 0:
-            tell(0.3 + 0.7 * i / len(made), i, len(made))
+            tell(first + (1 - first) * i / len(made), i, len(made))
         _ = one.findings
 
 

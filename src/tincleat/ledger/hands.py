@@ -143,6 +143,8 @@ class _Crew:
 
     def rest(self, hands: "Sequence[subprocess.Popen[bytes]]") -> None:
         """Some that have done what they were given wait for more."""
+        if not hands:
+            return
         with self._lock:
             self._resting += hands
             if self._clock is not None:
@@ -187,7 +189,9 @@ def _all(deed: Deed, jobs: Sequence[Any], house: HouseRules, told: Callable[[int
                     break
                 _put(hand.stdin, _Work(deed, rules, msgspec.Raw(_ENCODER.encode([jobs[i] for i in some]))))
                 found = _ANSWERS[deed].decode(_get(hand.stdout))
-                answers.put((some, found if len(found) == len(some) else [None] * len(some)))
+                if len(found) != len(some):
+                    return
+                answers.put((some, found))
         except Exception:  # it is gone, or tells what cannot be read: its work is left undone
             return
         finally:

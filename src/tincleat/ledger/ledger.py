@@ -239,7 +239,8 @@ class Ledger(Neighbours):
 
         def flush() -> None:
             count = len(waiting)
-            shared = self.workshop.make_many([job for *_, job in waiting], house, prove, lambda done, all_: go_on(progress, 0.65 + 0.05 * done / all_, f"making {done:,} of {all_:,} different details", STOPPED))
+            deed = "making and proving" if prove else "making"
+            shared = self.workshop.make_many([job for *_, job in waiting], house, prove, lambda done, all_: go_on(progress, 0.65 + 0.05 * done / all_, f"{deed} {done:,} of {all_:,} different details", STOPPED))
             for done, (number, joint, connection, job) in enumerate(waiting):
                 if not shared and done % EVERY == 0:
                     go_on(progress, 0.65 + 0.05 * done / count, f"making {done:,} of {count:,} details", STOPPED)

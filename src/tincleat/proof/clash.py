@@ -15,7 +15,7 @@ from tincleat.proof.finding import Finding, Rule
 from tincleat.units import format_length, format_volume
 
 HAND = np.array([1.0, 1e-3, 1e-6])  # says of a direction and its opposite which is which
-MIXED = np.array([1.0, math.pi, math.e])  # no two directions that differ come out alike, and if they did one would only part fewer
+MIXED = np.array([1.0, math.pi, math.e])  # directions that differ hardly ever come out alike, and where they did bodies would only be cut that one of them parts
 DEEP = 0.1  # mm that bodies share along every direction square to a face where they do more than touch, for what moves past steel
 
 

@@ -3,6 +3,7 @@
 from pathlib import Path
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 from pytestqt.qtbot import QtBot
@@ -13,7 +14,8 @@ from tincleat.app.window import Window
 from tincleat.commands.desk import Desk
 from tincleat.families.registry import FAMILIES
 from tincleat.ledger.entries import PLAIN
-from tincleat.ledger.samples import open_places, sample
+from tincleat.ledger.samples import example, open_places, sample
+from tincleat.project.entities import Typical
 
 assert window  # the fixture
 
@@ -91,6 +93,32 @@ def test_each_that_suits_a_place_of_the_model_is_drawn(qtbot: QtBot, window: Win
     assert drawn == len(FAMILIES)  # those without a place say so in words
     whys = {n for (n, _), why in made._whys.items() if "it suits none" in why}
     assert "base-plate" not in whys and whys == {n for n in FAMILIES if n != PLAIN and sample(desk(window).ledger, n) is None}
+
+
+def test_every_family_has_an_example_that_is_clear() -> None:
+    for name in FAMILIES:
+        made = example(name)
+        assert (made is None) == (name == PLAIN), name
+        assert made is None or (made.detail.views and not [f for f in made.findings if f.level == "breach"]), name
+
+
+def test_without_members_each_is_drawn_at_those_of_its_example(qtbot: QtBot, window: Window, tmp_path: Path) -> None:
+    window.set_desk(Desk.create(tmp_path / "empty.tincleat"))
+    made = gallery(qtbot, window)
+    qtbot.waitUntil(lambda: made.done_drawing, timeout=20000)
+    assert {n for n, _ in made._whys} == set(FAMILIES) - {PLAIN}
+    assert set(made._whys.values()) == {"there are no members yet, so it is drawn at an example's members"}
+    made.line.setText("stitch bolt")
+    assert names(made) == ["stitch"] and "an example's members" in made.told.text()
+    image = made.list.item(0).icon().pixmap(112, 92).toImage()
+    accent = QColor(window.theme.accent)
+    assert any(image.pixelColor(x, y).hue() in range(accent.hue() - 8, accent.hue() + 9) and image.pixelColor(x, y).saturation() > 60 for x in range(image.width()) for y in range(image.height()))  # the pack itself, which the first view hides
+
+
+def test_a_typical_that_suits_nothing_here_is_drawn_at_its_familys_example() -> None:
+    thick = example("fin-plate", Typical("t1", "Office fin", "fin-plate", {"plate_thickness": 15.0}))
+    assert thick is not None and thick.detail.plates[0].thickness == 15.0
+    assert example("stitch", Typical("t2", "Too thick", "stitch", {"thickness": 20.0})) is None  # the backs are 10 mm apart
 
 
 def test_typicals_stand_after_their_family_and_go_into_the_hand(qtbot: QtBot, window: Window) -> None:

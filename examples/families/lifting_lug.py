@@ -8,6 +8,7 @@ the member's middle line, x along it, z up its depth.
 from tincleat.details.parts import Detail, Dimension, Hole, Plate
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, at_station
 from tincleat.geometry.frames import Frame
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -60,4 +61,4 @@ def build(case: Case, given: Given) -> Detail:
 
 
 # which settings a finding may be mended by, by rule
-FAMILY = Family("lifting-lug", "Lifting lug", ("shackle", "eye", "padeye"), ("station",), SETTINGS, fits, build, {"fillet-leg-least": ("weld_leg",), "plate-stock": ("thickness",)}, situations=("loose",))
+FAMILY = Family("lifting-lug", "Lifting lug", ("shackle", "eye", "padeye"), ("station",), SETTINGS, fits, build, {"fillet-leg-least": ("weld_leg",), "plate-stock": ("thickness",)}, situations=("loose",), example=at_station(a_girder("HEA 240")))

@@ -291,7 +291,8 @@ class DetailPanel(QWidget):
         drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame, symbols=self.desk.project.house.weld_symbols, dual=self.desk.project.house.dual)
         self.sheet.show_drawing(drawing)
         rounded = [d for d in drawing.dimensions if d.raw]
-        self.rule_line.setText(f"1:{drawing.scale:g}" + (f" · {rounded[0].raw.split(',')[0]}" if rounded else " · click a dimension"))
+        turned = next((d.raw.split(",")[0] for d in rounded if "→" in d.raw), f"{len(rounded)} adapted")  # what had no figure before says that it is adapted
+        self.rule_line.setText(f"1:{drawing.scale:g} · {turned if rounded else 'click a dimension'}")
         self.rule_line.setToolTip("\n".join(d.raw for d in rounded))
 
     def resizeEvent(self, event: Any) -> None:

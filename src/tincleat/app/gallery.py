@@ -2,7 +2,7 @@
 
 import time
 
-from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QObject, QRect, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QPixmap
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -17,13 +17,14 @@ from tincleat.joints.case import Joint
 from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.made import Made
 from tincleat.ledger.offers import Offer
-from tincleat.ledger.samples import TRIED, open_places, sample
+from tincleat.ledger.samples import TRIED, example, open_places, sample
 from tincleat.project.entities import Typical
 
 ALL, LATELY = "All", "Used lately"
 SITUATIONS = {"feet": "Feet", "beams": "Beams", "moment": "Moment", "bracing": "Bracing", "secondary": "Secondary", "tubes": "Tubes", "splices": "Splices", "loose": "Loose"}
 KEPT = 8  # families used lately that are remembered
 STEP = 0.03  # s of drawing in one go
+FAINT = 0.55  # of the strength of a picture's lines, where it is of no place in this model
 LARGE = (336, 230)  # pixels of a ghost's own picture in the panel
 
 
@@ -157,13 +158,37 @@ class Gallery(QDialog):
                 continue
             if time.perf_counter() - start > STEP:
                 return
-            made = sample(self.desk.ledger, key[0], self.desk.project.typicals.get(key[1]))
-            self._pictures[key] = QIcon(picture(made, self.w.theme, self.devicePixelRatioF())) if made is not None else self._blank("as it is" if key[0] == PLAIN else "suits no place tried here")
-            if made is None and key[0] != PLAIN:
-                self._whys[key] = f"of up to {TRIED} places of different steel that were tried it suits none, so there is no picture"
+            self._pictures[key] = self._picture(key)
             item.setIcon(self._pictures[key])
         self._timer.stop()
         self._tell()
+
+    def _picture(self, key: tuple[str, str]) -> QIcon:
+        """A family or typical at a place of this model, else at members of its own, which is said."""
+        typical, ratio = self.desk.project.typicals.get(key[1]), self.devicePixelRatioF()
+        made = sample(self.desk.ledger, key[0], typical)
+        if made is not None:
+            return QIcon(picture(made, self.w.theme, ratio))
+        if key[0] == PLAIN:
+            return self._blank("as it is")
+        made = example(key[0], typical)
+        none = f"of up to {TRIED} places of different steel that were tried here it suits none, so " if self.desk.project.members else "there are no members yet, so "
+        self._whys[key] = none + ("it is drawn at an example's members" if made is not None else "there is no picture")
+        if made is None:
+            return self._blank("suits no place tried here")
+        words = self.fontMetrics().height()
+        out = QPixmap(round(WIDE * ratio), round(TALL * ratio))
+        out.setDevicePixelRatio(ratio)
+        out.fill(QColor(self.w.theme.sheet))
+        painter = QPainter(out)
+        painter.setOpacity(FAINT)
+        painter.drawPixmap(0, 0, picture(made, self.w.theme, ratio, (WIDE, TALL - words)))
+        painter.setOpacity(1.0)
+        painter.setPen(QColor(self.w.theme.quiet))
+        painter.setFont(self.font())
+        painter.drawText(QRect(0, TALL - words, WIDE, words), Qt.AlignmentFlag.AlignCenter, "example")
+        painter.end()
+        return QIcon(out)
 
     def _chosen(self) -> tuple[str, str] | None:
         item = self.list.currentItem()

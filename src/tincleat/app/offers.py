@@ -40,8 +40,8 @@ def figures_in_words(offer: Offer, unit: str) -> str:
     return (" · ".join(parts) or "nothing is made") + (f"; on site {' and '.join(site)}" if site else "")
 
 
-def picture(made: Made, theme: Theme, ratio: float, size: tuple[int, int] = (WIDE, TALL), view: int = 0) -> QPixmap:
-    """One view of a detail, the first if no other is asked for, in a picture of some size in pixels."""
+def picture(made: Made, theme: Theme, ratio: float, size: tuple[int, int] = (WIDE, TALL), view: int | None = None) -> QPixmap:
+    """One view of a detail in a picture of some size in pixels: if none is asked for, the first that shows a part it makes, or the first."""
     wide, tall = size
     out = QPixmap(round(wide * ratio), round(tall * ratio))
     out.setDevicePixelRatio(ratio)
@@ -49,7 +49,8 @@ def picture(made: Made, theme: Theme, ratio: float, size: tuple[int, int] = (WID
     if not made.detail.views:
         return out
     pics = pictures_of(made)
-    p = pics.views[made.detail.views[view].name]
+    names = [v.name for v in made.detail.views]
+    p = pics.views[names[view] if view is not None else next((n for n in names if len(pics.views[n].lines.get("part", ()))), names[0])]
     x0, y0, x1, y1 = p.extent
     scale = min((wide - 8) / max(x1 - x0, 1.0), (tall - 8) / max(y1 - y0, 1.0))
     painter = QPainter(out)

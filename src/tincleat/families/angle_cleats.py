@@ -16,6 +16,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, smaller_bolts, web_rows
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.joints.case import Case
@@ -360,5 +361,5 @@ FAMILY = Family(
     },
     shares=2,
     pointed=("knee",),
-    situations=("beams",),
+    situations=("beams",), example=at_end(a_column("HEB 300"), a_beam("IPE 300")),
 )  # fmt: skip

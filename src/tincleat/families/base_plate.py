@@ -16,6 +16,7 @@ from tincleat.errors import NoFit
 from tincleat.families import base_chairs as chairing
 from tincleat.families.base_parts import CROSS, FLAT, KEY_SECTIONS, SECTION, foot_stiffeners, room_of, shear_key, slot_or_round, vents
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_column, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -422,5 +423,5 @@ FAMILY = Family(
         "plate-step": ("plate_length", "plate_width", "key_length", "key_depth"),
         "clash": ("key_turn", "stiffener_in", "anchors_x", "anchors_y"),
     },
-    situations=("feet",),
+    situations=("feet",), example=at_end(a_column("UC 203x203x46"), end="start"),
 )  # fmt: skip

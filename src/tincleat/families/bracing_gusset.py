@@ -36,6 +36,7 @@ from tincleat.families.braces import (
     tube_welds,
 )
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.example import a_brace, a_column, at_end
 from tincleat.families.gusset_stand import (
     ALL,
     INSET,
@@ -496,5 +497,5 @@ FAMILY = Family(
         "plate-step": ("tee_width", "stiffener_width"), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",), "bolt-entry": ("fork_start",),
     },
     shares=4, sees=True, each=numbered,
-    situations=("bracing",),
+    situations=("bracing",), example=at_end(a_column("UC 203x203x46"), a_brace("CHS 88.9x5", 30.0), end="start"),
 )  # fmt: skip

@@ -16,6 +16,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_column, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -237,5 +238,5 @@ FAMILY = Family(
         "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"), "fillet-leg-greatest": ("flange_weld", "web_weld"),
         "plate-stock": ("cap_thickness", "base_thickness", "pack"), "plate-step": ("length", "width"),
     },
-    situations=("feet",),
+    situations=("feet",), example=at_end(a_column("UC 203x203x46", high=3000.0), a_column("UC 203x203x46", low=3000.0), end="start"),
 )  # fmt: skip

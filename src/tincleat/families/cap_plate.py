@@ -17,6 +17,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_column, at_end
 from tincleat.families.shear import flange_bolt
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
@@ -328,5 +329,5 @@ FAMILY = Family(
         "bolt-room": ("pitch", "gauge"), "fillet-throat": ("flange_weld", "web_weld", "stiffener_weld"), "fillet-leg-least": ("flange_weld", "web_weld", "stiffener_weld"),
         "fillet-leg-greatest": ("flange_weld", "web_weld", "stiffener_weld"), "plate-stock": ("thickness", "stiffener_thickness", "pack"), "plate-step": ("length", "width", "stiffener_width"),
     },
-    situations=("beams",),
+    situations=("beams",), example=at_end(a_column("UC 203x203x46")),
 )  # fmt: skip

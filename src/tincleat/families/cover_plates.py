@@ -15,6 +15,7 @@ from tincleat.details.parts import Block, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, levels_on, square_on
 from tincleat.families.declare import Family, Given, Setting, rounded
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam, flange_bolt
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, vec
@@ -359,5 +360,5 @@ FAMILY = Family(
         "spacing-least": ("top_pitch", "bottom_pitch", "pitch"), "spacing-greatest": ("top_pitch", "bottom_pitch", "gauge", "pitch"), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",),
         "plate-stock": ("tab_thickness", "top_thickness", "bottom_thickness", "stiffener_thickness"), "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
-    situations=("loose",),
+    situations=("loose",), example=at_end(a_column("HEB 240"), a_beam("IPE 300")),
 )  # fmt: skip

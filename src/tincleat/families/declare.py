@@ -16,6 +16,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.alter import RIGHT, altered, checked
 from tincleat.details.parts import Detail, Number, Origin, Plate
 from tincleat.errors import BadValue, NoFit, NotFound
+from tincleat.families.example import Example
 from tincleat.joints.case import Case
 from tincleat.lazy import lazy
 from tincleat.project.entities import HouseRules, RoundRule, Value
@@ -325,6 +326,7 @@ class Family:
     situations: tuple[Situation, ...] = field(kw_only=True)  # where in a frame it is looked for, the likeliest first
     parts: int = 0  # how many parts it may list, each with settings of its own, if what it makes is such a list
     sees: bool = False  # whether it is built with the plates that connections of other families have put nearby
+    example: Example | None = field(default=None, kw_only=True)  # where it is seen when a model has no place for it
 
     @lazy
     def scheduled(self) -> str:

@@ -11,6 +11,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.parts import Detail, Dimension, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, at_station
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.joints.case import Case
 from tincleat.kit.angle import ANGLES, angle, first_choice, longer, shorter
@@ -129,5 +130,5 @@ def _dimensions(length: float, spots: list[float], stitch: float, ys: tuple[floa
 FAMILY = Family(
     "edge-angle", "Edge angle", ("deck edge", "slab edge", "pour stop", "edge trim", "closure angle", "stop end"), ("along",), SETTINGS, fits, build,
     {"fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("stitch", "weld_leg")},
-    situations=("secondary",),
+    situations=("secondary",), example=at_station(a_girder("UB 457x191x67")),
 )  # fmt: skip

@@ -17,6 +17,7 @@ from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.column_side import column_stiffeners, web_plates
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.haunch import haunch
 from tincleat.families.shear import end_notches, end_of_beam, even_down, room_in_web
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
@@ -596,5 +597,5 @@ FAMILY = Family(
         "fillet-leg-greatest": ("flange_weld", "web_weld"), "fillet-length": ("web_weld",), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
         "clash": ("haunch_depth",),
     },
-    situations=("beams", "moment"),
+    situations=("beams", "moment"), example=at_end(a_column("UC 254x254x73"), a_beam("UB 305x165x40")),
 )  # fmt: skip

@@ -14,6 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.fin_bent import Bend, bend_of, bent_fin
 from tincleat.families.fin_through import ASIDE, Through, held_through, through_of
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_notches, end_of_beam, room_in_web, web_rows
@@ -397,5 +398,5 @@ FAMILY = Family(
         "bolt-length": ("bolt_length",),
     },
     pointed=("knee",),
-    situations=("beams",),
+    situations=("beams",), example=at_end(a_column("HEB 300"), a_beam("IPE 300")),
 )  # fmt: skip

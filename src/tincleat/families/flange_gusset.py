@@ -19,6 +19,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetV
 from tincleat.errors import NoFit
 from tincleat.families.braces import FLAT, Brace, askew, bolt_of, braces_of, in_space, lines_of, numbered, plane_of
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_girder, a_member, at_end
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -399,5 +400,5 @@ FAMILY = Family(
         "spacing-greatest": ("pitch", "lines", "flange_gauge", "flange_pitch", "thickness"), "plate-stock": ("thickness",), "bolt-room": ("flange_gauge",), "spacing-beside": ("pitch", "clear"), "edge-beside": ("clear",),
     },
     shares=4, each=numbered,
-    situations=("bracing",),
+    situations=("bracing",), example=at_end(a_girder("HEB 200"), a_member("L 80x80x8", (0.0, 0.0, 2850.0), (2600.0, 1500.0, 2850.0), "brace", 180.0), end="start"),
 )  # fmt: skip

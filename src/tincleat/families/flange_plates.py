@@ -14,6 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_member, at_end
 from tincleat.families.in_line import tubes_in_line
 from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
@@ -165,5 +166,5 @@ FAMILY = Family(
         "edge-least": ("edge",), "edge-greatest": ("edge", "off"), "spacing-least": ("pitch", "count"), "spacing-greatest": ("pitch", "count", "thickness"), "bolt-room": ("off",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "plate-stock": ("thickness", "pack"),
     },
-    situations=("moment",),
+    situations=("moment",), example=at_end(a_member("CHS 114.3x5", (0.0, 0.0, 3000.0), (4000.0, 0.0, 3000.0)), a_member("CHS 114.3x5", (-4000.0, 0.0, 3000.0), (0.0, 0.0, 3000.0))),
 )  # fmt: skip

@@ -13,6 +13,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, a_member, at_end
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -254,5 +255,5 @@ FAMILY = Family(
         "edge-least": ("edge", "width", "height"), "edge-greatest": ("edge", "width", "height"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge"), "fillet-throat": ("weld_leg",),
         "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-step": ("width",),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=at_end(a_girder("PFC 230x75x26"), a_member("SHS 40x40x4", (0.0, -67.5, 2940.0), (0.0, -67.5, 4100.0), "post"), end="start"),
 )  # fmt: skip

@@ -13,6 +13,7 @@ from tincleat.catalogue.sections import section
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, where_crossed
 from tincleat.families.fly_brace import FLY, NONE, flies
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
@@ -337,5 +338,5 @@ FAMILY = Family(
         "plate-stock": ("sleeve",), "edge-least": ("edge", "first", "length", "sleeve_height"), "edge-greatest": ("edge", "size"), "spacing-least": ("pitch", "first"), "spacing-greatest": ("pitch",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=where_crossed(a_member("UB 356x171x45", (0.0, -4000.0, 0.0), (0.0, 4000.0, 0.0), "rafter"), a_member("PFC 150x75x18", (-4000.0, 0.0, 250.7), (4000.0, 0.0, 250.7), "purlin")),
 )  # fmt: skip

@@ -12,6 +12,7 @@ from tincleat.details.fittings import Hillside
 from tincleat.details.parts import Angle, Detail, Dimension, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_brace, a_column, at_end
 from tincleat.geometry.frames import Frame, crossed, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -144,5 +145,5 @@ def _dimensions(part: Hillside, past: float) -> tuple[Dimension, ...]:
 FAMILY = Family(
     "rod-through", "Rod through a web", ("hillside washer", "rod bracing", "slotted web", "bracing rod", "nut and washer"), ("brace end",), SETTINGS, fits, build,
     {"clash": ("side", "thin", "slot_length"), "thread-held": ("projection",)},
-    situations=("bracing",),
+    situations=("bracing",), example=at_end(a_column("HEB 200", 90.0), a_brace("RD 16", 40.0), end="start"),
 )  # fmt: skip

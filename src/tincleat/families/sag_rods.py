@@ -12,6 +12,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Detail, Dimension, SheetView, Tie, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, BOLT_SIZES, Family, Given, Setting
+from tincleat.families.example import a_member, at_station
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.cope import web_of
@@ -238,5 +239,5 @@ FAMILY = Family(
         "tie-edge": ("drop", "size"), "tie-projection": ("projection",), "tie-thread": ("thread",), "tie-spacing": ("stagger",), "tie-hole": ("size",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "clash": ("stagger", "drop"),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=at_station(*(a_member("UPE 160", (x, 0.0, 3000.0), (x, 6000.0, 3000.0), "purlin") for x in (0.0, 1500.0)), at=3000.0),
 )  # fmt: skip

@@ -15,6 +15,7 @@ from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Piece, Plate,
 from tincleat.errors import NoFit
 from tincleat.families.angle_cleats import KINDS
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.shear import BeamEnd, end_notches, end_of_beam, flange_bolt
 from tincleat.geometry.frames import Array, Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
@@ -349,5 +350,5 @@ FAMILY = Family(
         "spacing-greatest": ("cross_centres", "gauge"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "plate-step": ("length",), "bolt-room": ("drop", "off_face", "gauge"),
         "plate-stock": ("stiffener",),
     },
-    situations=("beams",),
+    situations=("beams",), example=at_end(a_column("UC 254x254x73"), a_beam("UB 305x165x40")),
 )  # fmt: skip

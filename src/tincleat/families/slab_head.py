@@ -11,6 +11,7 @@ from tincleat.details.parts import Detail, Weld
 from tincleat.errors import NoFit
 from tincleat.families import base_plate
 from tincleat.families.declare import Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.geometry.frames import Frame, vec
 from tincleat.joints.case import Case
 from tincleat.project.entities import HouseRules
@@ -101,5 +102,5 @@ def _hung(frame: Frame) -> Frame:
 FAMILY = Family(
     "slab-head", "Plate under a slab", ("post between slabs", "head plate", "prop", "concrete soffit", "ceiling plate", "slab"), ("column head",), SETTINGS, fits, build,
     {k: tuple(n for n in v if n in {s.name for s in SETTINGS}) for k, v in base_plate.FAMILY.mends.items()},
-    situations=("feet",),
+    situations=("feet",), example=at_end(a_member("HEB 160", (0.0, 0.0, 0.0), (0.0, 0.0, 3000.0), "post")),
 )  # fmt: skip

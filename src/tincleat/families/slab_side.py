@@ -11,6 +11,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, SheetView, Tie, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.families.post_side import held_by
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
@@ -153,5 +154,5 @@ FAMILY = Family(
         "tie-edge": ("edge", "width", "height"), "tie-spacing": ("pitch", "gauge"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-step": ("width",),
         "plate-stock": ("thickness",),
     },
-    pointed=("column foot",), situations=("feet", "secondary"),
+    pointed=("column foot",), situations=("feet", "secondary"), example=at_end(a_member("SHS 40x40x4", (0.0, 0.0, 0.0), (0.0, 0.0, 1100.0), "post"), end="start", typed={"facing": "left"}),
 )  # fmt: skip

@@ -14,6 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.example import a_column, at_end
 from tincleat.families.in_line import STRAIGHT, Side, in_line, line_of, sides_of
 from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Frame, crossed, vec
@@ -353,5 +354,5 @@ FAMILY = Family(
         "spacing-greatest": ("flange_pitch", "web_pitch", "gauge"), "plate-stock": ("flange_thickness", "web_thickness", "division"), "bolt-room": ("gauge",), "fillet-throat": ("division_weld",),
         "fillet-leg-least": ("division_weld",),
     },
-    situations=("splices",),
+    situations=("splices",), example=at_end(a_column("UC 254x254x89", high=3000.0), a_column("UC 254x254x73", low=3000.0), end="start"),
 )  # fmt: skip

@@ -6,6 +6,7 @@ Joint frame: origin on the member's middle line at the station, x along the memb
 from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, at_station
 from tincleat.geometry.frames import vec
 from tincleat.joints.case import Case
 from tincleat.kit.layout import from_first
@@ -97,5 +98,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg", "snipe"),
         "plate-stock": ("thickness",), "plate-step": ("width",),
     },
-    situations=("loose",),
+    situations=("loose",), example=at_station(a_girder("IPE 300")),
 )  # fmt: skip

@@ -12,6 +12,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_member, at_station
 from tincleat.families.shear import bolt_that
 from tincleat.geometry.frames import Array, Frame, crossed, unit, vec
 from tincleat.geometry.outline import Outline
@@ -217,5 +218,5 @@ def _views(at: Array, n: Array, y: Array) -> tuple[SheetView, ...]:
 FAMILY = Family(
     "stitch", "Stitch", ("stitch bolt", "double angle", "back to back", "packing", "batten", "starred angles"), ("row",), SETTINGS, fits, build,
     {"edge-least": ("length", "gauge", "inside"), "edge-greatest": ("length", "gauge"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bolt-room": ("gauge",), "plate-stock": ("thickness",), "ply-gap": ("thickness",)},
-    situations=("bracing",),
+    situations=("bracing",), example=at_station(*(a_member("L 80x80x8", *ends, "brace", offset=(45.0, 0.0)) for ends in (((0.0, 0.0, 3000.0), (3000.0, 0.0, 3000.0)), ((3000.0, 0.0, 3000.0), (0.0, 0.0, 3000.0)))), at=1000.0),
 )  # fmt: skip

@@ -9,6 +9,7 @@ from tincleat.catalogue.fasteners import anchor_size
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -134,5 +135,5 @@ FAMILY = Family(
         "rod-edge": ("gauge", "plate_width", "plate_length"), "rod-spacing": ("pitch", "gauge"), "rod-thread": ("rod_projection",), "rod-clear": ("gauge",), "rod-cover": ("anchor",),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "plate-stock": ("plate_thickness",), "plate-step": ("plate_length", "plate_width"),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=at_end(a_member("UPN 200", (0.0, 0.0, 0.0), (2700.0, 0.0, 1260.0)), end="start"),
 )  # fmt: skip

@@ -11,6 +11,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, a_member, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.mesh import overlap
 from tincleat.geometry.outline import Outline
@@ -214,5 +215,5 @@ FAMILY = Family(
         "edge-least": ("edge", "height", "pitch"), "edge-greatest": ("edge", "height", "pitch"), "spacing-least": ("pitch", "gauge"), "spacing-greatest": ("pitch", "gauge"),
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-stock": ("thickness",), "plate-step": ("height", "width"),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=at_end(a_girder("UB 533x210x92"), a_member("UPN 200", (0.0, -3290.0, 1863.0), (0.0, 0.0, 3060.0))),
 )  # fmt: skip

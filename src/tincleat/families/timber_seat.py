@@ -14,6 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, a_member, at_end
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -286,5 +287,5 @@ FAMILY = Family(
         "bend-radius": ("radius",), "plate-stock": ("thickness", "seat", "rib"), "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg", "bearing"),
     },
     timber=True,
-    situations=("secondary",),
+    situations=("secondary",), example=at_end(a_girder("UB 457x191x67"), a_member("TM 50x150", (0.0, 4000.0, 3000.0), (0.0, 0.0, 3000.0), "joist")),
 )  # fmt: skip

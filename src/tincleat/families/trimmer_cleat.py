@@ -14,6 +14,7 @@ from tincleat.catalogue.fasteners import bolt_size
 from tincleat.details.parts import BentPlate, Bolts, Detail, Dimension, Flat, Hole, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, vec
 from tincleat.joints.case import Case
 from tincleat.kit.cope import web_of
@@ -197,5 +198,5 @@ FAMILY = Family(
         "edge-least": ("edge", "end_distance"), "edge-greatest": ("edge", "end_distance"), "spacing-least": ("pitch",), "spacing-greatest": ("pitch",), "bend-radius": ("radius",), "bend-hole": ("end_distance", "off_web"),
         "bolt-room": ("end_distance", "off_web"), "plate-stock": ("thickness",),
     },
-    situations=("secondary",),
+    situations=("secondary",), example=at_end(a_member("Z200x65x20x2", (-3000.0, 0.0, 3000.0), (3000.0, 0.0, 3000.0), "purlin"), a_member("CF 200x65x20x2", (0.0, 0.0, 3000.0), (0.0, 1500.0, 3000.0), "purlin"), end="start"),
 )  # fmt: skip

@@ -15,6 +15,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, STEEL_GRADES, Family, Given, Setting, bolt_choice
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -246,5 +247,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "plate-stock": ("thickness", "pack"),
     },
     shares=2,
-    situations=("tubes", "bracing"),
+    situations=("tubes", "bracing"), example=at_end(a_column("HEB 300"), a_beam("SHS 120x120x5")),
 )  # fmt: skip

@@ -12,6 +12,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Detail, Dimension, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import Family, Given, Setting
+from tincleat.families.example import a_brace, a_column, at_end
 from tincleat.geometry.frames import Frame, vec
 from tincleat.joints.case import Case, CaseMember
 from tincleat.kit.tubes import Landing, Tube, along_landing, cut_back, land, matched, on_flat, side_grooves
@@ -196,5 +197,5 @@ def _dimensions(tubes: "list[Tube]", chord: Tube, apart: dict[tuple[int, int], f
 FAMILY = Family(
     "tube-joint", "Welded tube joint", ("tube to tube", "saddle", "fishmouth", "truss node", "branch", "hollow section"), ("beam to hollow face", "brace end"), SETTINGS, fits, build,
     {"fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",)}, shares=3,
-    situations=("tubes",),
+    situations=("tubes",), example=at_end(a_column("CHS 168.3x6.3"), a_brace("CHS 88.9x5", 0.0), end="start"),
 )  # fmt: skip

@@ -13,6 +13,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Detail, Dimension, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.geometry.frames import Array, Frame, Vec3, crossed, unit, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -251,5 +252,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg",), "plate-stock": ("thickness",),
         "groove-square": ("joined",), "weld-gap": ("root",),
     },
-    situations=("tubes",),
+    situations=("tubes",), example=at_end(a_member("CHS 48.3x3.2", (-3000.0, 0.0, 1000.0), (0.0, 0.0, 1000.0)), a_member("CHS 48.3x3.2", (0.0, 0.0, 1000.0), (0.0, 2500.0, 1000.0)), end="start"),
 )  # fmt: skip

@@ -14,6 +14,7 @@ from tincleat.details.assembled import role_words
 from tincleat.details.parts import Detail, Dimension, Piece, Plate, SheetView, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.families.in_line import STRAIGHT, tubes_in_line
 from tincleat.geometry.frames import Array, Frame, crossed, vec
 from tincleat.geometry.outline import Outline
@@ -173,5 +174,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-leg-greatest": ("weld_leg",), "fillet-length": ("weld_leg", "thickness"), "plate-stock": ("thickness",),
         "weld-gap": ("size",), "clash": ("thickness", "reach"),
     },
-    situations=("splices", "tubes"),
+    situations=("splices", "tubes"), example=at_end(a_member("SHS 100x100x5", (0.0, 0.0, 3000.0), (4000.0, 0.0, 3000.0)), a_member("SHS 100x100x5", (-4000.0, 0.0, 3000.0), (0.0, 0.0, 3000.0))),
 )  # fmt: skip

@@ -10,6 +10,7 @@ from tincleat.details.fittings import Turnbuckle
 from tincleat.details.parts import Detail, Dimension, SheetView
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_brace, at_station
 from tincleat.geometry.frames import Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case
@@ -78,4 +79,4 @@ def _dimensions(part: Turnbuckle, gap: float) -> tuple[Dimension, ...]:
     )
 
 
-FAMILY = Family("turnbuckle", "Turnbuckle", ("rod tensioner", "tightener", "bracing rod", "tie rod"), ("station",), SETTINGS, fits, build, {"clash": ("across", "nut")}, situations=("bracing",))
+FAMILY = Family("turnbuckle", "Turnbuckle", ("rod tensioner", "tightener", "bracing rod", "tie rod"), ("station",), SETTINGS, fits, build, {"clash": ("across", "nut")}, situations=("bracing",), example=at_station(a_brace("RD 16", 35.0), at=1200.0))

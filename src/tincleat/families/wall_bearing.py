@@ -12,6 +12,7 @@ from tincleat.catalogue.fasteners import AnchorSize, anchor_size
 from tincleat.details.parts import Block, Detail, Dimension, Hole, Plate, Rod, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import ANCHOR_GRADES, ANCHOR_SIZES, STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_beam, at_end
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -190,5 +191,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg", "stiffener_weld"), "fillet-leg-least": ("weld_leg", "stiffener_weld"), "fillet-leg-greatest": ("weld_leg", "stiffener_weld"), "fillet-length": ("bearing", "weld_leg"),
         "plate-stock": ("thickness", "stiffener_thickness"), "plate-step": ("width", "stiffener_width"),
     },
-    situations=("beams",),
+    situations=("beams",), example=at_end(a_beam("IPE 300")),
 )  # fmt: skip

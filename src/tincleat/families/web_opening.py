@@ -8,6 +8,7 @@ import numpy as np
 from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_girder, at_station
 from tincleat.geometry.frames import Array, Frame, vec
 from tincleat.geometry.outline import Outline
 from tincleat.joints.case import Case, CaseMember
@@ -157,5 +158,5 @@ FAMILY = Family(
         "fillet-throat": ("weld_leg",), "fillet-leg-least": ("weld_leg",), "fillet-length": ("weld_leg", "past"), "plate-stock": ("flat_thickness",), "plate-step": ("flat_width",),
         "edge-beside": ("up", "height", "width"),
     },
-    situations=("loose",),
+    situations=("loose",), example=at_station(a_girder("UB 457x191x67")),
 )  # fmt: skip

@@ -13,6 +13,7 @@ from tincleat.details.parts import Detail, Dimension, Plate, Weld
 from tincleat.errors import NoFit
 from tincleat.families.column_side import COLUMN, column_parts, square_on
 from tincleat.families.declare import Family, Given, Setting
+from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.shear import BeamEnd, bolt_and_end, end_of_beam
 from tincleat.families.web_tab import TAB, Tab, web_tab, weld_of_tab
 from tincleat.geometry.frames import Frame, crossed, unit, vec
@@ -209,5 +210,5 @@ FAMILY = Family(
         "spacing-greatest": ("pitch",), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",), "plate-stock": ("tab_thickness", "backing", "stiffener_thickness"),
         "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
-    situations=("moment",),
+    situations=("moment",), example=at_end(a_column("UC 254x254x73"), a_beam("UB 406x178x60")),
 )  # fmt: skip

@@ -14,6 +14,7 @@ from tincleat.details.parts import Detail, Dimension, Plate, SheetView, Weld
 from tincleat.details.parts import Side as Side_
 from tincleat.errors import NoFit
 from tincleat.families.declare import STEEL_GRADES, Family, Given, Setting
+from tincleat.families.example import a_member, at_end
 from tincleat.families.in_line import STRAIGHT, Side, in_line, line_of
 from tincleat.geometry.frames import Frame, Vec3, vec
 from tincleat.geometry.outline import Outline
@@ -158,5 +159,5 @@ def _dimensions(spot: Callable[[float, float, float], Vec3], one: Side, half_gap
 FAMILY = Family(
     "welded-splice", "Welded splice", ("site weld", "full penetration splice", "groove weld", "butt weld"), ("splice", "column splice"), SETTINGS, fits, build,
     {"groove-angle": ("bevel",), "plate-stock": ("backing",), "weld-gap": ("root_opening",)},
-    situations=("splices",),
+    situations=("splices",), example=at_end(a_member("IPE 400", (0.0, 0.0, 3000.0), (4000.0, 0.0, 3000.0)), a_member("IPE 400", (-4000.0, 0.0, 3000.0), (0.0, 0.0, 3000.0))),
 )  # fmt: skip

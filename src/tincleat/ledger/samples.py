@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 import numpy as np
+from msgspec.structs import replace
 
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family
@@ -13,6 +14,7 @@ from tincleat.ledger.entries import PLAIN
 from tincleat.ledger.ledger import Ledger
 from tincleat.ledger.made import Made
 from tincleat.project.entities import Typical
+from tincleat.project.project import Project
 
 TRIED = 12  # places of different steel that are tried before a family is shown without a picture
 
@@ -44,6 +46,23 @@ def sample(ledger: Ledger, family: str, typical: Typical | None = None) -> Made 
     if typical is None:
         return next((e.made for e in ledger.entries.values() if e.connection is not None and e.connection.family == family and e.made is not None), None)
     return None
+
+
+def example(family: str, typical: Typical | None = None) -> Made | None:
+    """A family's detail, or a typical's, at the members of its own example, under standard house rules; None where it has none or does not suit it."""
+    kind = FAMILIES[family]
+    if kind.example is None:
+        return None
+    project, place = Project(), kind.example.place
+    project.apply(project.put(*kind.example.members, *([typical] if typical else ())))
+    ledger = Ledger(project)
+    joint = ledger.site(replace(place, family=family))
+    if joint is None:
+        return None
+    try:
+        return ledger.make(joint, family, place.settings, typical=typical.id if typical else "")
+    except TinCleatError:
+        return None
 
 
 def _places(ledger: Ledger, kind: Family) -> Iterator[Joint]:

@@ -16,6 +16,7 @@ from tincleat.details.fittings import Stud
 from tincleat.details.parts import Detail, Piece, Plate, Plug, Switch, Weld, mirrored_at
 from tincleat.errors import BadValue, NoFit, TinCleatError
 from tincleat.families.declare import Family, Given
+from tincleat.families.example import a_girder, at_station
 from tincleat.families.loose.bolts import Pattern, drill, parts_of, pattern_on, plugs_of, studs_of
 from tincleat.families.loose.butts import CUT as CUT_BETWEEN
 from tincleat.families.loose.butts import butt, flush
@@ -312,5 +313,5 @@ FAMILY = Family(
         "plate-stock": ("thickness",), "plate-step": ("length", "width"), "spacing-least": ("rows", "lines"), "spacing-greatest": ("rows", "lines"), "bend-radius": ("radius",), "sink-ply": ("bolt", "thickness"), "thread-depth": ("bolt",),
         "plug-width": ("hole_width",), "plug-width-most": ("hole_width",), "plug-depth": ("fill",), "plug-long": ("hole_length",), "plug-spacing": ("rows", "lines"), "stud-height": ("length", "stud"), "stud-flange": ("stud",), "stud-edge": ("lines", "across"), "stud-along": ("rows",), "stud-across": ("lines",), "stud-apart": ("rows",),
     },
-    parts=MOST, situations=("loose",),
+    parts=MOST, situations=("loose",), example=at_station(a_girder("UB 457x191x67"), typed={"part/1": "plate"}),
 )  # fmt: skip

@@ -8,7 +8,7 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ.pop("DISPLAY", None)
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QEvent, QSettings
 from PySide6.QtWidgets import QApplication
 
 from tincleat.app import ready_deeds, theme
@@ -56,7 +56,15 @@ def main() -> int:
 
         shot("model")
         window.select([key("C2A.start")], [], True)
+        pointed, sheet = window.detail.form.fields["washer_side"], window.detail.sheet
+        for _ in range(6):
+            app.processEvents()
+        window.detail.below.ensureWidgetVisible(pointed)
+        QApplication.sendEvent(pointed, QEvent(QEvent.Type.Enter))
+        while sheet.moves is None:
+            app.processEvents()
         shot("base-plate")
+        QApplication.sendEvent(pointed, QEvent(QEvent.Type.Leave))
         window.rail.choose("Prove")
         window.select([key("Nab.start")], [], True)
         shot("breach")

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tincleat.app.belongs import Belonging
 from tincleat.app.counted import counted
 from tincleat.app.fields import Choice
 from tincleat.app.marks import WORDS, mark_icon
@@ -141,6 +142,7 @@ class DetailPanel(QWidget):
         self.findings_box = QVBoxLayout()
         form_box = QVBoxLayout()
         self.form = SettingsForm(self, form_box, self.points_asked.emit)
+        self.belonging = Belonging(self, pictures_of)
         self.body_rows.addLayout(self.findings_box)
         self.body_rows.addLayout(form_box)
         self.body_rows.addStretch(1)
@@ -225,6 +227,8 @@ class DetailPanel(QWidget):
         if order != self._ordered:
             self._ordered = order
             self._in_order()
+            self.belonging.watch(self.form.fields)
+        self.belonging.again()
 
     def _show_typical(self, entry: Entry) -> None:
         """The typical it uses, and what is typed over it."""

@@ -15,6 +15,7 @@ from tincleat.app.theme import font
 from tincleat.commands.desk import Desk
 from tincleat.errors import TinCleatError
 from tincleat.families.declare import Family, Setting, check, parse, show
+from tincleat.geometry.frames import Frame
 from tincleat.ledger.entries import Entry
 from tincleat.ledger.layers import layer
 from tincleat.ledger.made import Made
@@ -40,6 +41,9 @@ class Panel(Protocol):
     @property
     def entry(self) -> Entry | None:
         """The entry shown."""
+
+    def shown(self) -> "tuple[Made, Frame] | None":
+        """The detail shown, kept or tried, and where its joint is."""
 
     def targets(self) -> list[str]:
         """Ids of the connections that an edit changes."""

@@ -1,7 +1,7 @@
 """The detail sheet on screen: click a dimension, type, and the model follows; zoom, pan, fit, print, copy."""
 
 import numpy as np
-from PySide6.QtCore import QEvent, QLineF, QObject, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QLineF, QObject, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
@@ -61,6 +61,8 @@ class SheetView(QWidget):
         self.holding.dropped.connect(lambda: self.abandoned.emit(""))
         self.drawing: Drawing | None = None
         self._pieces: dict[str, Array] = {}  # lines of the drawing by style
+        self.moves: tuple[Array, Array] | None = None  # lines that a setting moves, as they lie and as they would
+        self.told_moves = ""
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(260)
@@ -94,8 +96,14 @@ class SheetView(QWidget):
         # put together once a drawing: what costs is the number of strokes of the pen
         self._pieces = {style: np.concatenate(some) for style, some in groups.items()}
         self._hover = None
+        self.moves, self.told_moves = None, ""
         told = dict.fromkeys(f"{d.setting.replace('_', ' ')} {d.text}{' ' + d.required if d.required else ''}" for d in drawing.dimensions if d.setting) if drawing is not None else {}
         self.setAccessibleDescription(f"{HOW} " + ("; ".join(told) if told else "No numbers to edit."))
+        self.update()
+
+    def show_moves(self, lines: tuple[Array, Array] | None, words: str) -> None:
+        """Mark what another value of a setting would move, on the paper as it lies and as it would, with words; nothing if there are none."""
+        self.moves, self.told_moves = lines, words
         self.update()
 
     def fit(self) -> None:
@@ -119,7 +127,18 @@ class SheetView(QWidget):
         painter.fillRect(self.rect(), QColor(self.theme.sheet))
         if self.drawing is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if self.moves is not None:
+                self._strokes(painter, self.moves[0], QPen(QColor(self.theme.accent_soft), 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             self._paint(painter, self._scale(), True)
+            if self.moves is not None:
+                self._strokes(painter, self.moves[1], QPen(QColor(self.theme.accent), 1.3, Qt.PenStyle.DashLine, Qt.PenCapStyle.FlatCap))
+            if self.told_moves:
+                painter.setFont(font(9))
+                painter.setPen(QColor(self.theme.accent))
+                box = painter.fontMetrics().boundingRect(self.told_moves).adjusted(-4, -2, 4, 2)
+                box.moveTopLeft(QPoint(6, 4))
+                painter.fillRect(box, QColor(self.theme.sheet))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.told_moves)
         if self.hasFocus():
             painter.setPen(QPen(QColor(self.theme.accent), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -142,12 +161,8 @@ class SheetView(QWidget):
             painter.setBrush(QBrush(QColor(self.theme.concrete)))
             painter.drawPolygon(QPolygonF([self._at(x, y) for x, y in fill.corners]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        height, shift = d.height, self.shift
         for style, pieces in self._pieces.items():
-            painter.setPen(self._pen(style, s))
-            flat = pieces * s
-            flat = np.column_stack([flat[:, 0] + shift.x(), height * s - flat[:, 1] + shift.y(), flat[:, 2] + shift.x(), height * s - flat[:, 3] + shift.y()])
-            painter.drawLines([QLineF(*row) for row in flat.tolist()])
+            self._strokes(painter, pieces, self._pen(style, s))
         for c in d.circles:
             painter.setPen(self._pen(c.style, s))
             painter.setBrush(QBrush(QColor(self.theme.weld)) if c.style == "weld" and c.radius < 0.8 else Qt.BrushStyle.NoBrush)  # an arrow's dot; all round is a ring
@@ -169,6 +184,15 @@ class SheetView(QWidget):
             self.holding.paint(painter, d.handles, self.theme)
         for spot in d.spots:
             draw_mark(painter, self._at(spot.x, spot.y), spot.level, self.theme, 4.5)
+
+    def _strokes(self, painter: QPainter, pieces: Array, pen: QPen) -> None:
+        """Lines on the paper (k, 4)."""
+        assert self.drawing is not None
+        s, shift = self._scale(), self.shift
+        flat, foot = pieces * s, self.drawing.height * s + shift.y()
+        flat = np.column_stack([flat[:, 0] + shift.x(), foot - flat[:, 1], flat[:, 2] + shift.x(), foot - flat[:, 3]])
+        painter.setPen(pen)
+        painter.drawLines([QLineF(*row) for row in flat.tolist()])
 
     def _text(self, painter: QPainter, text: str, x: float, y: float, anchor: str, over: bool = False) -> QRectF:
         at = self._at(x, y)

@@ -165,3 +165,19 @@ def test_cover_plates_in_a_columns_web_near_its_end(tmp_path: Path) -> None:
         joined(tmp_path / "b", at(3177.5 + 20.0), "cover-plates", "M2.end")
     with pytest.raises(TinCleatError, match="ends 3 mm short"):
         joined(tmp_path / "c", at(3177.5 + 20.0), "cover-plates", "M2.end", column_stiffeners="none")
+
+
+def test_fillets_in_the_column_have_legs_of_their_own(tmp_path: Path) -> None:
+    def legs(e: Any, what: str) -> set[float]:
+        return {w.leg for w in made(e).welds if w.kind == "fillet" and any(what in p for p in w.parts)}
+
+    # IPE 400 has flanges of 13.5: stiffeners of 15, half of which is 7.5, on whole millimetres 8; plates of 6 on the web take no more than 6
+    _, e = moment(tmp_path / "a", doubler="both sides", doubler_thickness=6.0)
+    assert legs(e, "column stiffener") == {8.0} and legs(e, "web plate") == {6.0} and legs(e, "tab") == {made(e).number("tab_weld").value}
+    _, e = moment(tmp_path / "b", doubler="both sides", doubler_thickness=10.0, column_weld=9.0)
+    assert legs(e, "column stiffener") == {9.0} and legs(e, "web plate") == {9.0}
+    _, e = moment(tmp_path / "c", doubler="both sides", doubler_thickness=10.0, doubler_weld=5.0)
+    assert legs(e, "column stiffener") == {8.0} and legs(e, "web plate") == {5.0}
+    # HEB 140 takes stiffeners 60 wide, less 20 sniped at the root of 12: an edge of 40 holds six throats and two ends of a leg of 40 / 8 x 1.414 = 7.07
+    _, e = joined(tmp_path / "d", [column("HEB 140"), beam("IPE 240")], "welded-moment", "M2.end", stiffener_thickness=20.0)
+    assert legs(e, "column stiffener") == {7.0} and made(e).number("column_weld").rule == "the stiffener's edge is 40 mm long" and not breaches(e)

@@ -43,7 +43,7 @@ BESIDE: dict[str, dict[str, Any]] = {
     "end-plate end_distance": {"shape": "past both flanges"},
     "end-plate haunch_length": {"haunch_depth": 200.0},
     "end-plate stiffener_thickness": {"column_stiffeners": "bottom"},
-    "end-plate doubler_thickness": {"doubler": "both sides"},
+    "end-plate doubler_thickness": {"doubler": "both sides"}, "end-plate column_weld": {"column_stiffeners": "bottom"}, **{f"{n} doubler_weld": {"doubler": "both sides"} for n in ("end-plate", "welded-moment", "cover-plates")},
     "end-plate pitch": {},
     **{f"bracing-gusset {s}": {"tube_end": "tee"} for s in ("tee_thickness", "tee_width", "tee_weld", "cap_thickness", "cap_past", "cap_gap", "cap_weld")},
     "splice-covers division_weld": {"division": 20.0},

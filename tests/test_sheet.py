@@ -8,9 +8,11 @@ from test_families import HOUSE, foot, on_flange, on_web
 from test_settings import site_case
 
 from tincleat.details.assembled import Assembled
+from tincleat.details.parts import Detail
+from tincleat.errors import NoFit
 from tincleat.families.registry import FAMILIES, family
 from tincleat.joints.case import Case
-from tincleat.project.entities import inch_house
+from tincleat.project.entities import HouseRules, inch_house
 from tincleat.proof.registry import prove
 from tincleat.release.drawing import Drawing
 from tincleat.release.sheet import TEXT, compose, pictures
@@ -66,7 +68,7 @@ def test_numbers_measure_what_they_show_and_do_not_overlap(case: Case, name: str
     settings = {s.name for s in FAMILIES[name].settings}
     rows: dict[tuple[object, ...], list[tuple[float, float]]] = {}
     for dim in d.dimensions:
-        assert dim.text == format_length(dim.measured, "mm")
+        assert dim.text == ("" if dim.view else "z") + format_length(dim.measured, "mm")  # a weld's leg stands in no view
         assert dim.setting == "" or dim.setting in settings
         if dim.anchor == "middle":
             rows.setdefault((dim.view, round(dim.y, 2)), []).append((dim.x - dim.width / 2, dim.x + dim.width / 2))
@@ -121,7 +123,7 @@ def test_every_family_has_its_titles_and_numbers_on_the_paper(name: str, size: t
         a = Assembled(case, family(name).detail(case, family(name).checked(site.typed, house), house), house.rule_set)
         d = compose(pictures(a), (), *size, house.units, name)
         shown = [(t.text, t.x, len(t.text) * t.height * 0.78, t.anchor) for t in d.texts if "1:" in t.text]
-        shown += [(x.text, x.x, len(x.text + x.required) * TEXT * 0.78, x.anchor) for x in d.dimensions]
+        shown += [(x.text, x.x, len(x.text + x.required) * x.height * 0.78, x.anchor) for x in d.dimensions]
         assert len([t for t in d.texts if "1:" in t.text]) == len(d.views) >= 2
         for text, x, wide, anchor in shown:
             left = x - {"left": 0.0, "middle": wide / 2, "right": wide}[anchor]
@@ -170,3 +172,46 @@ def test_both_systems_where_there_is_room() -> None:
 
 def test_inches_with_decimals() -> None:
     assert {"1.5748\"", "2.7559\""} <= {x.text for x in sheet(on_flange(), "fin-plate", units="in-decimal").dimensions}
+
+
+def otherwise(name: str, case: Case, typed: dict[str, object], setting: str, now: float, house: HouseRules) -> Detail:
+    """A detail with one leg typed otherwise, 2 mm more if that is not refused."""
+    for more in (2.0, -2.0, 1.0, -1.0):
+        try:
+            return family(name).detail(case, family(name).checked({**typed, setting: now + more}, house), house)
+        except NoFit:
+            continue
+    raise AssertionError(f"{name}: no other {setting}")
+
+
+def test_a_legs_number_at_its_symbol_changes_those_welds() -> None:
+    """Whatever setting a symbol's number claims to be: typed a little more, or less, all fillets that had the leg have another."""
+    looked: set[str] = set()
+    for name in FAMILIES:
+        mine = [s for s in SITES if s.family == name and not any(isinstance(v, list) for v in s.typed.values())]
+        for site in mine[:: max(1, len(mine) // 3)][:3]:
+            house, case = inch_house("") if site.inch else HOUSE, site_case(site)
+            a = Assembled(case, family(name).detail(case, family(name).checked(site.typed, house), house), house.rule_set)
+            for x in compose(pictures(a), (), 200, 150, house.units, name).dimensions:
+                if x.view:
+                    continue
+                after = otherwise(name, case, site.typed, x.setting, x.measured, house)
+                had = {w.name for w in a.detail.welds if w.kind == "fillet" and abs(w.leg - x.measured) < 1e-6}
+                assert had and not [w.name for w in after.welds if w.name in had and abs(w.leg - x.measured) < 1e-6], (site.name, x.setting)
+                looked.add(name)
+    assert len(looked) > 20
+
+
+def test_a_leg_that_two_settings_ask_for_is_no_number_to_click() -> None:
+    same = {"flange_weld": 6.0, "web_weld": 6.0}
+    assert not [x for x in sheet(foot(), "base-plate", same).dimensions if not x.view]
+    assert "z6" in [t.text for t in sheet(foot(), "base-plate", same).texts]
+    apart = sheet(foot(), "base-plate", {"flange_weld": 8.0, "web_weld": 6.0})
+    assert {(x.text, x.setting) for x in apart.dimensions if not x.view} == {("z8", "flange_weld"), ("z6", "web_weld")}
+
+
+def test_a_leg_in_breach_tells_what_it_needs() -> None:
+    """EN 1993-1-8 4.5.2: a throat of 3 mm at least, which a leg of 3 / 0.7071 = 4.24 mm has; 3 mm of leg have 2.12."""
+    d = sheet(on_flange(), "fin-plate", {"weld_leg": 3.0})
+    (leg,) = [x for x in d.dimensions if not x.view]
+    assert (leg.text, leg.setting) == ("z3", "weld_leg") and any(f.rule == "fillet-throat" and f.level == "breach" for f in prove(Assembled(on_flange(), family("fin-plate").detail(on_flange(), {"weld_leg": 3.0}, HOUSE), "EN"), HOUSE))

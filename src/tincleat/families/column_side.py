@@ -26,6 +26,8 @@ COLUMN = (
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least that of the flange or plate they continue if not typed.", 5, 80),
     Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+    Setting("column_weld", "Column weld leg", "length", "Column", None, "Leg of the fillets in the column; worked out from the stiffeners.", 3, 30),
+    Setting("doubler_weld", "Web plate weld leg", "length", "Column", None, "Leg of the fillets at both ends of the web plates: that of the column's others, or their thickness.", 3, 30),
 )  # fmt: skip
 
 
@@ -37,18 +39,28 @@ def column_parts(case: Case, given: Given, levels: tuple[float, float], thick: f
     stations, kept = levels_on(column, given, levels, thick)
     wanted = bool(kept)
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house))) if wanted else 0.0
-    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
-    if wanted:  # a fillet of six throats and its two ends fits the stiffener's edge
-        edge = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats) - up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
-        leg = min(leg, max(down(edge / 8 * 2**0.5, 1.5875 if house.inch else 1.0), 3.0))
+    web = float(given.value("doubler_thickness")) if given.value("doubler") != "none" else 0.0
+    leg = column_leg(column, given, t) if wanted or web else 0.0
     owner = role_words(column.role)
     plates, welds = column_stiffeners(column, kept, t, leg, grade, owner, house)
-    if given.value("doubler") != "none":
+    if web:
         low, high = min(stations) + thick / 2 + t, max(stations) - thick / 2 - t
-        some, seams = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
+        some, seams = web_plates(column, str(given.value("doubler")), web, (low, high), float(given.worked_out("doubler_weld", min(leg, web))), grade, owner)
         plates += some
         welds += seams
     return plates, welds
+
+
+def column_leg(column: CaseMember, given: Given, t: float) -> float:
+    """Leg of the fillets of what is put into a column, mm: half of the stiffeners' thickness ``t``, but no more than leaves a fillet of six
+    throats and its two ends the length of their shorter edge."""
+    house = given.house
+    usual = max(0.5 * max(t, 8.0), 5.0)
+    edge = rounded(room_beside(column.shape), house.rounding.get("stiffener"), house.flats) - up(column.shape.r1 + 5.0, 5.0 if not house.inch else 3.175)
+    most = max(down(edge / 8 * 2**0.5, 1.5875 if house.inch else 1.0), 3.0)
+    if t and rounded(usual, house.rounding.get("weld leg"), house.flats) > most:
+        return float(given.fitted("column_weld", most, f"the stiffener's edge is {edge:.0f} mm long"))
+    return given.rounded("column_weld", usual, "weld leg")
 
 
 def square_on(case: Case, most: float) -> None:
@@ -112,7 +124,6 @@ def web_plates(column: CaseMember, wanted: str, t: float, span: "tuple[float, fl
         raise NoFit("there is no room for web plates between the flanges of the beam", right="none")
     high = down(shape.h - 2 * shape.root, 5.0) / 2
     x0, x1 = span[0] + CLEAR, span[1] - CLEAR
-    leg = min(leg, t)
     way = 1.0 if f.y[1] > 0 else -1.0
     sides = {"near side": (-way,), "far side": (way,), "both sides": (-1.0, 1.0)}[wanted]
     plates: list[Plate] = []

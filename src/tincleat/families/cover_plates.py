@@ -136,9 +136,10 @@ def build(case: Case, given: Given) -> Detail:
     holes: list[MemberHole] = []
     grade = str(given.value("tab_grade"))
     lines = lines_across(beam, gauge)
+    held = given.rounded("column_weld", max(0.5 * max(c.t for c in covers), 6.35 if house.inch else 6.0), "weld leg") if inside is not None else 0.0
     for c in covers:
         rows = [first + r for r in c.rows]
-        some, group, drill, seams = _one(case, given, c, rows, lines, (opening, bevel), (begins, fuse, narrow, snipe), edge, hole, size, grade, inside)
+        some, group, drill, seams = _one(case, given, c, rows, lines, (opening, bevel), (begins, fuse, narrow, snipe), edge, hole, size, grade, inside, held)
         plates += some
         groups.append(group)
         holes += drill
@@ -155,7 +156,7 @@ def build(case: Case, given: Given) -> Detail:
     if inside is None:
         more, extra = column_parts(case, given, (covers[0].middle, covers[1].middle), max(c.t for c in covers), grade)
     else:
-        more, extra = _behind(case, given, covers, inside, grade)
+        more, extra = _behind(case, given, covers, inside, grade, held)
     zones: tuple[Block, ...] = ()
     if given.value("zone"):
         last = first + max(c.rows[-1] for c in covers) + shape.h
@@ -202,14 +203,14 @@ def _inside(case: Case, step: float, end: BeamEnd) -> _Inside:
     return _Inside(face, out, half, y, up(shape.r1 + step, step), (float(x[0]), float(x[1])))
 
 
-def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _Inside, grade: str) -> tuple[list[Plate], list[Weld]]:
+def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _Inside, grade: str, leg: float) -> tuple[list[Plate], list[Weld]]:
     """Plates on the other side of the column's web at the levels of both covers, and fillets that all of them need."""
     column, house = case.support, given.house
     assert column is not None
     n, _ = face_of(case)
     side = -1.0 if float(np.array(column.frame.y) @ n) > 0 else 1.0
     thick = max(c.t for c in covers)
-    stations, kept = levels_on(column, given, (covers[0].middle, covers[1].middle), thick, _leg(thick, house))
+    stations, kept = levels_on(column, given, (covers[0].middle, covers[1].middle), thick, leg)
     if not kept:
         return [], []
     t = float(given.worked_out("stiffener_thickness", stocked(thick, house)))
@@ -219,14 +220,10 @@ def _behind(case: Case, given: Given, covers: "tuple[_Cover, _Cover]", inside: _
     for number, station in enumerate(stations, 1):
         if station not in kept:
             continue
-        plate, some = stiffener(column.shape, column.frame.moved(x=station), side, f"column stiffener {number}", role_words(column.role), grade, t, width, inside.snipe, _leg(t, house))
+        plate, some = stiffener(column.shape, column.frame.moved(x=station), side, f"column stiffener {number}", role_words(column.role), grade, t, width, inside.snipe, leg)
         plates.append(plate)
         welds += some
     return plates, welds
-
-
-def _leg(t: float, house: HouseRules) -> float:
-    return rounded(max(0.5 * t, 6.35 if house.inch else 6.0), house.rounding.get("weld leg"), house.flats)
 
 
 def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float, inside: "_Inside | None") -> tuple[_Cover, _Cover]:
@@ -263,7 +260,7 @@ def _covers(case: Case, given: Given, size: BoltSize, edge: float, step: float, 
 
 
 def _one(
-    case: Case, given: Given, c: _Cover, rows: list[float], lines: list[float], prep: tuple[float, float], fuse: tuple[float, float, float, float], edge: float, hole: float, size: BoltSize, grade: str, inside: "_Inside | None",
+    case: Case, given: Given, c: _Cover, rows: list[float], lines: list[float], prep: tuple[float, float], fuse: tuple[float, float, float, float], edge: float, hole: float, size: BoltSize, grade: str, inside: "_Inside | None", held: float,
 ) -> tuple[list[Plate], Bolts, tuple[MemberHole, ...], list[Weld]]:
     """One plate with its pack, bolts, holes in the flange and groove, or the fillets that hold it in the column."""
     opening, bevel = prep
@@ -298,7 +295,7 @@ def _one(
     bolts = Bolts(f"{c.which} bolts", size.name, str(given.value("bolt_grade")), tuple(vec(p) for p in points), (0.0, 0.0, -c.up), (1.0, 0.0, 0.0))
     drill = drilled(case, 0, [p - np.array((0.0, 0.0, c.up)) for p in points], (0.0, 0.0, 1.0), hole, hole, (1.0, 0.0, 0.0))
     weld = Weld(f"{c.which} plate groove", c.t, (root, -c.width / 2, c.under), (root, c.width / 2, c.under), (0.0, 0.0, 1.0), (math.sin(bevel), 0.0, math.cos(bevel)), ("supporting member", f"{c.which} plate"), False, "groove", opening - root)
-    return plates, bolts, drill, [weld] if inside is None else _held_in(case, given.house, inside, c)
+    return plates, bolts, drill, [weld] if inside is None else _held_in(case, held, inside, c)
 
 
 def _fitted_in(inside: _Inside, c: _Cover, far: float) -> list[tuple[float, float]]:
@@ -311,10 +308,10 @@ def _fitted_in(inside: _Inside, c: _Cover, far: float) -> list[tuple[float, floa
     return [(x, low + s), (x + s, low), (out, low), (lower, -c.width / 2), *ends, (upper, c.width / 2), (out, high), (x + s, high), (x, high - s)]
 
 
-def _held_in(case: Case, house: HouseRules, inside: _Inside, c: _Cover) -> list[Weld]:
+def _held_in(case: Case, leg: float, inside: _Inside, c: _Cover) -> list[Weld]:
     """Fillets on both faces of a plate along the column's web and both flanges."""
     assert case.support is not None
-    owner, name, leg = role_words(case.support.role), f"{c.which} plate", _leg(c.t, house)
+    owner, name = role_words(case.support.role), f"{c.which} plate"
     s, out, z, x = inside.snipe, inside.out, c.middle, inside.face
     low, high = inside.y - inside.half, inside.y + inside.half
     up_way = (0.0, 0.0, 1.0)
@@ -357,7 +354,7 @@ FAMILY = Family(
     "cover-plates", "Cover plates", ("moment connection", "bolted flange plates", "flange cover plates", "schedule", "moment frame", "fuse"), ("beam to column flange", "beam to column web"), SETTINGS, fits, build,
     {
         "edge-least": ("edge", "first", "gauge", "edge_distance", "end_distance", "beam_end_distance"), "edge-greatest": ("edge", "gauge", "edge_distance", "end_distance", "beam_end_distance"),
-        "spacing-least": ("top_pitch", "bottom_pitch", "pitch"), "spacing-greatest": ("top_pitch", "bottom_pitch", "gauge", "pitch"), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",),
+        "spacing-least": ("top_pitch", "bottom_pitch", "pitch"), "spacing-greatest": ("top_pitch", "bottom_pitch", "gauge", "pitch"), "fillet-throat": ("tab_weld", "column_weld", "doubler_weld"), "fillet-leg-least": ("tab_weld", "column_weld", "doubler_weld"), "fillet-length": ("column_weld",),
         "plate-stock": ("tab_thickness", "top_thickness", "bottom_thickness", "stiffener_thickness"), "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
     situations=("loose",), example=at_end(a_column("HEB 240"), a_beam("IPE 300")),

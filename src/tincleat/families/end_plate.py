@@ -15,8 +15,8 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import column_stiffeners, web_plates
-from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice, rounded
+from tincleat.families.column_side import column_leg, column_stiffeners, web_plates
+from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.haunch import haunch
 from tincleat.families.shear import end_notches, end_of_beam, even_down, room_in_web
@@ -62,6 +62,8 @@ SETTINGS = (
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
     Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
+    Setting("column_weld", "Column weld leg", "length", "Column", None, "Leg of the fillets in the column; worked out from the stiffeners.", 3, 30),
+    Setting("doubler_weld", "Web plate weld leg", "length", "Column", None, "Leg of the fillets at both ends of the web plates: that of the column's others, or their thickness.", 3, 30),
     Setting("backing", "Backing plates", "length", "Column", 0.0, "Thickness of plates behind the column's flange, under the bolts; 0 is none.", 0, 40),
     Setting("cap", "Cap plate", "length", "Column", None, "Thickness of the plate on a column's head at a knee; 0 is none.", 0, 50),
     Setting("pack", "Pack", "length", "Plate", 0.0, "Thickness of a pack between plate and column; 0 is none.", 0, 60),
@@ -487,7 +489,8 @@ def _column(
     x, up_way = np.array(f.x), 1.0 if float(np.array(f.x) @ plane.v) > 0 else -1.0
     tf = beam.shape.tf
     t = float(given.worked_out("stiffener_thickness", stocked(tf, house))) if wanted != "none" else 0.0
-    leg = rounded(max(0.5 * max(t, 8.0), 5.0), house.rounding.get("weld leg"), house.flats)
+    web = float(given.value("doubler_thickness")) if flanged and given.value("doubler") != "none" else 0.0
+    leg = column_leg(column, given, t) if t or web or case.kind == "knee" else 0.0
     grade = str(given.value("grade"))
     owner = role_words(column.role)
 
@@ -499,9 +502,9 @@ def _column(
     plates, welds = column_stiffeners(column, [station(v) for v in levels], t, leg, grade, owner, house)
     made.plates += plates
     made.welds += welds
-    if given.value("doubler") != "none" and flanged:
+    if web:
         low, high = sorted(station(v) for v in (flanges[0] - tf - t, flanges[1] + tf + t))
-        plates, welds = web_plates(column, str(given.value("doubler")), float(given.value("doubler_thickness")), (low, high), leg, grade, owner)
+        plates, welds = web_plates(column, str(given.value("doubler")), web, (low, high), float(given.worked_out("doubler_weld", min(leg, web))), grade, owner)
         made.plates += plates
         made.welds += welds
     if float(given.value("backing")) and flanged:
@@ -593,8 +596,8 @@ FAMILY = Family(
     FACED + PAIRED, SETTINGS, fits, build,
     {
         "edge-least": ("end_distance", "width", "gauge"), "edge-greatest": ("end_distance", "width", "gauge", "thickness"), "spacing-least": ("pitch", "row_past", "first_row"),
-        "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("flange_weld", "web_weld"), "fillet-leg-least": ("flange_weld", "web_weld"),
-        "fillet-leg-greatest": ("flange_weld", "web_weld"), "fillet-length": ("web_weld",), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
+        "spacing-greatest": ("pitch", "thickness"), "fillet-throat": ("flange_weld", "web_weld", "column_weld", "doubler_weld"), "fillet-leg-least": ("flange_weld", "web_weld", "column_weld", "doubler_weld"),
+        "fillet-leg-greatest": ("flange_weld", "web_weld", "column_weld", "doubler_weld"), "fillet-length": ("web_weld", "column_weld"), "plate-stock": ("thickness", "stiffener_thickness", "cap"), "plate-step": ("height", "width"),
         "clash": ("haunch_depth",),
     },
     situations=("beams", "moment"), example=at_end(a_column("UC 254x254x73"), a_beam("UB 305x165x40")),

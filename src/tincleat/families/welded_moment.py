@@ -207,7 +207,7 @@ FAMILY = Family(
     "welded-moment", "Welded moment joint", ("moment connection", "welded flanges", "rigid joint", "full penetration", "continuity plates"), ("beam to column flange",), SETTINGS, fits, build,
     {
         "edge-least": ("edge_distance", "end_distance", "beam_end_distance"), "edge-greatest": ("edge_distance", "end_distance", "beam_end_distance"), "spacing-least": ("pitch",),
-        "spacing-greatest": ("pitch",), "fillet-throat": ("tab_weld",), "fillet-leg-least": ("tab_weld",), "plate-stock": ("tab_thickness", "backing", "stiffener_thickness"),
+        "spacing-greatest": ("pitch",), "fillet-throat": ("tab_weld", "column_weld", "doubler_weld"), "fillet-leg-least": ("tab_weld", "column_weld", "doubler_weld"), "fillet-length": ("column_weld",), "plate-stock": ("tab_thickness", "backing", "stiffener_thickness"),
         "groove-angle": ("bevel",), "plate-step": ("tab_height", "tab_width"),
     },
     situations=("moment",), example=at_end(a_column("UC 254x254x73"), a_beam("UB 406x178x60")),

@@ -22,6 +22,7 @@ from tincleat.units import format_length, format_other
 
 TEXT = 2.7  # mm, capital height of dimension numbers
 TITLE = 2.4  # mm, height of a view's title
+SIZE = 2.3  # mm of height of a weld's size
 WIDE = 0.8  # mean width of a letter by its height
 OFF = 5.0  # mm from the view to the first chain
 ROW = 8.5  # mm from chain to chain
@@ -225,7 +226,7 @@ def compose(
         half = len(named) * TITLE * 0.39 + 0.5  # a narrow view's title reaches out beyond it, but not off the paper
         d.texts.append(Text(named, max(half, min(width - half, place.x)), box[1] - depth - 2.5, TITLE))
         _dimension(d, place, chains[view], detail.numbers, label)
-        _weld_symbols(d, place, a, units, symbols or (AWS if a.rules == "AISC" else ISO_A))
+        _weld_symbols(d, place, a, units, symbols or (AWS if a.rules == "AISC" else ISO_A), [f for f in findings if f.level == "breach"], family_name)
     if dual and not both:
         d.dimensions = [replace(x, other=format_other(x.measured, units)) for x in d.dimensions]
     write_notes(d, a, units, at)
@@ -312,10 +313,15 @@ def _numbers(
             y = y if c.across else y + TEXT * 0.7
             d.texts.append(Text(c.others[gap], x, lower, TEXT * SECOND, anchor, over=True))  # type: ignore[arg-type]
         setting = dim.settings[gap]
-        number = known.get(setting)
-        before = f"{label(number.raw)} → " if number is not None and number.raw else ""  # what was worked out of nothing has no figure before
-        raw = f"{before}{label(measured)}, {number.rule}" if number is not None and number.origin in ("rounded", "adapted") else ""
-        d.dimensions.append(DimensionText(text, x, y, width, TEXT, measured, setting, gap, place.name, need, raw, anchor))  # type: ignore[arg-type]
+        d.dimensions.append(DimensionText(text, x, y, width, TEXT, measured, setting, gap, place.name, need, _came(known.get(setting), measured, label), anchor))  # type: ignore[arg-type]
+
+
+def _came(number: "Number | None", measured: float, label: Callable[[float], str]) -> str:
+    """How a number that was rounded or adapted came about."""
+    if number is None or number.origin not in ("rounded", "adapted"):
+        return ""
+    before = f"{label(number.raw)} → " if number.raw else ""  # what was worked out of nothing has no figure before
+    return f"{before}{label(measured)}, {number.rule}"
 
 
 def _need(setting: str, measured: float, findings: "Sequence[Finding]", family_name: str, label: Callable[[float], str]) -> str:
@@ -399,7 +405,19 @@ def _cup(x: float, level: float, side: float, both: bool) -> "list[tuple[float, 
     return [stem, *((float(a), float(b), float(c), float(d)) for (a, b), (c, d) in pairwise(flat))]
 
 
-def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols: WeldSymbols) -> None:
+def _weld_size(a: Assembled, leg: float, members: "Sequence[Weld]", plugs: "Sequence[Plug]", opens: "set[int]", units: str) -> str:
+    """What a symbol says of its welds' size: a leg, how a groove ``opens`` (degrees) that goes right through, or a plug's or slot's measures."""
+    if plugs:
+        first = plugs[0]
+        size = format_length(first.width, units) + (f" x {format_length(first.length, units)}" if first.kind == "slot" else "")
+        thick = next((p.thickness for p in a.detail.plates if p.name == first.parts[1]), first.depth)
+        return size + (f", {format_length(first.depth, units)} deep" if first.depth < thick - 0.05 else "")
+    if members[0].kind == "groove":
+        return ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))
+    return ("z" if units in ("mm", "m") else "") + format_length(leg, units)
+
+
+def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols: WeldSymbols, breaches: "Sequence[Finding]", family_name: str) -> None:
     """Above the front view, one symbol a group: an arrow to the weld, a reference line, fillet triangles and the leg,
     or a bevel with its root opening and angle where it goes right through.
 
@@ -427,16 +445,17 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
         # the reference line runs to the side on which there is room beside the arrow, so that the arrow stands steep
         way = 1.0 if float(target[0]) - lean - long < place.box[0] - 6.0 and float(target[0]) + lean + long <= place.box[2] + 6.0 else -1.0
         elbow = float(target[0]) + way * lean
-        if way < 0:
-            elbow = max(elbow, place.box[0] + (9.5 if not places else 20.0))
+        groove = not plugs and members[0].kind == "groove"
+        opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
+        shown = _weld_size(a, leg, members, plugs, opens, units)
+        if way < 0:  # what it says is on the paper too
+            elbow = max(elbow, place.box[0] + (9.5 if not places else 20.0), 7.5 + len(shown) * SIZE * WIDE)
         strokes += [(float(target[0]), float(target[1]), elbow, level), (elbow, level, elbow + way * 11.0, level)]
         x = elbow + (7.5 if way > 0 else -5.0)
         site, tail = (plugs[0].site, plugs[0].tail) if plugs else (members[0].site, members[0].tail)
         closed = all_round(members)
         if closed:
             d.circles.append(Circle("weld", elbow, level, 1.1))
-        groove = not plugs and members[0].kind == "groove"
-        opens = {round(math.degrees(math.acos(max(-1.0, min(1.0, float(np.dot(w.u, w.v))))))) for w in members} if groove else set()
         if opens == {0}:  # square edges: two strokes side by side
             strokes += [(x + s, level, x + s, level + arrow * 2) for s in (-1.0, 0.2)]
         if site:  # a pennant where arrow and reference line meet
@@ -456,18 +475,15 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
             d.texts.append(Text(words, end + way * 2.6, level, 2.1, "left" if way > 0 else "right"))
         elif places:
             d.texts.append(Text(f"{places} place{'s' if places != 1 else ''}", elbow + way * 11.8, level - 0.9 if dashed else level + 1.1, 2.1, "left" if way > 0 else "right"))
-        if plugs:
-            first = plugs[0]
-            size = format_length(first.width, units) + (f" x {format_length(first.length, units)}" if first.kind == "slot" else "")
-            thick = next((p.thickness for p in a.detail.plates if p.name == first.parts[1]), first.depth)
-            shown = size + (f", {format_length(first.depth, units)} deep" if first.depth < thick - 0.05 else "")
-            if len(plugs) > 1:
-                d.texts.append(Text(f"({len(plugs)})", x + 2.2, level + (1.9 if arrow > 0 else -1.7), 2.3, "left"))
-        elif groove:  # right through: how it opens
-            shown = ", ".join(filter(None, (format_length(members[0].opening, units) if members[0].opening else "", f"{max(opens)}°" if len(opens) == 1 and opens != {0} else "")))
+        if len(plugs) > 1:
+            d.texts.append(Text(f"({len(plugs)})", x + 2.2, level + (1.9 if arrow > 0 else -1.7), SIZE, "left"))
+        at = x - 2.0, level + (1.9 if arrow > 0 else -1.7)
+        asked = [] if plugs or groove else [n for n in a.detail.numbers if "weld" in n.name and isinstance(n.value, float) and abs(n.value - leg) < 1e-6]
+        if len(asked) == 1:  # of a leg that two settings ask for nobody knows which is meant: it is typed in the form
+            label = lambda v: format_length(v, units)  # noqa: E731
+            d.dimensions.append(DimensionText(shown, *at, len(shown) * SIZE * WIDE, SIZE, leg, asked[0].name, 0, "", _need(asked[0].name, leg, breaches, family_name, label), _came(asked[0], leg, label), "right"))
         else:
-            shown = ("z" if units in ("mm", "m") else "") + format_length(leg, units)
-        d.texts.append(Text(shown, x - 2.0, level + (1.9 if arrow > 0 else -1.7), 2.3, "right"))
+            d.texts.append(Text(shown, *at, SIZE, "right"))
         d.circles.append(Circle("weld", float(target[0]), float(target[1]), 0.5))
     d.lines.append(Lines("weld", np.array(strokes)))
 

@@ -18,6 +18,7 @@ from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.scoops import arc_to
 from tincleat.errors import TinCleatError
+from tincleat.families.loose.family import picked
 from tincleat.kit.rods import hooks
 from tincleat.proof.registry import prove
 
@@ -60,7 +61,7 @@ def test_a_rod_is_seen_from_above_in_plan_and_level_in_front(tmp_path: Path) -> 
 def test_a_sleeve_with_too_little_play_is_refused(tmp_path: Path) -> None:
     # CHS 114.3x6.3 is 114.3 - 12.6 = 101.7 inside: CHS 101.6 would have 0.05 a side, 0.2 are asked for
     tubes = [{"section": "CHS 114.3x6.3", "role": "beam", "start": [0, 0, 3000], "end": [4000 * s, 0, 3000]} for s in (1, -1)]
-    with pytest.raises(TinCleatError, match="CHS 101.6x5 does not go into CHS 114.3x6.3, 101.7 mm inside"):
+    with pytest.raises(TinCleatError, match=r"CHS 101\.6x5 does not go into CHS 114\.3x6\.3, 101\.7 mm inside"):
         joined(tmp_path, tubes, "tube-sleeve", "M1.start", size="CHS 101.6x5")
 
 
@@ -150,3 +151,29 @@ def test_bolts_between_the_flanges_are_near_enough_to_an_exposed_plates_edge() -
     # of 10 mm it may reach 4 x 10 + 40 = 80 past them; it does so by 117.5 - 55 = 62.5
     d = detail_at("cap and base UC 203x203x46 on UC 203x203x46", cap_thickness=10.0)
     assert d.number("where").value == "between the flanges" and max(abs(y) for b in d.bolts for _, y, _ in b.points) == 55.0 and d.number("length").value == 235.0
+
+
+@pytest.mark.parametrize(("level", "face"), [(226.7, "top"), (-226.7, "bottom")])
+def test_picked_points_lie_on_the_face_they_were_picked_on(tmp_path: Path, level: float, face: str) -> None:
+    _, e = laid(tmp_path / "a", part__1="plate", length__1=200, width__1=80)
+    found = picked(e.joint.case, {"part/1": "weld"}, HOUSE, 1, np.array([(-40.0, 30.0, level), (40.0, 30.0, level)]))
+    assert found["on/1"] == face
+
+
+def test_a_beam_that_slopes_over_its_column_tells_the_lesser_angle() -> None:
+    (angle,) = detail_at("cap UB 254x146x31 0 under a slope of 6").angles
+    one, two = (np.array(p) - angle.vertex for p in (angle.first, angle.second))
+    assert math.degrees(math.acos(float(one @ two) / float(np.linalg.norm(one) * np.linalg.norm(two)))) == pytest.approx(84.0, abs=0.01)
+
+
+def test_bolts_of_a_slender_cap_and_base_stand_as_wide_as_they_go() -> None:
+    d = detail_at("cap and base IPE 200 on IPE 200", bolt="M16")
+    assert (d.number("where").value, d.number("gauge").value, d.number("pitch").value) == ("between the flanges", 60.0, (130.0,))
+
+
+@pytest.mark.parametrize(("aside", "kind"), [(175.0, "brace on flange"), (185.0, "near miss")])
+def test_a_brace_beside_a_flange_is_on_it_as_far_as_a_plate_reaches(desk: Desk, aside: float, kind: str) -> None:
+    # HEB 240: 120 to the flange's edge, and 60
+    level = 3000 - 120 - 5 - 10
+    desk.run("add-members", members=[{"section": "HEB 240", "role": "beam", "start": [-4000, 0, 3000], "end": [4000, 0, 3000]}, {"section": "FL 80x10", "role": "brace", "start": [0, aside, level], "end": [1500, aside + 2600, level], "roll_deg": 90}])
+    assert desk.ledger.joint_of(list(desk.project.members)[1], "start").kind == kind

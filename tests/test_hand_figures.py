@@ -14,10 +14,12 @@ from test_new_families import joined, made
 from test_settings import site_case
 from test_small_figures import HOUSE, detail_at
 
+from tincleat.catalogue.sections import section
 from tincleat.commands.desk import Desk
 from tincleat.details.assembled import Assembled
 from tincleat.details.scoops import arc_to
 from tincleat.errors import TinCleatError
+from tincleat.families.cover_plates import _Inside
 from tincleat.families.loose.family import picked
 from tincleat.kit.rods import hooks
 from tincleat.proof.registry import prove
@@ -160,6 +162,23 @@ def test_picked_points_lie_on_the_face_they_were_picked_on(tmp_path: Path, level
     assert found["on/1"] == face
 
 
+def test_picked_points_are_told_from_the_middle_of_their_face(tmp_path: Path) -> None:
+    # a plate of 12 on the top, 100 along and 20 across: its own top lies at 226.7 + 12
+    _, e = laid(tmp_path / "a", part__1="plate", length__1=200, width__1=80, thickness__1=12, along__1=100, across__1=20)
+    case, plate = e.joint.case, detail(e).plates[0]
+    middle = plate.frame.to_world(np.array([(0.0, 0.0, z) for z in (0.0, plate.thickness)]))
+    upper = middle[middle[:, 2].argmax()]
+    typed = {"part/1": "plate", "length/1": 200.0, "width/1": 80.0, "thickness/1": 12.0, "along/1": 100.0, "across/1": 20.0, "part/2": "weld", "on/2": "part 1"}
+    found = picked(case, typed, HOUSE, 2, np.array([upper + (-30.0, 0.0, 0.0), upper + (30.0, 0.0, 0.0)]))
+    assert found["on/2"] == "part 1" and sorted(abs(v) for v in found["line/2"]) == pytest.approx([0.0, 0.0, 30.0, 30.0], abs=0.1)  # type: ignore[union-attr]
+
+
+def test_webs_of_two_beams_half_a_degree_to_each_other_have_no_common_cleats(tmp_path: Path) -> None:
+    members = [{"section": "UB 610x229x101", "role": "beam", "start": [-4000, 0, 3000], "end": [4000, 0, 3000]}, beam_at("UB 457x191x67", 90), {**beam_at("UB 457x191x67", -90), "roll_deg": 0.55}]
+    with pytest.raises(TinCleatError, match=r"stand 0\.5° to each other|stand 0\.6° to each other"):
+        joined(tmp_path, members, "angle-cleats", "M2.end and M3.end")
+
+
 def test_a_beam_that_slopes_over_its_column_tells_the_lesser_angle() -> None:
     (angle,) = detail_at("cap UB 254x146x31 0 under a slope of 6").angles
     one, two = (np.array(p) - angle.vertex for p in (angle.first, angle.second))
@@ -177,3 +196,34 @@ def test_a_brace_beside_a_flange_is_on_it_as_far_as_a_plate_reaches(desk: Desk, 
     level = 3000 - 120 - 5 - 10
     desk.run("add-members", members=[{"section": "HEB 240", "role": "beam", "start": [-4000, 0, 3000], "end": [4000, 0, 3000]}, {"section": "FL 80x10", "role": "brace", "start": [0, aside, level], "end": [1500, aside + 2600, level], "roll_deg": 90}])
     assert desk.ledger.joint_of(list(desk.project.members)[1], "start").kind == kind
+
+
+def test_a_cleats_leg_as_long_as_there_is_room_is_taken(tmp_path: Path) -> None:
+    # half of what HP 305x79 leaves its web between its roots, less half of IPE 300's web
+    column_, web = section("HP 305x79"), section("IPE 300").tw
+    assert column_.h / 2 - column_.tf - column_.r1 - web / 2 == pytest.approx(120.0, abs=0.01)
+    _, e = joined(tmp_path, [column("HP 305x79", 90), beam_at("IPE 300")], "angle-cleats", "M2.end", size="L 120x120x12")
+    assert {p.shape.name for p in made(e).pieces} == {"L 120x120x12"} and not level_of(e, "clash") & {"breach"}
+
+
+def test_a_cap_plates_holes_lie_in_the_flange_it_is_bolted_to() -> None:
+    d, case = detail_at("cap UC 203x203x46 0 under UB 406x178x60", pack=20.0), site_case(next(s for s in SITES if s.name == "cap UC 203x203x46 0 under UB 406x178x60"))
+    beam = case.members[1]
+    depths = [abs(float(beam.frame.to_local(np.array([h.point]))[0, 2])) for h in d.holes if h.member == 1]
+    assert len(depths) == len(d.bolts[0].points) and all(beam.shape.h / 2 - beam.shape.tf - 0.01 <= z <= beam.shape.h / 2 + 0.01 for z in depths)
+
+
+def test_a_column_seen_from_its_web_leans_along_and_across() -> None:
+    # from 100 up a plate of 20, its middle at 110, leaning 0.1: 11 further out and half its own thickness's lean, 1, clear of it
+    on = _Inside(10.0, 100.0, 50.0, 0.0, 5.0, (-0.1, 0.2)).on(100.0, 20.0)
+    assert (on.face, on.out, on.half, on.y) == pytest.approx((10.0 - 11.0 + 1.0, 100.0 - 11.0 + 1.0, 50.0 - 2.0, 22.0))
+
+
+def test_a_bolt_left_out_leaves_the_other_holes_of_its_cleats(tmp_path: Path) -> None:
+    def holes(d: Any) -> list[int]:
+        return [len(p.cuts.holes) for p in d.pieces]
+
+    whole = made(joined(tmp_path / "a", [column("HEB 300"), beam_at("IPE 300")], "angle-cleats", "M2.end")[1])
+    name = whole.bolts[0].name
+    less = made(joined(tmp_path / "b", [column("HEB 300"), beam_at("IPE 300")], "angle-cleats", "M2.end", **{"@altered": f"without bolt 1 of {name}"})[1])
+    assert sum(holes(whole)) > 4 and 1 <= sum(holes(whole)) - sum(holes(less)) <= 2

@@ -227,3 +227,9 @@ def test_a_bolt_left_out_leaves_the_other_holes_of_its_cleats(tmp_path: Path) ->
     name = whole.bolts[0].name
     less = made(joined(tmp_path / "b", [column("HEB 300"), beam_at("IPE 300")], "angle-cleats", "M2.end", **{"@altered": f"without bolt 1 of {name}"})[1])
     assert sum(holes(whole)) > 4 and 1 <= sum(holes(whole)) - sum(holes(less)) <= 2
+
+
+def test_a_plate_broader_than_what_it_stands_on_is_at_no_corner(tmp_path: Path) -> None:
+    # its middle stands on IPE 200's flange of 100; only its ends, 80 to either side, do not
+    with pytest.raises(TinCleatError, match="C-U2 is for a corner joint"):
+        laid(tmp_path / "a", "IPE 200", part__1="plate", stands__1="upright across", length__1=160, width__1=100, thickness__1=20, part__2="weld", prep__2="C-U2")

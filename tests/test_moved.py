@@ -18,6 +18,7 @@ from tincleat.families.declare import Setting
 from tincleat.families.registry import family
 from tincleat.joints.case import Case
 from tincleat.ledger.made import Made, Workshop
+from tincleat.project.entities import inch_house
 from tincleat.release.moved import Moved, anything, moved, other_values
 from tincleat.release.sheet import pictures
 
@@ -95,6 +96,13 @@ def test_values_that_are_tried(kind: Any, value: Any, tried: list[Any]) -> None:
     assert list(other_values(Setting("x", "X", kind, "G", None, "H.", 0.0, 1000.0, ("a", "b", "c")), value, HOUSE)) == tried
 
 
+def test_in_an_inch_house_what_is_tried_lies_on_sixteenths() -> None:
+    s = Setting("washer_side", "W", "length", "G", None, "H.", 10.0, 300.0)
+    assert list(other_values(s, 76.2, inch_house(""))) == pytest.approx([88.9, 63.5])  # 3 in: 3 1/2 and 2 1/2
+    assert list(other_values(s, 254.0, inch_house(""))) == pytest.approx([279.4, 228.6])  # 10 in: a tenth is an inch
+    assert next(other_values(Setting("weld_leg", "W", "length", "G", None, "H.", 2.0, 40.0), 6.35, inch_house(""))) == pytest.approx(7.9375)
+
+
 def test_a_thickness_is_tried_with_stocked_plates_first() -> None:
     s = Setting("plate_thickness", "T", "length", "G", None, "H.", 3.0, 100.0)
     assert list(other_values(s, 12.0, HOUSE))[:2] == [15.0, 10.0]
@@ -104,10 +112,10 @@ def test_pointing_at_a_field_marks_it_on_the_sheet_until_one_leaves(qtbot: QtBot
     entry = next(e for e in desk(window).ledger.entries.values() if e.connection is not None and e.connection.family == "base-plate")
     window.select([entry.joint.key], [], True)
     panel = window.detail
-    field, sheet = panel.form.fields["flange_weld"], panel.sheet
+    field, sheet = panel.form.fields["washer_side"], panel.sheet
     before = entry.connection
     QApplication.sendEvent(field, QEvent(QEvent.Type.Enter))
-    qtbot.waitUntil(lambda: sheet.told_moves.startswith("Flange weld leg: "), timeout=5000)
+    qtbot.waitUntil(lambda: sheet.told_moves.startswith("Plate washer: "), timeout=5000)
     assert sheet.moves is not None and len(sheet.moves[0]) and "→" in sheet.told_moves
     assert desk(window).ledger.entries[entry.joint.key].connection is before  # only shown
     QApplication.sendEvent(field, QEvent(QEvent.Type.Leave))

@@ -136,7 +136,7 @@ class SheetView(QWidget):
                 painter.setFont(font(9))
                 painter.setPen(QColor(self.theme.accent))
                 box = painter.fontMetrics().boundingRect(self.told_moves).adjusted(-4, -2, 4, 2)
-                box.moveTopLeft(QPoint(6, 4))
+                box.moveBottomLeft(QPoint(6, self.height() - 3))
                 painter.fillRect(box, QColor(self.theme.sheet))
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.told_moves)
         if self.hasFocus():

@@ -20,7 +20,8 @@ NEAR = 0.15  # mm within which two lines are one
 CROSSED = 0.9  # of a line's length that lies bare where others only cross it
 TURN = math.radians(10)
 CORNERS = 24  # of a circle as lines
-LEAST, FIRST = 10.0, 70.0  # mm by which a length is tried more at least, and a spacing where there is none
+# mm: what the values tried lie on, by how much a length is tried more at least, a spacing where there is none, by how much a weld's leg is tried more
+STEPS, INCH_STEPS = (1.0, 10.0, 70.0, 2.0), (1.5875, 12.7, 76.2, 1.5875)
 CHOICES = 3  # that are tried
 
 
@@ -35,6 +36,11 @@ class Moved:
 def other_values(s: Setting, value: Value | None, house: HouseRules) -> Iterator[Value]:
     """Values to try a setting with in place of ``value``, the likeliest first: a stocked plate thicker or thinner, a tenth and a centimetre at
     least more or less of a length, one more, the other answer, another choice.  None of a force or a name, which move nothing."""
+    grid, least, first, leg = INCH_STEPS if house.inch else STEPS
+
+    def beside(now: float, way: float) -> float:
+        return min(s.high, max(s.low, round((now + way * max(least, abs(now) / 10)) / grid) * grid))
+
     if s.kind == "flag":
         yield not value
     elif s.kind == "choice":
@@ -44,16 +50,16 @@ def other_values(s: Setting, value: Value | None, house: HouseRules) -> Iterator
         yield () if value else (1,)
     elif s.kind == "spacings":
         old = value if isinstance(value, tuple) and value else ()
-        yield from (tuple(min(s.high, max(s.low, v + sign * max(LEAST, abs(v) / 10))) for v in old) for sign in (1, -1) if old)
-        yield (FIRST,)
+        yield from (tuple(beside(float(v), way) for v in old) for way in (1, -1) if old)
+        yield (first,)
     elif s.kind in ("length", "angle", "count"):
         now = float(value) if isinstance(value, float | int) else 0.0
-        step = 1.0 if s.kind == "count" else TURN if s.kind == "angle" else max(LEAST, abs(now) / 10)
-        found = [now + step, now - step] if now else [step, 5 * step, 20 * step]
+        step = 1.0 if s.kind == "count" else TURN
+        found = [now + step, now - step] if s.kind != "length" else [beside(now, 1), beside(now, -1)] if now else [least, 5 * least, 20 * least]
         if "thickness" in s.name:
             found = [*sorted(t for t in house.plates if t > now + 0.1)[:1], *sorted((t for t in house.plates if t < now - 0.1), reverse=True)[:1], *found]
-        elif "weld" in s.name:
-            found = [now + 2.0, now - 2.0, *found]
+        elif "weld" in s.name and s.kind == "length":
+            found = [now + leg, now - leg, *found]
         within = dict.fromkeys(min(s.high, max(s.low, f)) for f in found)
         yield from (round(v) if s.kind == "count" else v for v in within if abs(v - now) > 1e-6)
 

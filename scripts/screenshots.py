@@ -65,6 +65,7 @@ def main() -> int:
             app.processEvents()
         shot("base-plate")
         QApplication.sendEvent(pointed, QEvent(QEvent.Type.Leave))
+        window.detail.below.verticalScrollBar().setValue(0)
         window.rail.choose("Prove")
         window.select([key("Nab.start")], [], True)
         shot("breach")

@@ -294,7 +294,7 @@ class DetailPanel(QWidget):
         findings = entry.findings if made is entry.made else made.findings
         drawing = compose(pictures_of(made), findings, width, height, self.desk.project.house.units, self.kind.name, at=entry.joint.frame, symbols=self.desk.project.house.weld_symbols, dual=self.desk.project.house.dual)
         self.sheet.show_drawing(drawing)
-        rounded = [d for d in drawing.dimensions if d.raw]
+        rounded = sorted((d for d in drawing.dimensions if d.raw), key=lambda d: not d.view)  # of parts before those of welds
         turned = next((d.raw.split(",")[0] for d in rounded if "→" in d.raw), f"{len(rounded)} adapted")  # what had no figure before says that it is adapted
         self.rule_line.setText(f"1:{drawing.scale:g} · {turned if rounded else 'click a dimension'}")
         self.rule_line.setToolTip("\n".join(d.raw for d in rounded))

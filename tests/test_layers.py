@@ -60,7 +60,7 @@ def test_from_a_number_to_what_says_it(qtbot: QtBot, window: Window) -> None:
     sheet = w.detail.sheet
     qtbot.waitUntil(lambda: sheet.drawing is not None)
     assert sheet.drawing is not None
-    dim = next(d for d in sheet.drawing.dimensions if d.setting and "rounded" in w.detail.menu_of(d).actions()[0].text())
+    dim = next(d for d in sheet.drawing.dimensions if d.setting and d.view and "rounded" in w.detail.menu_of(d).actions()[0].text())
     menu = w.detail.menu_of(dim)
     texts = [a.text() for a in menu.actions()]
     assert "by the house rule base plate up to steps of 10 mm" in texts[0] and texts[1] == "Change it here…" and texts[-1] == "Go to the house rule base plate"

@@ -23,10 +23,10 @@ class Belonging(QObject):
     """Watches the fields of one panel's form; ``pictures`` gives the projected views of a detail."""
 
     def __init__(self, panel: Panel, pictures: Callable[[Made], Pictures]) -> None:
-        super().__init__()
+        super().__init__(panel if isinstance(panel, QObject) else None)  # it goes with its panel
         self.panel, self.pictures = panel, pictures
         self._names: dict[QObject, str] = {}
-        self._hovered: QObject | None = None
+        self._hovered = self._focused = ""  # settings by name: their fields may be gone when the time is up
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(WAIT)
@@ -35,23 +35,25 @@ class Belonging(QObject):
     def watch(self, fields: Mapping[str, QWidget]) -> None:
         """From now on these are the fields, by the names of their settings."""
         self._names = {w: name for name, w in fields.items()}
-        self._hovered = None
+        self._hovered = ""
+        self._focused = next((name for name, w in fields.items() if w.hasFocus()), "")
         for w in fields.values():
             w.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Coming to a field, by pointer or keyboard, and leaving it."""
-        kind = event.type()
-        if watched in self._names and kind in (QEvent.Type.FocusIn, QEvent.Type.FocusOut, QEvent.Type.Enter, QEvent.Type.Leave):
-            if kind in (QEvent.Type.Enter, QEvent.Type.Leave):
-                self._hovered = watched if kind == QEvent.Type.Enter else None
+        name, kind = self._names.get(watched, ""), event.type()
+        if name and kind in (QEvent.Type.Enter, QEvent.Type.Leave):
+            self._hovered = name if kind == QEvent.Type.Enter else ""
+            self._timer.start()
+        elif name and kind in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            self._focused = name if kind == QEvent.Type.FocusIn else ""
             self._timer.start()
         return super().eventFilter(watched, event)
 
     def _now(self) -> str:
         """The setting whose field is pointed at, else typed in; empty if none is."""
-        at = self._hovered or next((w for w in self._names if isinstance(w, QWidget) and w.hasFocus()), None)
-        return self._names.get(at, "") if at is not None else ""
+        return self._hovered or self._focused
 
     def again(self) -> None:
         """The sheet was drawn anew: what was shown on it is worked out once more."""
@@ -69,7 +71,11 @@ class Belonging(QObject):
         drawing, entry, desk = panel.sheet.drawing, panel.entry, panel.desk
         if shown is None or drawing is None or entry is None or entry.connection is None or desk is None:
             return None, ""
-        setting, now, house = panel.kind.setting(name), panel.value_of(name), desk.project.house
+        try:
+            setting = panel.kind.setting(name)
+        except TinCleatError:  # of a part that went meanwhile
+            return None, ""
+        now, house = panel.value_of(name), desk.project.house
         typed, typical = entry.connection.settings, entry.connection.typical
         found: dict[str, Value] = {n.name: n.value for n in shown[0].detail.numbers if n.origin in WORKED and n.name != name}
 

@@ -107,7 +107,7 @@ def test_without_members_each_is_drawn_at_those_of_its_example(qtbot: QtBot, win
     made = gallery(qtbot, window)
     qtbot.waitUntil(lambda: made.done_drawing, timeout=20000)
     assert {n for n, _ in made._whys} == set(FAMILIES) - {PLAIN}
-    assert set(made._whys.values()) == {"there are no members yet, so it is drawn at an example's members"}
+    assert set(made._whys.values()) == {"there are no members yet, so it is drawn at an example's members, under standard house rules"}
     made.line.setText("stitch bolt")
     assert names(made) == ["stitch"] and "an example's members" in made.told.text()
     image = made.list.item(0).icon().pixmap(112, 92).toImage()

@@ -173,7 +173,7 @@ class Gallery(QDialog):
             return self._blank("as it is")
         made = example(key[0], typical)
         none = f"of up to {TRIED} places of different steel that were tried here it suits none, so " if self.desk.project.members else "there are no members yet, so "
-        self._whys[key] = none + ("it is drawn at an example's members" if made is not None else "there is no picture")
+        self._whys[key] = none + ("it is drawn at an example's members, under standard house rules" if made is not None else "there is no picture")
         if made is None:
             return self._blank("suits no place tried here")
         words = self.fontMetrics().height()

@@ -21,13 +21,16 @@ from tincleat.project.entities import HouseRules
 
 CLEAR = 10.0  # mm from stiffeners to web plates
 
+COLUMN_WELDS = (
+    Setting("column_weld", "Column weld leg", "length", "Column", None, "Leg of the fillets in the column; worked out from the stiffeners.", 3, 30),
+    Setting("doubler_weld", "Web plate weld leg", "length", "Column", None, "Leg of the fillets at both ends of the web plates: that of the column's others, or their thickness.", 3, 30),
+)
 COLUMN = (
     Setting("column_stiffeners", "Column stiffeners", "choice", "Column", "top and bottom", "Plates in the column at the level of what comes to its flange above and below; where the column goes on if not typed.", choices=("top and bottom", "top", "bottom", "none")),
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least that of the flange or plate they continue if not typed.", 5, 80),
     Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
-    Setting("column_weld", "Column weld leg", "length", "Column", None, "Leg of the fillets in the column; worked out from the stiffeners.", 3, 30),
-    Setting("doubler_weld", "Web plate weld leg", "length", "Column", None, "Leg of the fillets at both ends of the web plates: that of the column's others, or their thickness.", 3, 30),
+    *COLUMN_WELDS,
 )  # fmt: skip
 
 

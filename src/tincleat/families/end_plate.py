@@ -15,7 +15,7 @@ from tincleat.catalogue.sections import Section
 from tincleat.details.assembled import role_words
 from tincleat.details.parts import Angle, Bolts, Detail, Dimension, Hole, Plate, SheetView, Weld
 from tincleat.errors import NoFit
-from tincleat.families.column_side import column_leg, column_stiffeners, web_plates
+from tincleat.families.column_side import COLUMN_WELDS, column_leg, column_stiffeners, web_plates
 from tincleat.families.declare import BOLT_GRADES, BOLT_SIZES, HOLES, STEEL_GRADES, Family, Given, Setting, bolt_choice
 from tincleat.families.example import a_beam, a_column, at_end
 from tincleat.families.haunch import haunch
@@ -62,8 +62,7 @@ SETTINGS = (
     Setting("stiffener_thickness", "Stiffener thickness", "length", "Column", None, "At least the flange's if not typed.", 5, 80),
     Setting("doubler", "Web plates", "choice", "Column", "none", "Plates on the column's web between the stiffeners.", choices=("near side", "far side", "both sides", "none"), handed=True),
     Setting("doubler_thickness", "Web plate thickness", "length", "Column", 8.0, "Thickness of the web plates.", 5, 40, inches=9.525),
-    Setting("column_weld", "Column weld leg", "length", "Column", None, "Leg of the fillets in the column; worked out from the stiffeners.", 3, 30),
-    Setting("doubler_weld", "Web plate weld leg", "length", "Column", None, "Leg of the fillets at both ends of the web plates: that of the column's others, or their thickness.", 3, 30),
+    *COLUMN_WELDS,
     Setting("backing", "Backing plates", "length", "Column", 0.0, "Thickness of plates behind the column's flange, under the bolts; 0 is none.", 0, 40),
     Setting("cap", "Cap plate", "length", "Column", None, "Thickness of the plate on a column's head at a knee; 0 is none.", 0, 50),
     Setting("pack", "Pack", "length", "Plate", 0.0, "Thickness of a pack between plate and column; 0 is none.", 0, 60),

@@ -12,9 +12,9 @@ from tincleat.details.parts import Block, Detail, Plate, View
 from tincleat.families.declare import Setting
 from tincleat.geometry.frames import Array, Frame, Vec3, unit, vec
 from tincleat.project.entities import HouseRules, Value
-from tincleat.release.drawing import Drawing, ViewBox
+from tincleat.release.drawing import Drawing
 from tincleat.release.projected import Projected, clipped
-from tincleat.release.sheet import Pictures
+from tincleat.release.sheet import Pictures, laid_out
 
 NEAR = 0.15  # mm within which two lines are one
 CROSSED = 0.9  # of a line's length that lies bare where others only cross it
@@ -135,10 +135,7 @@ def on_paper(d: Drawing, found: dict[View, Moved]) -> tuple[Array, Array]:
     """The same on the paper of a drawing of the first state, (k, 4) each: what lies elsewhere, and where it would."""
     places = {v.name: v for v in d.views}
 
-    def put(place: ViewBox, lines: Array) -> Array:
-        return ((lines.reshape(-1, 2) - place.centre) / d.scale + (place.x, place.y)).reshape(-1, 4)
-
-    both = [[put(places[name], lines) for name, m in found.items() if name in places for lines in (getattr(m, part),)] for part in ("gone", "come")]
+    both = [[laid_out(places[name], d.scale, getattr(m, part)).reshape(-1, 4) for name, m in found.items() if name in places] for part in ("gone", "come")]
     gone, come = (np.concatenate([np.zeros((0, 4)), *lines]) for lines in both)
     return gone, come
 

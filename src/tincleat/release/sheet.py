@@ -240,17 +240,18 @@ def compose(
     return d
 
 
-def _paper(place: ViewBox, scale: float, flat: Array) -> Array:
+def laid_out(place: ViewBox, scale: float, flat: Array) -> Array:
+    """Points (n, 2) of a view's plane, or the ends of lines (k, 4) one after the other, on the paper (n, 2)."""
     return (np.asarray(flat, dtype=float).reshape(-1, 2) - place.centre) / scale + (place.x, place.y)
 
 
 def _draw(d: Drawing, place: ViewBox, p: Projected) -> None:
     def lines(style: Style, pieces: Array) -> None:
         if len(pieces):
-            d.lines.append(Lines(style, _paper(place, d.scale, pieces).reshape(-1, 4)))
+            d.lines.append(Lines(style, laid_out(place, d.scale, pieces).reshape(-1, 4)))
 
     for corners in p.fills:
-        flat = _paper(place, d.scale, corners)
+        flat = laid_out(place, d.scale, corners)
         low, high = flat.min(axis=0), flat.max(axis=0)
         x0, y0 = max(low[0], place.box[0]), max(low[1], place.box[1])
         x1, y1 = min(high[0], place.box[2]), min(high[1], place.box[3])
@@ -269,7 +270,7 @@ def _dimension(d: Drawing, place: ViewBox, chains: "Sequence[_Chain]", numbers: 
     known = {n.name: n for n in numbers}
     for c in chains:
         dim = c.dim
-        paper = _paper(place, d.scale, c.flat).tolist()
+        paper = laid_out(place, d.scale, c.flat).tolist()
         along = 0 if c.across else 1
         away = 1 - along
         step = c.row if c.across else _side_step(chains, dim.side)
@@ -429,11 +430,11 @@ def _weld_symbols(d: Drawing, place: ViewBox, a: Assembled, units: str, symbols:
     strokes: list[tuple[float, float, float, float]] = []
     groups: list[tuple[np.ndarray, float, list[Weld], int, list[Plug]]] = []
     for plugs in _plug_groups(a):
-        spots = _paper(place, d.scale, place.frame.to_local(np.array([p.frame.origin for p in plugs]))[:, :2])
+        spots = laid_out(place, d.scale, place.frame.to_local(np.array([p.frame.origin for p in plugs]))[:, :2])
         groups.append((spots[spots[:, 1].argmax()], plugs[0].width, [], 0, plugs))
     for leg, members, places in _weld_groups(a):
         weld = max(members, key=weld_length)
-        ends = _paper(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
+        ends = laid_out(place, d.scale, place.frame.to_local(np.array([weld.start, weld.end]))[:, :2])
         groups.append((ends[ends[:, 1].argmax()] * 0.7 + ends[ends[:, 1].argmin()] * 0.3, leg, members, places, []))
     # the lowest symbol points at the highest weld, so that the arrows do not cross
     groups.sort(key=lambda g: (-round(float(g[0][1]), 1), float(g[0][0])))
@@ -492,7 +493,7 @@ def _switches(d: Drawing, a: Assembled) -> None:
     """Places that can be left out, each on the view that looks at it most squarely."""
     for s in a.detail.switches:
         place = max(d.views, key=lambda v: abs(float(np.dot(v.frame.z, s.towards))))
-        x, y = _paper(place, d.scale, place.frame.to_local(np.array([s.at]))[:, :2])[0]
+        x, y = laid_out(place, d.scale, place.frame.to_local(np.array([s.at]))[:, :2])[0]
         d.switches.append(SwitchSpot(float(x), float(y), s.setting, s.number, s.on, s.words))
 
 
@@ -500,7 +501,7 @@ def _handles(d: Drawing, a: Assembled) -> None:
     """What can be taken hold of, each on the view that looks at it most squarely, with the ways that lie in that view."""
     for h in a.detail.handles:
         place = max(d.views, key=lambda v: abs(float(np.dot(v.frame.z, h.towards))))
-        x, y = _paper(place, d.scale, place.frame.to_local(np.array([h.at]))[:, :2])[0]
+        x, y = laid_out(place, d.scale, place.frame.to_local(np.array([h.at]))[:, :2])[0]
         flat = [(place.frame.unturn(np.array(p.way))[:2] / d.scale, p.rates) for p in h.pulls]
         pulls = tuple(((float(w[0]), float(w[1])), rates) for w, rates in flat if float(np.hypot(*w)) * d.scale > 0.5)
         (ax, ay), (bx, by) = (pulls[0][0], pulls[-1][0]) if pulls else ((0.0, 0.0), (0.0, 0.0))
@@ -518,5 +519,5 @@ def _marks(d: Drawing, a: Assembled, findings: "Sequence[Finding]") -> None:
     place = max(d.views, key=lambda v: abs(float(np.array(v.frame.z) @ normal)))
     for f in findings:
         if f.level in ("note", "breach", "concession"):
-            at = _paper(place, d.scale, place.frame.to_local(np.array([f.where]))[:, :2])[0]
+            at = laid_out(place, d.scale, place.frame.to_local(np.array([f.where]))[:, :2])[0]
             d.spots.append(Spot(float(at[0]), float(at[1]), f.level, f"{f.title}: {f.message}", f.key))
